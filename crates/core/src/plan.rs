@@ -1,0 +1,188 @@
+//! [`Plan`]: what becomes of a source in a frame, worked out exactly.
+
+use crate::dial::Dial;
+use crate::finding::{self, Finding};
+use crate::space::{Axes, Axis, Delivery, Edges, Rect, Size, Stored, Upright};
+use crate::{DeliveryFrame, Exact, Framing, Method, PictureArea, Rotation, Source};
+
+/// How one source lands in one delivery frame.
+#[derive(Clone, Debug)]
+pub struct Plan {
+    /// The picture as it is seen, in units of one stored line.
+    pub upright: Size<Upright>,
+    /// The part of the frame that the picture should fill.
+    pub picture_area: PictureArea,
+    /// Where the whole active picture lands; it may pass the frame.
+    pub image: Rect<Delivery>,
+    /// Delivery pixels per stored pixel, along the delivery's axes.
+    pub scale: Axes,
+    /// Delivery pixels of the picture area that stay uncovered, each axis for itself.
+    pub bars: Edges<Delivery>,
+    /// The part of the stored raster that reaches the picture area, insets counted in, before
+    /// turning; none when the picture misses the area.
+    pub window: Option<Rect<Stored>>,
+    /// The visible part of the upright picture's area, 0 to 1.
+    pub kept: Exact,
+    /// The part of the picture area that the picture covers, 0 to 1.
+    pub covered: Exact,
+    /// How much wider than high a circle comes out, less 1; 0 means round.
+    pub distortion: Exact,
+    /// How far the shift may go either way from 0 before the coverage on that axis changes, in
+    /// delivery pixels.
+    pub travel: Axes,
+    /// Further zoom until an axis reaches one delivery pixel per stored pixel; under 1 that axis is
+    /// being enlarged.
+    pub reserve: Axes,
+    /// The same placement in the numbers that editing programs ask for.
+    pub dial: Dial,
+    /// What the plan says about itself.
+    pub findings: Vec<Finding>,
+}
+
+/// The size of a picture in a frame before it is moved, and the scale that led to it.
+pub(crate) struct Placement {
+    /// Delivery lines per upright unit.
+    pub units: Axes,
+    /// Delivery pixels across and down.
+    pub size: Size<Delivery>,
+}
+
+impl Placement {
+    pub fn of(upright: &Size<Upright>, frame: &DeliveryFrame, framing: &Framing) -> Self {
+        let units = units(upright, &frame.picture_lines(), framing);
+        let size = Size::new(
+            (&upright.width * &units.x / frame.pixel_aspect().value()).reduced(),
+            (&upright.height * &units.y).reduced(),
+        );
+        Self { units, size }
+    }
+
+    /// How well picture and picture area match when centred: kept times covered.
+    pub fn match_with(&self, area: &Size<Delivery>) -> Exact {
+        let along = |axis| {
+            let (image, area) = (self.size.along(axis), area.along(axis));
+            if image < area { image / area } else { area / image }
+        };
+        (along(Axis::X) * along(Axis::Y)).reduced()
+    }
+}
+
+/// Delivery lines per upright unit on each axis, zoom included.
+fn units(upright: &Size<Upright>, area: &Size<Delivery>, framing: &Framing) -> Axes {
+    let across = || &area.width / &upright.width;
+    let down = || &area.height / &upright.height;
+    let same = |unit: Exact| (unit * framing.zoom.value()).reduced();
+    let unit = match framing.method {
+        Method::Stretch => return Axes::new(same(across()), same(down())),
+        Method::Fit => across().min(down()),
+        Method::Fill => across().max(down()),
+        Method::Width => across(),
+        Method::Height => down(),
+        Method::Native => Exact::ONE,
+    };
+    let unit = same(unit);
+    Axes::new(unit.clone(), unit)
+}
+
+impl Plan {
+    /// The plan for one source, one frame and one framing. There is always one: the types of the
+    /// arguments exclude what cannot be planned.
+    ///
+    /// ```
+    /// use ratiomet_core::*;
+    /// let source = Source::new(
+    ///     Raster::new(3840, 2160)?,
+    ///     PixelAspect::SQUARE,
+    ///     Squeeze::parse("1.8")?,
+    ///     Insets::default(),
+    ///     Rotation::None,
+    /// )?;
+    /// let scope = DeliveryFrame::new(Raster::new(4096, 1716)?, PixelAspect::SQUARE, None, Step::Two)?;
+    /// let plan = Plan::of(&source, &scope, &Framing::of(Method::Fill));
+    /// assert_eq!(plan.upright.width, Exact::whole(6912));
+    /// assert_eq!(plan.dial.over_fit.x, Exact::fraction(429, 320));
+    /// # Ok::<(), ratiomet_core::Error>(())
+    /// ```
+    pub fn of(source: &Source, frame: &DeliveryFrame, framing: &Framing) -> Self {
+        let upright = source.upright();
+        let picture_area = frame.picture_area();
+        let area = picture_area.rect();
+        let placement = Placement::of(&upright, frame, framing);
+        let shift = framing.shift();
+
+        let corner = |axis| area.centre(axis) + shift.of(axis) - placement.size.along(axis).half();
+        let image = Rect::new(corner(Axis::X).reduced(), corner(Axis::Y).reduced(), placement.size.clone());
+        let stored = source.turned_active();
+        let scale = Axes::each(|axis| (image.size.along(axis) / stored.along(axis)).reduced());
+        let bars = bars(&image, &area);
+        let visible = image.intersection(&area);
+        let window = visible.as_ref().map(|visible| window(source, &image, visible));
+        let seen = visible.map_or(Exact::ZERO, |visible| visible.size.area().reduced());
+        let kept = (&seen / image.size.area()).reduced();
+        let covered = (&seen / area.size.area()).reduced();
+        let distortion = if placement.units.x == placement.units.y {
+            Exact::ZERO
+        } else {
+            &placement.units.x / &placement.units.y - Exact::ONE
+        };
+        let slack = Axes::each(|axis| image.size.along(axis) - area.size.along(axis));
+        let travel = Axes::each(|axis| slack.of(axis).abs().half());
+        let reserve = Axes::each(|axis| Exact::ONE / scale.of(axis));
+        let dial = Dial::of(&upright, &stored, frame, &placement.units, &image);
+        let mut plan = Self {
+            upright,
+            picture_area,
+            image,
+            scale,
+            bars,
+            window,
+            kept,
+            covered,
+            distortion,
+            travel,
+            reserve,
+            dial,
+            findings: Vec::new(),
+        };
+        plan.findings = finding::of(&plan, source, frame, framing, &placement);
+        plan
+    }
+
+    /// Whether nothing has to stop and nothing needs a look.
+    pub fn is_clean(&self) -> bool {
+        self.findings.iter().all(|finding| finding.severity() == finding::Severity::Note)
+    }
+}
+
+/// What the image leaves uncovered at each side of the picture area, at most its whole side.
+fn bars(image: &Rect<Delivery>, area: &Rect<Delivery>) -> Edges<Delivery> {
+    let held = |gap: Exact, axis| if gap.is_positive() { gap.min(area.size.along(axis).clone()) } else { Exact::ZERO };
+    let before = |axis| held(image.start(axis) - area.start(axis), axis);
+    let after = |axis| held(area.end(axis) - image.end(axis), axis);
+    Edges::new(before(Axis::X), before(Axis::Y), after(Axis::X), after(Axis::Y))
+}
+
+/// The stored pixels behind the visible part of the image.
+fn window(source: &Source, image: &Rect<Delivery>, visible: &Rect<Delivery>) -> Rect<Stored> {
+    let active = source.active();
+    // Start and length of the visible part as shares of the image.
+    let share = |axis: Axis| {
+        let whole = image.size.along(axis);
+        let start = (visible.start(axis) - image.start(axis)) / whole;
+        (start.reduced(), (visible.size.along(axis) / whole).reduced())
+    };
+    let (across, down) = (share(Axis::X), share(Axis::Y));
+    let from_the_end = |(start, length): (Exact, Exact)| (Exact::ONE - start - &length, length);
+    // Which way the stored axes ran before the clockwise turn.
+    let (across, down) = match source.rotation() {
+        Rotation::None => (across, down),
+        Rotation::Quarter => (down, from_the_end(across)),
+        Rotation::Half => (from_the_end(across), from_the_end(down)),
+        Rotation::ThreeQuarters => (from_the_end(down), across),
+    };
+    Rect::new(
+        &active.x + &active.size.width * across.0,
+        &active.y + &active.size.height * down.0,
+        Size::new(active.size.width * across.1, active.size.height * down.1),
+    )
+}

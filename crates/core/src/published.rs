@@ -1,0 +1,132 @@
+//! Frames and pixel shapes that standards and common practice have settled, each with its source.
+
+use crate::space::Delivery;
+use crate::{Exact, Raster};
+
+/// A frame that others publish.
+#[derive(Debug, PartialEq)]
+pub struct PublishedFrame {
+    /// What the trade calls it.
+    pub name: &'static str,
+    /// Pixels across.
+    pub width: u32,
+    /// Pixels down.
+    pub height: u32,
+    /// Width over height of one pixel, as a pair of whole numbers.
+    pub pixel_aspect: (u32, u32),
+    /// Where it is laid down.
+    pub source: &'static str,
+}
+
+impl PublishedFrame {
+    /// Width over height, as seen.
+    pub fn ratio(&self) -> Exact {
+        let (across, down) = self.pixel_aspect;
+        Exact::whole(self.width) * Exact::whole(across) / (Exact::whole(self.height) * Exact::whole(down))
+    }
+}
+
+const fn square(name: &'static str, width: u32, height: u32, source: &'static str) -> PublishedFrame {
+    shaped(name, width, height, (1, 1), source)
+}
+
+const fn shaped(
+    name: &'static str,
+    width: u32,
+    height: u32,
+    pixel_aspect: (u32, u32),
+    source: &'static str,
+) -> PublishedFrame {
+    PublishedFrame { name, width, height, pixel_aspect, source }
+}
+
+const UHD: &str = "Recommendation ITU-R BT.2020-2, Table 1";
+const HD: &str = "Recommendation ITU-R BT.709-6, Part 1 (picture characteristics)";
+const HD720: &str = "SMPTE ST 296 (from memory)";
+const CINEMA: &str = "SMPTE ST 428-1 image structure container (from memory)";
+const CINEMA_PICTURE: &str = "Digital cinema flat and scope pictures inside the ST 428-1 container (from memory)";
+const SD: &str = "Recommendation ITU-R BT.601-7, Table 1; pixel shape: ITU-T H.264, Table E-1";
+const PRACTICE: &str = "common practice";
+
+/// Every published frame that the core knows.
+pub const FRAMES: &[PublishedFrame] = &[
+    square("UHD 8K", 7680, 4320, UHD),
+    square("UHD", 3840, 2160, UHD),
+    square("HD", 1920, 1080, HD),
+    square("HD 720", 1280, 720, HD720),
+    square("Cinema container 4K", 4096, 2160, CINEMA),
+    square("Cinema container 2K", 2048, 1080, CINEMA),
+    square("Cinema flat 4K", 3996, 2160, CINEMA_PICTURE),
+    square("Cinema flat 2K", 1998, 1080, CINEMA_PICTURE),
+    square("Cinema scope 4K", 4096, 1716, CINEMA_PICTURE),
+    square("Cinema scope 2K", 2048, 858, CINEMA_PICTURE),
+    shaped("SD 625 lines 4:3", 720, 576, (12, 11), SD),
+    shaped("SD 625 lines 16:9", 720, 576, (16, 11), SD),
+    shaped("SD 525 lines 4:3", 720, 480, (10, 11), SD),
+    shaped("SD 525 lines 16:9", 720, 480, (40, 33), SD),
+    shaped("SD 525 lines 4:3, all 486", 720, 486, (10, 11), SD),
+    square("UHD upright", 2160, 3840, PRACTICE),
+    square("HD upright", 1080, 1920, PRACTICE),
+    square("HD 720 upright", 720, 1280, PRACTICE),
+    square("Portrait 4:5", 1080, 1350, PRACTICE),
+    square("Portrait 2:3", 1080, 1620, PRACTICE),
+    square("Square", 1080, 1080, PRACTICE),
+    square("Square UHD", 2160, 2160, PRACTICE),
+    square("HD scope 2.40", 1920, 800, PRACTICE),
+    square("HD scope 2.39", 1920, 804, PRACTICE),
+    square("UHD scope 2.40", 3840, 1600, PRACTICE),
+    square("UHD 2.00", 3840, 1920, "common practice; also the equirectangular sphere 4K"),
+    square("HD 2.00", 1920, 960, PRACTICE),
+    square("Sphere 5.7K", 5760, 2880, PRACTICE),
+    square("Sphere 8K", 7680, 3840, PRACTICE),
+];
+
+/// The pixel shapes of ITU-T H.264, Table E-1, in the order of `aspect_ratio_idc` 1 to 16.
+pub const PIXEL_ASPECTS: &[(u32, u32)] = &[
+    (1, 1),
+    (12, 11),
+    (10, 11),
+    (16, 11),
+    (40, 33),
+    (24, 11),
+    (20, 11),
+    (32, 11),
+    (80, 33),
+    (18, 11),
+    (15, 11),
+    (64, 33),
+    (160, 99),
+    (4, 3),
+    (3, 2),
+    (2, 1),
+];
+
+/// The published frame that a raster misses by at most 1 % on each side; none when the raster is
+/// published itself.
+pub fn near(width: u32, height: u32) -> Option<&'static PublishedFrame> {
+    let off = |side: u32, published: u32| side.abs_diff(published);
+    let mut nearest: Option<(u32, &PublishedFrame)> = None;
+    for frame in FRAMES {
+        let (across, down) = (off(width, frame.width), off(height, frame.height));
+        if across == 0 && down == 0 {
+            return None;
+        }
+        let close = |off: u32, side: u32| off * 100 <= side;
+        if close(across, frame.width)
+            && close(down, frame.height)
+            && nearest.is_none_or(|(best, _)| across + down < best)
+        {
+            nearest = Some((across + down, frame));
+        }
+    }
+    nearest.map(|(_, frame)| frame)
+}
+
+/// Published frames that share the held side of a container and come within 1 % of a ratio.
+pub(crate) fn with_side(container: Raster<Delivery>, width_held: bool, ratio: &Exact) -> Vec<&'static PublishedFrame> {
+    let shares = |frame: &&PublishedFrame| {
+        if width_held { frame.width == container.width() } else { frame.height == container.height() }
+    };
+    let close = |frame: &&PublishedFrame| (frame.ratio() / ratio - Exact::ONE).abs() <= Exact::fraction(1, 100);
+    FRAMES.iter().filter(shares).filter(close).collect()
+}

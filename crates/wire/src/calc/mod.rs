@@ -1,0 +1,78 @@
+//! Single calculations: one JSON object in, one out.
+
+mod conversion;
+mod desqueeze;
+mod extraction;
+mod scale;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+pub use conversion::{
+    BarsResult, ConversionRequest, ConversionResult, DialResult, FindingData, FindingResult, SeverityName,
+    UprightResult,
+};
+pub use desqueeze::{DesqueezeRequest, DesqueezeResult, SquareFrameResult, TargetCutResult};
+pub use extraction::{
+    CandidateResult, CutResult, ExtractionRequest, ExtractionResult, KeepName, PublishedResult, RoundName,
+};
+pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
+
+use crate::problem::Problem;
+use crate::read::{Field, Object, Reader};
+
+/// A request of `/calc`, told apart by its `kind`.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "lowercase")]
+pub enum CalcRequest {
+    /// One source into one delivery frame.
+    Conversion(ConversionRequest),
+    /// A frame of a ratio out of a container.
+    Extraction(ExtractionRequest),
+    /// Stored pixels made into square ones.
+    Desqueeze(DesqueezeRequest),
+    /// The factors from one frame to another.
+    Scale(ScaleRequest),
+}
+
+/// The result of a request of the same kind.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(untagged)]
+pub enum CalcResult {
+    /// How the source lands in the frame.
+    Conversion(Box<ConversionResult>),
+    /// The frame of that ratio.
+    Extraction(Box<ExtractionResult>),
+    /// Both ways of making it square.
+    Desqueeze(Box<DesqueezeResult>),
+    /// The factors.
+    Scale(Box<ScaleResult>),
+}
+
+type ReadKind = fn(&Object<'_>) -> Option<CalcResult>;
+
+const KINDS: [(&str, ReadKind); 4] = [
+    ("conversion", conversion::answer),
+    ("extraction", extraction::answer),
+    ("desqueeze", desqueeze::answer),
+    ("scale", scale::answer),
+];
+
+/// Answers one request.
+///
+/// # Errors
+/// A problem with status 400 for text that is no JSON, 422 with every bad field otherwise.
+///
+/// ```
+/// let request = br#"{"kind":"scale","from":[1920,1080],"to":[3840,2160]}"#;
+/// let result = serde_json::to_value(ratiomet_wire::calc::answer(request).unwrap()).unwrap();
+/// assert_eq!(result["x"]["exact"], "2");
+/// assert_eq!(ratiomet_wire::calc::answer(b"{").unwrap_err().status, 400);
+/// ```
+pub fn answer(request: &[u8]) -> Result<CalcResult, Problem> {
+    Reader::read(request, |root: &Field<'_>| {
+        let object = root.object()?;
+        let kind = object.required("kind", |field| field.word(&KINDS))?;
+        kind(&object)
+    })
+}

@@ -1,0 +1,317 @@
+//! Sources, frames and framings as JSON, the same in single calculations and in projects.
+
+use ratiomet_core::project::{FrameSpec, FramingSpec, SourceSpec};
+use ratiomet_core::space::{Delivery, Stored};
+use ratiomet_core::{DisplayRatio, Exact, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::number::FractionText;
+use crate::read::{Field, Object};
+
+/// How footage is stored and what it shows.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SourceGeometry {
+    /// Stored pixels across and down, each from 1 to 65,536.
+    #[schema(example = json!([2880, 2160]), minimum = 1, maximum = 65536)]
+    pub raster: [u32; 2],
+    /// Width of one stored pixel over its height, from 1/10 to 10.
+    #[schema(default = "1", required = false)]
+    pub pixel_aspect: FractionText,
+    /// How many times the lens narrowed the picture, from 1/10 to 10.
+    #[schema(default = "1", required = false)]
+    pub squeeze: FractionText,
+    /// Stored pixels that are no picture; at least 2 must stay each way.
+    #[schema(required = false)]
+    pub active: ActiveInsets,
+    /// Degrees clockwise to stand upright: 0, 90, 180 or 270.
+    #[schema(default = 0, required = false)]
+    pub rotation: u32,
+}
+
+/// Stored pixels to leave off at each side.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+pub struct ActiveInsets {
+    /// Off the left.
+    #[schema(default = 0, required = false)]
+    pub left: u32,
+    /// Off the top.
+    #[schema(default = 0, required = false)]
+    pub top: u32,
+    /// Off the right.
+    #[schema(default = 0, required = false)]
+    pub right: u32,
+    /// Off the bottom.
+    #[schema(default = 0, required = false)]
+    pub bottom: u32,
+}
+
+impl From<&SourceSpec> for SourceGeometry {
+    fn from(spec: &SourceSpec) -> Self {
+        let Insets { left, top, right, bottom } = spec.insets();
+        Self {
+            raster: sides(spec.raster()),
+            pixel_aspect: FractionText(spec.pixel_aspect().text().to_owned()),
+            squeeze: FractionText(spec.squeeze().text().to_owned()),
+            active: ActiveInsets { left, top, right, bottom },
+            rotation: spec.rotation().degrees(),
+        }
+    }
+}
+
+/// A frame to deliver.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct DeliveryGeometry {
+    /// Delivery pixels across and down, each from 1 to 65,536.
+    #[schema(example = json!([1920, 1080]), minimum = 1, maximum = 65536)]
+    pub raster: [u32; 2],
+    /// Width of one delivery pixel over its height, from 1/10 to 10.
+    #[schema(default = "1", required = false)]
+    pub pixel_aspect: FractionText,
+    /// Ratio of the picture inside the raster, from 1/100 to 100; null when it fills the raster.
+    #[schema(required = false)]
+    pub picture_ratio: Option<FractionText>,
+    /// The grid for sides and bars, in pixels: 1, 2, 4, 8 or 16.
+    #[schema(default = 2, required = false)]
+    pub step: u32,
+}
+
+impl From<&FrameSpec> for DeliveryGeometry {
+    fn from(spec: &FrameSpec) -> Self {
+        Self {
+            raster: sides(spec.frame().raster()),
+            pixel_aspect: FractionText(spec.pixel_aspect().text().to_owned()),
+            picture_ratio: spec.picture_ratio().map(|ratio| FractionText(ratio.text().to_owned())),
+            step: spec.frame().step().pixels(),
+        }
+    }
+}
+
+/// The rule that sets the size of the picture.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum MethodName {
+    /// All of the picture is seen.
+    Fit,
+    /// All of the picture area is covered.
+    Fill,
+    /// As wide as the picture area.
+    Width,
+    /// As high as the picture area.
+    Height,
+    /// One upright unit on one delivery line.
+    Native,
+    /// Each axis by itself; circles do not stay round.
+    Stretch,
+}
+
+impl From<Method> for MethodName {
+    fn from(method: Method) -> Self {
+        match method {
+            Method::Fit => Self::Fit,
+            Method::Fill => Self::Fill,
+            Method::Width => Self::Width,
+            Method::Height => Self::Height,
+            Method::Native => Self::Native,
+            Method::Stretch => Self::Stretch,
+        }
+    }
+}
+
+/// Where the picture is put in the frame.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FramingValues {
+    /// The rule that sets the size.
+    #[schema(default = "fit", required = false)]
+    pub method: MethodName,
+    /// Enlargement on top of the method, from 1/1000 to 1000.
+    #[schema(default = "1", required = false)]
+    pub zoom: FractionText,
+    /// Delivery pixels right and down from the centre of the picture area, within 1,000,000 either way.
+    #[schema(default = json!(["0", "0"]), required = false)]
+    pub shift: [FractionText; 2],
+}
+
+impl From<&FramingSpec> for FramingValues {
+    fn from(spec: &FramingSpec) -> Self {
+        Self {
+            method: spec.method.into(),
+            zoom: FractionText(spec.zoom.text().to_owned()),
+            shift: [&spec.shift_x, &spec.shift_y].map(|shift| FractionText(shift.text().to_owned())),
+        }
+    }
+}
+
+fn sides<S>(raster: Raster<S>) -> [u32; 2] {
+    [raster.width(), raster.height()]
+}
+
+/// Reads a source.
+pub fn read_source(field: &Field<'_>) -> Option<SourceSpec> {
+    let object = field.object()?;
+    let raster = object.required("raster", Field::raster::<Stored>);
+    let pixel_aspect = object.fraction("pixel_aspect", "1", PixelAspect::parse);
+    let squeeze = object.fraction("squeeze", "1", Squeeze::parse);
+    let insets = object.optional("active", Insets::default, read_insets);
+    let rotation = object.optional("rotation", Rotation::default, |field| {
+        let accepted = "a clockwise turn of 0, 90, 180 or 270 degrees, as a whole number";
+        field.settle(Rotation::new(field.whole(accepted)?))
+    });
+    object.done()?;
+    field.settle(SourceSpec::new(raster?, pixel_aspect?, squeeze?, insets?, rotation?))
+}
+
+fn read_insets(field: &Field<'_>) -> Option<Insets> {
+    let object = field.object()?;
+    let side = |name| object.optional(name, || 0, |field| field.whole("a whole number of stored pixels, 0 or more"));
+    let insets = (side("left"), side("top"), side("right"), side("bottom"));
+    object.done()?;
+    Some(Insets { left: insets.0?, top: insets.1?, right: insets.2?, bottom: insets.3? })
+}
+
+/// Reads a delivery frame.
+pub fn read_delivery(field: &Field<'_>) -> Option<FrameSpec> {
+    let object = field.object()?;
+    let raster = object.required("raster", Field::raster::<Delivery>);
+    let pixel_aspect = object.fraction("pixel_aspect", "1", PixelAspect::parse);
+    let picture_ratio = object.nullable("picture_ratio", |field| field.fraction(DisplayRatio::parse));
+    let step = read_step(&object);
+    object.done()?;
+    field.settle(FrameSpec::new(raster?, pixel_aspect?, picture_ratio?, step?))
+}
+
+pub(crate) fn read_step(object: &Object<'_>) -> Option<Step> {
+    object.optional("step", Step::default, |field| {
+        field.settle(Step::new(field.whole("a step of 1, 2, 4, 8 or 16 pixels, as a whole number")?))
+    })
+}
+
+const METHODS: [(&str, Method); 6] = [
+    ("fit", Method::Fit),
+    ("fill", Method::Fill),
+    ("width", Method::Width),
+    ("height", Method::Height),
+    ("native", Method::Native),
+    ("stretch", Method::Stretch),
+];
+
+pub(crate) fn read_method(field: &Field<'_>) -> Option<Method> {
+    field.word(&METHODS)
+}
+
+/// The word for a method, as requests and the store spell it.
+pub fn method_word(method: Method) -> &'static str {
+    // OK because METHODS lists every method.
+    METHODS.iter().find(|(_, known)| *known == method).map_or("fit", |(word, _)| word)
+}
+
+/// The method that a word means.
+pub fn method_from_word(word: &str) -> Option<Method> {
+    METHODS.iter().find(|(known, _)| *known == word).map(|(_, method)| *method)
+}
+
+/// Reads a framing.
+pub fn read_framing(field: &Field<'_>) -> Option<FramingSpec> {
+    let object = field.object()?;
+    let method = object.optional("method", Method::default, read_method);
+    let zoom = object.fraction("zoom", "1", Zoom::parse);
+    let unmoved = || FramingSpec::of(Method::Fit).shift_x;
+    let shift = object.optional(
+        "shift",
+        || (unmoved(), unmoved()),
+        |field| {
+            let accepted = "delivery pixels right and down, such as [\"-90\", \"0\"]";
+            let parts = field.array(accepted)?;
+            let read = |part: &Field<'_>| part.fraction(Shift::parse);
+            match parts.as_slice() {
+                [x] => Some((read(x)?, unmoved())),
+                [x, y] => {
+                    let (x, y) = (read(x), read(y));
+                    Some((x?, y?))
+                }
+                _ => field.refuse(accepted),
+            }
+        },
+    );
+    object.done()?;
+    let (shift_x, shift_y) = shift?;
+    Some(FramingSpec { method: method?, zoom: zoom?, shift_x, shift_y })
+}
+
+/// What the geometry of a source amounts to.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SourceShape {
+    /// The active picture in stored pixels: x, y, width, height.
+    pub active: WholeRect,
+    /// The upright picture, in units of one stored line, and its ratio.
+    pub upright: crate::calc::UprightResult,
+}
+
+/// A rectangle of whole pixels.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct WholeRect {
+    /// The left edge; x grows to the right.
+    pub x: u32,
+    /// The top edge; y grows downwards.
+    pub y: u32,
+    /// Across.
+    pub width: u32,
+    /// Down.
+    pub height: u32,
+}
+
+impl From<&SourceSpec> for SourceShape {
+    fn from(spec: &SourceSpec) -> Self {
+        let Insets { left, top, right, bottom } = spec.insets();
+        Self {
+            active: WholeRect {
+                x: left,
+                y: top,
+                // OK because the source has checked that its insets leave a picture.
+                width: spec.raster().width() - left - right,
+                height: spec.raster().height() - top - bottom,
+            },
+            upright: spec.source().upright().into(),
+        }
+    }
+}
+
+/// What the geometry of a frame amounts to.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FrameShape {
+    /// Width of the whole frame over its height, as seen.
+    pub ratio: crate::number::ExactNumber,
+    /// The part that the picture should fill, in delivery pixels.
+    pub picture_area: WholeRect,
+    /// Width of that part over its height, as seen.
+    pub picture_ratio: crate::number::ExactNumber,
+    /// Whether both sides lie on the step.
+    pub on_step: bool,
+    /// The published frame of exactly this raster, if there is one.
+    pub published: Option<crate::calc::PublishedResult>,
+}
+
+impl From<&FrameSpec> for FrameShape {
+    fn from(spec: &FrameSpec) -> Self {
+        let frame = spec.frame();
+        let area = frame.picture_area();
+        let (width, height) = (frame.raster().width(), frame.raster().height());
+        let seen = Exact::whole(area.width) * frame.pixel_aspect().value() / Exact::whole(area.height);
+        Self {
+            ratio: crate::number::ExactNumber(frame.ratio()),
+            picture_area: area.into(),
+            picture_ratio: crate::number::ExactNumber(seen),
+            on_step: frame.step().holds(width) && frame.step().holds(height),
+            published: ratiomet_core::published::FRAMES
+                .iter()
+                .find(|known| known.width == width && known.height == height && known.ratio() == frame.ratio())
+                .map(Into::into),
+        }
+    }
+}
+
+impl From<ratiomet_core::PictureArea> for WholeRect {
+    fn from(area: ratiomet_core::PictureArea) -> Self {
+        Self { x: area.x, y: area.y, width: area.width, height: area.height }
+    }
+}
