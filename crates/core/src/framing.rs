@@ -26,6 +26,18 @@ pub enum Method {
 impl Method {
     /// Every method, in the order in which they are offered.
     pub const ALL: [Self; 6] = [Self::Fit, Self::Fill, Self::Width, Self::Height, Self::Native, Self::Stretch];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Fit => "fit",
+            Self::Fill => "fill",
+            Self::Width => "width",
+            Self::Height => "height",
+            Self::Native => "native",
+            Self::Stretch => "stretch",
+        }
+    }
 }
 
 bounded! {

@@ -72,6 +72,19 @@ pub enum Scan {
     Interlaced,
 }
 
+impl Scan {
+    /// Both ways.
+    pub const ALL: [Self; 2] = [Self::Progressive, Self::Interlaced];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Progressive => "progressive",
+            Self::Interlaced => "interlaced",
+        }
+    }
+}
+
 /// Which code values stand for black and white.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum SignalRange {
@@ -80,6 +93,19 @@ pub enum SignalRange {
     Narrow,
     /// 0 to 255 of 255.
     Full,
+}
+
+impl SignalRange {
+    /// Both ranges.
+    pub const ALL: [Self; 2] = [Self::Narrow, Self::Full];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Narrow => "narrow",
+            Self::Full => "full",
+        }
+    }
 }
 
 /// The geometry of footage as it was entered.

@@ -16,7 +16,7 @@ const BATCH: usize = 1 << 15;
 /// What stands in the place of a bad line.
 #[derive(Serialize)]
 struct Refusal {
-    error: Problem,
+    error: Box<Problem>,
 }
 
 /// Whether every line was answered.
@@ -132,7 +132,7 @@ fn answer(batch: &Batch) -> Answers {
                 }
                 calc::answer(line)
             }
-            None => Err(Problem::too_long(LONGEST_LINE)),
+            None => Err(Problem::too_long(LONGEST_LINE).into()),
         };
         let written = match result {
             Ok(result) => serde_json::to_writer(&mut answers.text, &result),

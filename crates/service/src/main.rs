@@ -1,9 +1,18 @@
 //! Ratiomet: plans frame geometry conversions for post-production.
 
 mod calc_lines;
-fn main() -> std::process::ExitCode {
-    match calc_lines::run(std::io::stdin(), std::io::stdout().lock()) {
-        Ok(calc_lines::Outcome::AllAnswered) => 0.into(),
-        _ => 1.into(),
+mod cli;
+mod demo;
+mod server;
+
+use std::process::ExitCode;
+
+fn main() -> ExitCode {
+    match cli::run() {
+        Ok(code) => code,
+        Err(message) => {
+            eprintln!("ratiomet: {message}");
+            ExitCode::FAILURE
+        }
     }
 }

@@ -186,28 +186,8 @@ pub(crate) fn read_step(object: &Object<'_>) -> Option<Step> {
     })
 }
 
-const METHODS: [(&str, Method); 6] = [
-    ("fit", Method::Fit),
-    ("fill", Method::Fill),
-    ("width", Method::Width),
-    ("height", Method::Height),
-    ("native", Method::Native),
-    ("stretch", Method::Stretch),
-];
-
 pub(crate) fn read_method(field: &Field<'_>) -> Option<Method> {
-    field.word(&METHODS)
-}
-
-/// The word for a method, as requests and the store spell it.
-pub fn method_word(method: Method) -> &'static str {
-    // OK because METHODS lists every method.
-    METHODS.iter().find(|(_, known)| *known == method).map_or("fit", |(word, _)| word)
-}
-
-/// The method that a word means.
-pub fn method_from_word(word: &str) -> Option<Method> {
-    METHODS.iter().find(|(known, _)| *known == word).map(|(_, method)| *method)
+    field.word(&Method::ALL.map(|method| (method.word(), method)))
 }
 
 /// Reads a framing.

@@ -7,4 +7,5 @@ pub mod calc;
 pub mod geometry;
 pub mod number;
 pub mod problem;
+pub mod project;
 pub mod read;

@@ -64,7 +64,7 @@ impl utoipa::PartialSchema for ExactNumber {
                 ObjectBuilder::new()
                     .schema_type(Type::Number)
                     .description(Some("The nearest double."))
-                    .examples([1634.042_553_191_489_3]),
+                    .examples([76_800.0 / 47.0]),
             )
             .required("exact")
             .required("value")

@@ -28,7 +28,7 @@ impl Reader {
     ///
     /// # Errors
     /// Status 400 for text that is no JSON, 422 with every bad field otherwise.
-    pub fn read<T>(text: &[u8], read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Problem> {
+    pub fn read<T>(text: &[u8], read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Box<Problem>> {
         let text = std::str::from_utf8(text).map_err(|_| Problem::syntax("the text is not UTF-8"))?;
         let raw: &RawValue = serde_json::from_str(text).map_err(|error| Problem::syntax(&error.to_string()))?;
         let reader = Self::default();
@@ -37,7 +37,7 @@ impl Reader {
         let errors = reader.errors.into_inner();
         match value {
             Some(value) if errors.is_empty() => Ok(value),
-            _ => Err(Problem::fields(errors)),
+            _ => Err(Problem::fields(errors).into()),
         }
     }
 

@@ -69,7 +69,7 @@ const KINDS: [(&str, ReadKind); 4] = [
 /// assert_eq!(result["x"]["exact"], "2");
 /// assert_eq!(ratiomet_wire::calc::answer(b"{").unwrap_err().status, 400);
 /// ```
-pub fn answer(request: &[u8]) -> Result<CalcResult, Problem> {
+pub fn answer(request: &[u8]) -> Result<CalcResult, Box<Problem>> {
     Reader::read(request, |root: &Field<'_>| {
         let object = root.object()?;
         let kind = object.required("kind", |field| field.word(&KINDS))?;

@@ -1,0 +1,132 @@
+//! The command line.
+
+use std::fs::File;
+use std::io::{self, Write};
+use std::net::SocketAddr;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+use clap::{Args, Parser, Subcommand};
+use ratiomet_store::Store;
+
+use crate::calc_lines::{self, Outcome};
+use crate::demo;
+use crate::server::{self, Site};
+
+/// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
+#[derive(Debug, Parser)]
+#[command(name = "ratiomet", version)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Debug, Subcommand)]
+enum Command {
+    /// Serve the application and its API
+    Serve {
+        #[command(flatten)]
+        address: Address,
+        /// The data file; it is made if it does not exist
+        #[arg(long, value_name = "FILE", default_value = "ratiomet.db")]
+        data: PathBuf,
+    },
+    /// Serve the demo project "The Kiln at Saltreed"; a second start keeps what you changed
+    Demo {
+        #[command(flatten)]
+        address: Address,
+        /// The data file of the demo; other projects in it are left alone
+        #[arg(long, value_name = "FILE", default_value = "ratiomet-demo.db")]
+        data: PathBuf,
+        /// Begin the demo project again, without your changes to it
+        #[arg(long)]
+        fresh: bool,
+    },
+    /// Answer calculations: JSON Lines in, one result a line out, in the same order
+    ///
+    /// A bad line gives {"error": ...} in its place. Blank lines are skipped. The exit status is 1
+    /// if any line was bad, 2 if reading or writing failed, else 0.
+    Calc {
+        /// Read from this file instead of standard input
+        file: Option<PathBuf>,
+    },
+    /// Print the description of the HTTP API (OpenAPI 3.1, JSON)
+    Openapi,
+}
+
+#[derive(Debug, Args)]
+struct Address {
+    /// Where to listen; port 0 takes any free port
+    #[arg(long, value_name = "ADDRESS:PORT", default_value = "127.0.0.1:7239")]
+    listen: SocketAddr,
+    /// A further host name under which the server may be called; may be repeated
+    #[arg(long = "host", value_name = "NAME")]
+    hosts: Vec<String>,
+}
+
+/// Runs what the command line asks for. The error is a sentence for the person who typed it.
+pub fn run() -> Result<ExitCode, String> {
+    match Cli::parse().command {
+        Command::Serve { address, data } => serve(address, &data, |_| Ok(())),
+        Command::Demo { address, data, fresh } => serve(address, &data, |store| {
+            if fresh || !store.has_demo().map_err(|error| error.to_string())? {
+                store.seed_demo(&demo::kiln()?).map_err(|error| error.to_string())?;
+            }
+            Ok(())
+        }),
+        Command::Calc { file } => Ok(calc(file.as_deref())),
+        Command::Openapi => {
+            println!("{}", server::openapi_json());
+            Ok(ExitCode::SUCCESS)
+        }
+    }
+}
+
+fn serve(
+    address: Address,
+    data: &Path,
+    prepare: impl FnOnce(&mut Store) -> Result<(), String>,
+) -> Result<ExitCode, String> {
+    tracing_subscriber::fmt()
+        .with_env_filter(
+            tracing_subscriber::EnvFilter::try_from_default_env()
+                .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn")),
+        )
+        .with_writer(io::stderr)
+        .init();
+    let mut store = Store::open(data).map_err(|error| error.to_string())?;
+    prepare(&mut store)?;
+    let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("the server cannot start: {error}"))?;
+    runtime.block_on(async {
+        let site = Site::bind(address.listen, address.hosts).await?;
+        println!("Ratiomet is at {}", site.url());
+        println!("Its data file is {}. Stop it with Ctrl-C.", data.display());
+        // OK because a closed terminal must not end the server.
+        let _ = io::stdout().flush();
+        site.serve(store).await
+    })?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn calc(file: Option<&Path>) -> ExitCode {
+    let answered = match file {
+        None => calc_lines::run(io::stdin(), io::stdout()),
+        Some(path) => match File::open(path) {
+            Ok(file) => calc_lines::run(file, io::stdout()),
+            Err(error) => {
+                eprintln!("ratiomet: {} cannot be read: {error}", path.display());
+                return ExitCode::from(2);
+            }
+        },
+    };
+    match answered {
+        Ok(Outcome::AllAnswered) => ExitCode::SUCCESS,
+        Ok(Outcome::SomeRefused) => ExitCode::from(1),
+        // A reader that has seen enough, such as head, is no failure.
+        Err(error) if error.kind() == io::ErrorKind::BrokenPipe => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("ratiomet: {error}");
+            ExitCode::from(2)
+        }
+    }
+}

@@ -1,0 +1,159 @@
+//! Refusals as problem documents (RFC 9457).
+
+use std::any::Any;
+
+use axum::body::Body;
+use axum::http::{Response as HttpResponse, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use ratiomet_store::StoreError;
+use ratiomet_wire::problem::Problem;
+
+/// A request that is not carried out, and why.
+#[derive(Debug)]
+pub struct Refusal(Box<Problem>);
+
+impl Refusal {
+    /// Something failed that the caller cannot mend.
+    pub fn internal() -> Self {
+        Self::from(Problem::new(
+            500,
+            "internal",
+            "The server failed",
+            "The request was not carried out.",
+            "Try again; if it fails again, start the server with RUST_LOG=debug and look at what it prints.",
+        ))
+    }
+
+    /// The `Host` header names another site.
+    pub fn foreign_host() -> Self {
+        Self::from(Problem::new(
+            421,
+            "foreign_host",
+            "This server goes by another name",
+            "The Host header names a host under which this server was not told to answer.",
+            "Use the address that the server prints at its start, or start it with --host NAME.",
+        ))
+    }
+
+    /// The request comes from a page of another site.
+    pub fn foreign_origin() -> Self {
+        Self::from(Problem::new(
+            403,
+            "foreign_origin",
+            "Pages of other sites may not call this server",
+            "The Origin header names another site.",
+            "Open the application at its own address.",
+        ))
+    }
+
+    /// No such place.
+    pub fn unknown_path(path: &str) -> Self {
+        Self::from(Problem::new(
+            404,
+            "unknown_path",
+            "There is nothing at this address",
+            format!("{path} is no part of the API."),
+            "GET /api/v1/openapi.json lists every address.",
+        ))
+    }
+
+    /// The method is not one of this address.
+    pub fn wrong_method() -> Self {
+        Self::from(Problem::new(
+            405,
+            "wrong_method",
+            "This address does not take this method",
+            "The address exists, but not for this HTTP method.",
+            "GET /api/v1/openapi.json lists the methods of every address.",
+        ))
+    }
+
+    /// A write must name the version that it changes.
+    pub fn version_required() -> Self {
+        Self::from(Problem::new(
+            428,
+            "version_required",
+            "The version to change is not named",
+            "A change must say in If-Match which version of the resource it starts from.",
+            "Send If-Match with the version you last read, such as If-Match: \"3\".",
+        ))
+    }
+
+    /// The record has moved on since the version that the write names.
+    pub fn stale(current: impl serde::Serialize) -> Self {
+        let mut problem = Problem::new(
+            412,
+            "stale",
+            "Somebody else was quicker",
+            "This was changed in another window since you last read it. Your change was not carried out.",
+            "Look at what it is now (in current) and make your change again.",
+        );
+        problem.current = serde_json::to_value(current).ok();
+        problem.into()
+    }
+}
+
+impl From<Problem> for Refusal {
+    fn from(problem: Problem) -> Self {
+        Self(Box::new(problem))
+    }
+}
+
+impl From<Box<Problem>> for Refusal {
+    fn from(problem: Box<Problem>) -> Self {
+        Self(problem)
+    }
+}
+
+impl From<StoreError> for Refusal {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::Unknown { what, id } => Self::from(Problem::new(
+                404,
+                "unknown",
+                &format!("There is no such {what}"),
+                format!("There is no {what} with the number {id} here."),
+                "Go back to the list and open one that is there.",
+            )),
+            StoreError::Deleted { what, id } => Self::from(Problem::new(
+                410,
+                "deleted",
+                &format!("This {what} is deleted"),
+                format!("The {what} with the number {id} was deleted, perhaps in another window."),
+                format!("Restore it with POST .../{id}/restore, or go back to the list."),
+            )),
+            StoreError::Stale { current } => Self::stale(serde_json::json!({ "version": current })),
+            StoreError::Corrupt { table, id, why } => Self::from(Problem::new(
+                500,
+                "corrupt",
+                "A record in the data file is damaged",
+                format!("Row {id} of {table} cannot be read: {why}."),
+                "It was written by another program. Mend the row, or restore the data file from a copy.",
+            )),
+            StoreError::Database(error) => {
+                tracing::error!(%error, "the data file refuses");
+                Self::from(Problem::new(
+                    503,
+                    "data_file",
+                    "The data file cannot be used",
+                    format!("SQLite says: {error}."),
+                    "Check that the file may be written and that the disk is not full, then try again.",
+                ))
+            }
+        }
+    }
+}
+
+impl IntoResponse for Refusal {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.0.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let body = serde_json::to_vec(&self.0).unwrap_or_default();
+        (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()
+    }
+}
+
+/// The answer to a request whose handler panicked.
+pub fn after_panic(_: Box<dyn Any + Send + 'static>) -> HttpResponse<Body> {
+    tracing::error!("a request handler panicked");
+    Refusal::internal().into_response()
+}

@@ -1,0 +1,64 @@
+//! Single calculations.
+
+use axum::Json;
+use ratiomet_wire::calc::{self, CalcRequest, CalcResult};
+use ratiomet_wire::geometry::{DeliveryGeometry, FrameShape, SourceGeometry, SourceShape, read_delivery, read_source};
+use ratiomet_wire::problem::Problem;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use crate::server::App;
+use crate::server::refusal::Refusal;
+use crate::server::request::Body;
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(answer)).routes(routes!(source_shape)).routes(routes!(frame_shape))
+}
+
+/// Answer one calculation
+///
+/// The same requests and results as a line of `ratiomet calc`.
+#[utoipa::path(
+    post,
+    path = "/calc",
+    tag = "calculations",
+    request_body = CalcRequest,
+    responses(
+        (status = 200, body = CalcResult),
+        (status = 400, description = "The body is no JSON", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn answer(body: Body) -> Result<Json<CalcResult>, Refusal> {
+    Ok(Json(calc::answer(body.bytes())?))
+}
+
+/// What the geometry of a source amounts to
+#[utoipa::path(
+    post,
+    path = "/shape/source",
+    tag = "calculations",
+    request_body = SourceGeometry,
+    responses(
+        (status = 200, body = SourceShape),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn source_shape(body: Body) -> Result<Json<SourceShape>, Refusal> {
+    Ok(Json((&body.read(read_source)?).into()))
+}
+
+/// What the geometry of a frame amounts to
+#[utoipa::path(
+    post,
+    path = "/shape/frame",
+    tag = "calculations",
+    request_body = DeliveryGeometry,
+    responses(
+        (status = 200, body = FrameShape),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn frame_shape(body: Body) -> Result<Json<FrameShape>, Refusal> {
+    Ok(Json((&body.read(read_delivery)?).into()))
+}

@@ -1,0 +1,78 @@
+//! The API, one file for each resource. Handlers parse, call and answer; nothing else.
+
+mod board;
+mod calc;
+mod frames;
+mod projects;
+mod sources;
+
+use axum::http::Uri;
+use axum::response::{IntoResponse, Response};
+use serde::Serialize;
+use utoipa::{OpenApi, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::App;
+use super::refusal::Refusal;
+
+/// The head of the API's description.
+#[derive(OpenApi)]
+#[openapi(
+    info(
+        title = "Ratiomet",
+        description = "Plans frame geometry conversions: how footage of any shape lands in the frames to deliver. \
+                       Lengths are pixels of the space that a field names; angles are degrees; fractions are exact. \
+                       Refusals are problem documents (RFC 9457)."
+    ),
+    tags(
+        (name = "calculations", description = "Single calculations, without a project"),
+        (name = "projects", description = "Projects and what they hold"),
+        (name = "server", description = "The server itself"),
+    )
+)]
+struct Description;
+
+/// Every route under `/api/v1`, with its description.
+pub fn api() -> OpenApiRouter<App> {
+    let v1 = OpenApiRouter::new()
+        .routes(routes!(health))
+        .routes(routes!(openapi))
+        .merge(calc::routes())
+        .merge(projects::routes())
+        .merge(sources::routes())
+        .merge(frames::routes())
+        .merge(board::routes());
+    OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
+}
+
+/// That the server answers.
+#[derive(Serialize, ToSchema)]
+struct Health {
+    /// Always "ready".
+    status: &'static str,
+    /// The version of the program.
+    version: &'static str,
+}
+
+/// Answers when the server is ready
+#[utoipa::path(get, path = "/health", tag = "server", responses((status = 200, body = Health)))]
+async fn health() -> axum::Json<Health> {
+    axum::Json(Health { status: "ready", version: env!("CARGO_PKG_VERSION") })
+}
+
+/// This description
+#[utoipa::path(get, path = "/openapi.json", tag = "server", responses((status = 200, description = "OpenAPI 3.1", body = serde_json::Value)))]
+async fn openapi() -> Response {
+    ([(axum::http::header::CONTENT_TYPE, "application/json")], super::openapi_json()).into_response()
+}
+
+/// Anything under `/api` that is not there.
+pub async fn unknown(uri: Uri) -> Refusal {
+    Refusal::unknown_path(uri.path())
+}
+
+/// A method that an address does not take.
+pub async fn wrong_method() -> Refusal {
+    Refusal::wrong_method()
+}

@@ -1,0 +1,4 @@
+DROP TABLE conversions;
+DROP TABLE frames;
+DROP TABLE sources;
+DROP TABLE projects;
