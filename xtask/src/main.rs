@@ -1,1 +1,156 @@
-fn main() {}
+//! The commands of the project. `cargo xtask demo` and `cargo xtask test` do all set-up themselves.
+
+mod licences;
+mod setup;
+
+use std::fs;
+use std::path::{Path, PathBuf};
+use std::process::{Command, ExitCode};
+
+use clap::{Parser, Subcommand};
+
+#[derive(Parser)]
+#[command(name = "cargo xtask")]
+struct Cli {
+    #[command(subcommand)]
+    command: Task,
+}
+
+#[derive(Subcommand)]
+enum Task {
+    /// Build everything and serve the demo project; further arguments go to `ratiomet demo`
+    Demo {
+        /// Such as --fresh, or --listen 127.0.0.1:8000
+        #[arg(trailing_var_arg = true, allow_hyphen_values = true)]
+        arguments: Vec<String>,
+    },
+    /// Install what the tests need and run every check
+    Test,
+    /// Write web/openapi.json and the API types again, from the code
+    Types,
+    /// Write the list of shipped packages and their licences again
+    Licences,
+    /// Take the pictures in docs/screenshots again, from the demo project
+    Screenshots,
+}
+
+type Done = Result<(), String>;
+
+fn main() -> ExitCode {
+    let done = match Cli::parse().command {
+        Task::Demo { arguments } => demo(&arguments),
+        Task::Test => test(),
+        Task::Types => types(),
+        Task::Licences => licences::write(&root()),
+        Task::Screenshots => screenshots(),
+    };
+    match done {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("xtask: {message}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn root() -> PathBuf {
+    // OK because this package lies one folder below the root.
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("..")
+}
+
+fn web() -> PathBuf {
+    root().join("web")
+}
+
+/// Runs a program and fails when it does.
+fn run(folder: &Path, program: &str, arguments: &[&str]) -> Done {
+    eprintln!("$ {program} {}", arguments.join(" "));
+    let status = Command::new(program).args(arguments).current_dir(folder).status();
+    match status {
+        Ok(status) if status.success() => Ok(()),
+        Ok(status) => Err(format!("{program} {} ended with {status}", arguments.join(" "))),
+        Err(error) => Err(format!("{program} cannot be run: {error}")),
+    }
+}
+
+fn pages() -> Done {
+    setup::node_packages(&web())?;
+    run(&web(), "npx", &["vite", "build"])
+}
+
+fn demo(arguments: &[String]) -> Done {
+    pages()?;
+    run(&root(), "cargo", &["build", "--release", "--package", "ratiomet"])?;
+    let data = root().join("target/demo");
+    fs::create_dir_all(&data).map_err(|error| format!("{} cannot be made: {error}", data.display()))?;
+    let data = data.join("kiln.db");
+    let data = data.to_str().ok_or("the path of this checkout is not UTF-8")?;
+    let mut all = vec!["demo", "--data", data];
+    all.extend(arguments.iter().map(String::as_str));
+    let program = root().join("target/release/ratiomet");
+    run(&root(), program.to_str().ok_or("the path of this checkout is not UTF-8")?, &all)
+}
+
+fn test() -> Done {
+    setup::browser()?;
+    run(&root(), "cargo", &["fmt", "--all", "--check"])?;
+    setup::node_packages(&web())?;
+    run(&web(), "npx", &["biome", "check", "--error-on-warnings", "."])?;
+    check_types()?;
+    run(&web(), "npx", &["tsc", "--noEmit"])?;
+    run(&web(), "npx", &["vite", "build"])?;
+    run(&root(), "cargo", &["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
+    run(&root(), "cargo", &["test", "--workspace", "--locked"])
+}
+
+const TYPES: &str = "src/api/schema.d.ts";
+
+/// The committed API types are those of the committed API document. That the document is the
+/// program's own is a test of the service.
+fn check_types() -> Done {
+    let made = "node_modules/.schema.d.ts";
+    run(&web(), "npx", &["openapi-typescript", "openapi.json", "--output", made])?;
+    let read = |file: &str| {
+        let path = web().join(file);
+        fs::read_to_string(&path).map_err(|error| format!("{} cannot be read: {error}", path.display()))
+    };
+    if read(made)? == read(TYPES)? {
+        Ok(())
+    } else {
+        Err(format!("web/{TYPES} is not made from web/openapi.json; run: cargo xtask types"))
+    }
+}
+
+fn types() -> Done {
+    setup::node_packages(&web())?;
+    let printed = Command::new("cargo")
+        .args(["run", "--quiet", "--package", "ratiomet", "--", "openapi"])
+        .current_dir(root())
+        .output()
+        .map_err(|error| format!("cargo cannot be run: {error}"))?;
+    if !printed.status.success() {
+        return Err(String::from_utf8_lossy(&printed.stderr).into_owned());
+    }
+    fs::write(web().join("openapi.json"), printed.stdout).map_err(|error| error.to_string())?;
+    run(&web(), "npx", &["openapi-typescript", "openapi.json", "--output", TYPES])
+}
+
+fn screenshots() -> Done {
+    setup::browser()?;
+    pages()?;
+    run(
+        &root(),
+        "cargo",
+        &[
+            "test",
+            "--package",
+            "ratiomet",
+            "--test",
+            "it",
+            "--",
+            "--ignored",
+            "--exact",
+            "screenshots::of_the_main_views",
+        ],
+    )
+}

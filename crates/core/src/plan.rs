@@ -148,6 +148,26 @@ impl Plan {
         plan
     }
 
+    /// The part of the upright picture that reaches the picture area; none when it misses the area.
+    pub fn seen(&self) -> Option<Rect<Upright>> {
+        let area = self.picture_area.rect();
+        let visible = self.image.intersection(&area)?;
+        let units = |axis| self.upright.along(axis) / self.image.size.along(axis);
+        let (x, y) = (units(Axis::X), units(Axis::Y));
+        Some(Rect::new(
+            (&visible.x - &self.image.x) * &x,
+            (&visible.y - &self.image.y) * &y,
+            Size::new(visible.size.width * x, visible.size.height * y),
+        ))
+    }
+
+    /// What is cut off each side of the upright picture; none when all of it is.
+    pub fn cut(&self) -> Option<Edges<Upright>> {
+        let seen = self.seen()?;
+        let (right, bottom) = (&self.upright.width - seen.end(Axis::X), &self.upright.height - seen.end(Axis::Y));
+        Some(Edges::new(seen.x, seen.y, right, bottom))
+    }
+
     /// Whether nothing has to stop and nothing needs a look.
     pub fn is_clean(&self) -> bool {
         self.findings.iter().all(|finding| finding.severity() == finding::Severity::Note)

@@ -22,7 +22,7 @@ pub struct SourceGeometry {
     #[schema(default = "1", required = false)]
     pub squeeze: FractionText,
     /// Stored pixels that are no picture; at least 2 must stay each way.
-    #[schema(required = false)]
+    #[schema(default = json!({"left": 0, "top": 0, "right": 0, "bottom": 0}), required = false)]
     pub active: ActiveInsets,
     /// Degrees clockwise to stand upright: 0, 90, 180 or 270.
     #[schema(default = 0, required = false)]

@@ -7,12 +7,12 @@ use ratiomet_core::{Exact, FrameRate, Method, Plan};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::calc::{ConversionResult, SeverityName};
+use crate::calc::{ConversionResult, EdgesResult, SeverityName};
 use crate::geometry::{
     DeliveryGeometry, FrameShape, FramingValues, MethodName, SourceGeometry, SourceShape, read_delivery, read_framing,
     read_method, read_source,
 };
-use crate::number::FractionText;
+use crate::number::{FractionText, RectResult};
 use crate::read::{Field, Object};
 
 /// A project without its contents.
@@ -213,6 +213,10 @@ pub struct Conversion {
     pub own: bool,
     /// The framing that counts.
     pub framing: FramingValues,
+    /// The part of the upright picture that reaches the picture area, in units of one stored line.
+    pub seen: Option<RectResult>,
+    /// What is cut off each side of the upright picture, in the same units; null when all of it is.
+    pub cut: Option<EdgesResult>,
     /// The plan; computed, never stored.
     pub plan: ConversionResult,
     /// The same as it stands on the board.
@@ -230,6 +234,8 @@ impl Conversion {
             own: matches!(choice, Choice::Own(_)),
             framing: (&choice.framing(frame.1)).into(),
             crossing: Crossing::new((source.0, frame.0), version, choice, frame.1, &plan),
+            seen: plan.seen().map(Into::into),
+            cut: plan.cut().map(Into::into),
             plan: plan.into(),
         }
     }

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use ratiomet_core::finding::{Finding, Severity};
 use ratiomet_core::project::FramingSpec;
-use ratiomet_core::space::{Axis, Size, Upright};
+use ratiomet_core::space::{Axis, Edges, Size, Upright};
 use ratiomet_core::{Exact, Method, Plan};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -40,7 +40,7 @@ pub struct ConversionResult {
     /// Delivery pixels per stored pixel along the delivery's axes.
     pub scale: AxesResult,
     /// Delivery pixels of the picture area that stay uncovered.
-    pub bars: BarsResult,
+    pub bars: EdgesResult,
     /// The part of the stored raster that reaches the picture area, in stored pixels before turning.
     pub window: Option<RectResult>,
     /// The visible part of the upright picture's area, 0 to 1.
@@ -74,9 +74,9 @@ impl From<Size<Upright>> for UprightResult {
     }
 }
 
-/// Exact delivery pixels at each side.
+/// Exact lengths at each side.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct BarsResult {
+pub struct EdgesResult {
     /// At the left.
     pub left: ExactNumber,
     /// At the top.
@@ -85,6 +85,17 @@ pub struct BarsResult {
     pub right: ExactNumber,
     /// At the bottom.
     pub bottom: ExactNumber,
+}
+
+impl<S> From<Edges<S>> for EdgesResult {
+    fn from(edges: Edges<S>) -> Self {
+        Self {
+            left: ExactNumber(edges.left),
+            top: ExactNumber(edges.top),
+            right: ExactNumber(edges.right),
+            bottom: ExactNumber(edges.bottom),
+        }
+    }
 }
 
 /// One placement in each of the numbers that editing programs ask for, measured against the whole
@@ -210,12 +221,7 @@ impl From<Plan> for ConversionResult {
             picture_area: plan.picture_area.into(),
             image: plan.image.into(),
             scale: plan.scale.into(),
-            bars: BarsResult {
-                left: ExactNumber(plan.bars.left),
-                top: ExactNumber(plan.bars.top),
-                right: ExactNumber(plan.bars.right),
-                bottom: ExactNumber(plan.bars.bottom),
-            },
+            bars: plan.bars.into(),
             window: plan.window.map(Into::into),
             kept: ExactNumber(plan.kept),
             covered: ExactNumber(plan.covered),

@@ -9,7 +9,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use conversion::{
-    BarsResult, ConversionRequest, ConversionResult, DialResult, FindingData, FindingResult, SeverityName,
+    ConversionRequest, ConversionResult, DialResult, EdgesResult, FindingData, FindingResult, SeverityName,
     UprightResult,
 };
 pub use desqueeze::{DesqueezeRequest, DesqueezeResult, SquareFrameResult, TargetCutResult};

@@ -17,7 +17,10 @@ use crate::server::refusal::Refusal;
 use crate::server::request::{Body, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(board)).routes(routes!(get_conversion, set_conversion))
+    OpenApiRouter::new()
+        .routes(routes!(board))
+        .routes(routes!(get_conversion, set_conversion))
+        .routes(routes!(preview_conversion))
 }
 
 /// Read every conversion of a project
@@ -57,11 +60,17 @@ fn crossings(contents: &Contents) -> Vec<Crossing> {
     crossings
 }
 
-fn conversion(store: &mut Store, project: i32, key: ConversionKey) -> Result<Conversion, StoreError> {
+/// A conversion as it stands, or as it would be with another choice.
+fn conversion(
+    store: &mut Store,
+    project: i32,
+    key: ConversionKey,
+    other: Option<Choice>,
+) -> Result<Conversion, StoreError> {
     let source = store.source(project, key.source)?;
     let frame = store.frame(project, key.frame)?;
     let Record { version, value, .. } = store.choice(project, key)?;
-    Ok(Conversion::new((source.id, &source.value), (frame.id, &frame.value), version, &value))
+    Ok(Conversion::new((source.id, &source.value), (frame.id, &frame.value), version, &other.unwrap_or(value)))
 }
 
 /// Read a conversion with its whole plan
@@ -84,7 +93,7 @@ async fn get_conversion(
     State(app): State<App>,
     Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
 ) -> Result<Json<Conversion>, Refusal> {
-    Ok(Json(app.with_store(move |store| conversion(store, project, ConversionKey { source, frame })).await?))
+    Ok(Json(app.with_store(move |store| conversion(store, project, ConversionKey { source, frame }, None)).await?))
 }
 
 /// Give a conversion a framing of its own, or let it follow its frame
@@ -115,10 +124,36 @@ async fn set_conversion(
     let key = ConversionKey { source, frame };
     let set = app
         .with_store(move |store| match store.set_choice(project, key, version, &choice) {
-            Err(StoreError::Stale { .. }) => Ok(Err(conversion(store, project, key)?)),
+            Err(StoreError::Stale { .. }) => Ok(Err(conversion(store, project, key, None)?)),
             Err(error) => Err(error),
-            Ok(_) => conversion(store, project, key).map(Ok),
+            Ok(_) => conversion(store, project, key, None).map(Ok),
         })
         .await?;
     set.map(Json).map_err(Refusal::stale)
+}
+
+/// Read what a conversion would be with another framing, without changing it
+#[utoipa::path(
+    post,
+    path = "/projects/{project}/conversions/{source}/{frame}/preview",
+    tag = "projects",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("source" = i32, Path, description = "The source's number"),
+        ("frame" = i32, Path, description = "The frame's number"),
+    ),
+    request_body = ChoiceValues,
+    responses(
+        (status = 200, body = Conversion),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn preview_conversion(
+    State(app): State<App>,
+    Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
+    body: Body,
+) -> Result<Json<Conversion>, Refusal> {
+    let choice = body.read(read_choice)?;
+    let key = ConversionKey { source, frame };
+    Ok(Json(app.with_store(move |store| conversion(store, project, key, Some(choice))).await?))
 }

@@ -2,8 +2,9 @@
 
 use axum::Json;
 use ratiomet_wire::calc::{self, CalcRequest, CalcResult};
-use ratiomet_wire::geometry::{DeliveryGeometry, FrameShape, SourceGeometry, SourceShape, read_delivery, read_source};
+use ratiomet_wire::geometry::{FrameShape, SourceShape};
 use ratiomet_wire::problem::Problem;
+use ratiomet_wire::project::{FrameValues, SourceValues, read_frame_values, read_source_values};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -33,32 +34,32 @@ async fn answer(body: Body) -> Result<Json<CalcResult>, Refusal> {
     Ok(Json(calc::answer(body.bytes())?))
 }
 
-/// What the geometry of a source amounts to
+/// What the geometry of a source amounts to, before it is stored
 #[utoipa::path(
     post,
     path = "/shape/source",
     tag = "calculations",
-    request_body = SourceGeometry,
+    request_body = SourceValues,
     responses(
         (status = 200, body = SourceShape),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn source_shape(body: Body) -> Result<Json<SourceShape>, Refusal> {
-    Ok(Json((&body.read(read_source)?).into()))
+    Ok(Json((&body.read(read_source_values)?.geometry).into()))
 }
 
-/// What the geometry of a frame amounts to
+/// What the geometry of a frame amounts to, before it is stored
 #[utoipa::path(
     post,
     path = "/shape/frame",
     tag = "calculations",
-    request_body = DeliveryGeometry,
+    request_body = FrameValues,
     responses(
         (status = 200, body = FrameShape),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn frame_shape(body: Body) -> Result<Json<FrameShape>, Refusal> {
-    Ok(Json((&body.read(read_delivery)?).into()))
+    Ok(Json((&body.read(read_frame_values)?.geometry).into()))
 }

@@ -1,0 +1,60 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+
+export type Project = Schemas["Project"];
+export type Source = Schemas["Source"];
+export type SourceValues = Schemas["SourceValues"];
+export type SourceShape = Schemas["SourceShape"];
+export type Frame = Schemas["Frame"];
+export type FrameValues = Schemas["FrameValues"];
+export type FrameShape = Schemas["FrameShape"];
+export type Board = Schemas["Board"];
+export type Crossing = Schemas["Crossing"];
+export type Conversion = Schemas["Conversion"];
+export type FramingValues = Schemas["FramingValues"];
+export type Method = Schemas["MethodName"];
+export type Severity = Schemas["SeverityName"];
+export type Exact = Schemas["ExactNumber"];
+export type Extraction = Schemas["ExtractionResult"];
+export type Problem = Schemas["Problem"];
+
+export const api = createClient<paths>();
+
+/** A request that the server refused, with its reasons. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+}
+
+/** The data of an answer; a refusal is thrown. */
+export async function settled<T>(answer: Promise<Answer<T>>): Promise<T> {
+  const { data, error } = await answer;
+  if (error !== undefined) throw new Refused(error as Problem);
+  return data as T;
+}
+
+/** What a draft amounts to, or why it is refused. Never both. */
+export type Preview<T> = { sound: true; value: T } | { sound: false; problem: Problem };
+
+/** The answer to a draft: a refusal is a result here, not a failure. */
+export async function preview<T>(answer: Promise<Answer<T>>): Promise<Preview<T>> {
+  try {
+    return { sound: true, value: await settled(answer) };
+  } catch (error) {
+    if (error instanceof Refused) return { sound: false, problem: error.problem };
+    throw error;
+  }
+}
+
+/** What is accepted at a pointer of a refused draft, if that is what was refused. */
+export function wrongAt(problem: Problem | undefined, ...pointers: string[]): string | undefined {
+  return problem?.errors?.find((error) => pointers.includes(error.pointer))?.detail;
+}

@@ -1,0 +1,103 @@
+import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
+import {
+  api,
+  type Board,
+  type Conversion,
+  type Crossing,
+  type FrameValues,
+  type FramingValues,
+  preview,
+  type SourceValues,
+  settled,
+} from "./client";
+
+export const projectsQuery = queryOptions({
+  queryKey: ["projects"],
+  queryFn: () => settled(api.GET("/api/v1/projects")),
+});
+
+/** All of a project: its sources, its frames and every crossing. */
+export const boardQuery = (project: number) =>
+  queryOptions({
+    queryKey: ["board", project],
+    queryFn: () => settled(api.GET("/api/v1/projects/{project}/board", { params: { path: { project } } })),
+  });
+
+export interface ConversionKey {
+  project: number;
+  source: number;
+  frame: number;
+}
+
+export const conversionQuery = (path: ConversionKey) =>
+  queryOptions({
+    queryKey: ["conversion", path.project, path.source, path.frame],
+    queryFn: () =>
+      settled(api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}", { params: { path } })),
+  });
+
+/** What a conversion would be with another framing. */
+export const conversionPreview = (path: ConversionKey, own: FramingValues | null, version: string) =>
+  queryOptions({
+    queryKey: ["conversion-preview", path, own, version],
+    queryFn: () =>
+      preview(
+        api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/preview", {
+          params: { path },
+          body: { own },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+  });
+
+export const sourcePreview = (values: SourceValues) =>
+  queryOptions({
+    queryKey: ["source-shape", values],
+    queryFn: () => preview(api.POST("/api/v1/shape/source", { body: values })),
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+  });
+
+export const framePreview = (values: FrameValues) =>
+  queryOptions({
+    queryKey: ["frame-shape", values],
+    queryFn: () => preview(api.POST("/api/v1/shape/frame", { body: values })),
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+  });
+
+/** Puts a changed conversion where the screens look for it. */
+export function keepConversion(client: QueryClient, project: number, conversion: Conversion) {
+  client.setQueryData(
+    conversionQuery({ project, source: conversion.source, frame: conversion.frame }).queryKey,
+    conversion,
+  );
+  client.setQueryData(boardQuery(project).queryKey, (board: Board | undefined) => {
+    if (!board) return board;
+    const at = crossingIndex(board, conversion.source, conversion.frame);
+    if (at < 0) return board;
+    const crossings = board.crossings.slice();
+    crossings[at] = conversion.crossing;
+    return { ...board, crossings };
+  });
+}
+
+/** Where a crossing stands: all frames of the first source, then of the next. */
+export function crossingIndex(board: Board, source: number, frame: number): number {
+  const row = board.sources.findIndex((each) => each.id === source);
+  const column = board.frames.findIndex((each) => each.id === frame);
+  return row < 0 || column < 0 ? -1 : row * board.frames.length + column;
+}
+
+export function crossingAt(board: Board, row: number, column: number): Crossing | undefined {
+  return board.crossings[row * board.frames.length + column];
+}
+
+/** Reads a project again, and everything computed from it. */
+export function refreshProject(client: QueryClient, project: number) {
+  client.invalidateQueries({ queryKey: ["conversion", project] });
+  client.invalidateQueries({ queryKey: ["conversion-preview"] });
+  client.invalidateQueries({ queryKey: ["projects"] });
+  return client.invalidateQueries({ queryKey: boardQuery(project).queryKey });
+}

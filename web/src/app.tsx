@@ -1,0 +1,30 @@
+import { Route, Routes } from "react-router";
+import { DrawingPatterns } from "./drawing/marks";
+import { AboutScreen } from "./screens/about/AboutScreen";
+import { BoardScreen } from "./screens/board/BoardScreen";
+import { DeliveriesScreen } from "./screens/deliveries/DeliveriesScreen";
+import { FootageScreen } from "./screens/footage/FootageScreen";
+import { FramingScreen } from "./screens/framing/FramingScreen";
+import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
+import { Nowhere } from "./shell/Nowhere";
+import { ProjectLayout } from "./shell/ProjectLayout";
+
+export function App() {
+  return (
+    <>
+      <DrawingPatterns />
+      <Routes>
+        <Route index element={<ProjectsScreen />} />
+        <Route path="about" element={<AboutScreen />} />
+        <Route path="projects/:project" element={<ProjectLayout />}>
+          <Route index element={<BoardScreen />} />
+          <Route path="footage" element={<FootageScreen />} />
+          <Route path="deliveries" element={<DeliveriesScreen />} />
+          <Route path="board" element={<BoardScreen />} />
+          <Route path="board/:source/:frame" element={<FramingScreen />} />
+        </Route>
+        <Route path="*" element={<Nowhere />} />
+      </Routes>
+    </>
+  );
+}

@@ -1,0 +1,73 @@
+import { memo } from "react";
+import type { Crossing, Frame } from "../api/client";
+import { around, type Box, overlap, placed, placeIn, stretchAcross, union } from "./box";
+
+/** The shape of a frame's pixels, for drawing. */
+export function pixelAspectOf(frame: Frame): number {
+  const [width = 1, height = 1] = frame.values.geometry.raster;
+  return (frame.shape.ratio.value * height) / width;
+}
+
+/** The boxes of a crossing on the screen: frame, picture area, image, and what of it is seen. */
+export function crossingBoxes(frame: Frame, image: readonly number[], room: Box) {
+  const aspect = pixelAspectOf(frame);
+  const [frameWidth = 1, frameHeight = 1] = frame.values.geometry.raster;
+  const [x = 0, y = 0, width = 1, height = 1] = image;
+  const wholeFrame = stretchAcross({ x: 0, y: 0, width: frameWidth, height: frameHeight }, aspect);
+  const picture = stretchAcross({ x, y, width, height }, aspect);
+  const place = placeIn(union(wholeFrame, picture), room);
+  const frameBox = placed(wholeFrame, place);
+  const areaBox = placed(stretchAcross(frame.shape.picture_area, aspect), place);
+  const imageBox = placed(picture, place);
+  return { frameBox, areaBox, imageBox, seen: overlap(areaBox, imageBox) };
+}
+
+/** How a circle of the picture comes out: its radii. */
+export function roundness(seen: Box, distortion: number) {
+  const bend = Math.sqrt(1 + distortion);
+  const room = Math.min(seen.width / bend, seen.height * bend);
+  const radius = room * 0.3;
+  return { rx: radius * bend, ry: radius / bend, cx: seen.x + seen.width / 2, cy: seen.y + seen.height / 2 };
+}
+
+interface Props {
+  crossing: Crossing;
+  frame: Frame;
+  width: number;
+  height: number;
+}
+
+/** A conversion at a small scale and in true proportion. */
+export const CrossingDrawing = memo(function CrossingDrawing({ crossing, frame, width, height }: Props) {
+  const room = { x: 1, y: 1, width: width - 2, height: height - 2 };
+  const { frameBox, areaBox, imageBox, seen } = crossingBoxes(frame, crossing.image, room);
+  const circle = seen && roundness(seen, crossing.distortion);
+  return (
+    <svg className="drawing" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
+      {crossing.kept < 1 && <path className="d-cut" fillRule="evenodd" d={around(imageBox, seen)} />}
+      <path className="d-bars" fillRule="evenodd" d={around(frameBox, seen)} />
+      {seen && <rect className="d-picture" {...seen} />}
+      {circle && <ellipse className={crossing.distortion === 0 ? "d-round" : "d-round bent"} {...circle} />}
+      {areaBox.height < frameBox.height - 1 || areaBox.width < frameBox.width - 1 ? (
+        <rect className="d-area" {...areaBox} />
+      ) : null}
+      <rect className="d-edge" {...frameBox} />
+    </svg>
+  );
+});
+
+/** A frame alone, at true proportion, its masked part in ink. */
+export function Silhouette({ frame, width, height }: { frame: Frame; width: number; height: number }) {
+  const [w = 1, h = 1] = frame.values.geometry.raster;
+  const aspect = pixelAspectOf(frame);
+  const whole = stretchAcross({ x: 0, y: 0, width: w, height: h }, aspect);
+  const place = placeIn(whole, { x: 1, y: 1, width: width - 2, height: height - 2 });
+  const frameBox = placed(whole, place);
+  const areaBox = placed(stretchAcross(frame.shape.picture_area, aspect), place);
+  return (
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
+      <path className="d-bars" fillRule="evenodd" d={around(frameBox, areaBox)} />
+      <rect className="d-edge" {...frameBox} />
+    </svg>
+  );
+}

@@ -1,0 +1,111 @@
+import { type KeyboardEvent, useId } from "react";
+import { Form } from "react-bootstrap";
+
+interface Common {
+  label: string;
+  wrong?: string;
+  className?: string;
+}
+
+interface TextProps extends Common {
+  value: string;
+  unit?: string;
+  numeric?: boolean;
+  autoFocus?: boolean;
+  /** What an empty field means. */
+  empty?: string;
+  onText: (text: string) => void;
+  /** Keep what was typed. */
+  onDone?: () => void;
+  /** Back to what was there. */
+  onEscape?: () => void;
+}
+
+/** One value, edited where it stands; what is wrong with it is said below it. */
+export function Field({
+  label,
+  value,
+  unit,
+  numeric,
+  wrong,
+  className,
+  autoFocus,
+  empty,
+  onText,
+  onDone,
+  onEscape,
+}: TextProps) {
+  const id = useId();
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "Enter") onDone?.();
+    if (event.key === "Escape" && onEscape) {
+      event.stopPropagation();
+      onEscape();
+    }
+  };
+  return (
+    <div className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
+      <label htmlFor={id}>{label}</label>
+      <div className="entry">
+        <Form.Control
+          id={id}
+          className={numeric ? "num" : ""}
+          value={value}
+          placeholder={empty}
+          autoComplete="off"
+          autoFocus={autoFocus}
+          spellCheck={false}
+          inputMode={numeric ? "decimal" : "text"}
+          aria-invalid={wrong ? true : undefined}
+          aria-describedby={wrong ? `${id}-wrong` : undefined}
+          onChange={(event) => onText(event.target.value)}
+          onKeyDown={onKeyDown}
+          onBlur={onDone}
+        />
+        {unit && <span className="unit">{unit}</span>}
+      </div>
+      <Wrong id={id} text={wrong} />
+    </div>
+  );
+}
+
+interface ChoiceProps extends Common {
+  value: string;
+  options: readonly (readonly [string, string])[];
+  onChoose: (value: string) => void;
+}
+
+/** One value out of a few. */
+export function Choice({ label, value, options, wrong, className, onChoose }: ChoiceProps) {
+  const id = useId();
+  return (
+    <div className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
+      <label htmlFor={id}>{label}</label>
+      <div className="entry">
+        <Form.Select id={id} value={value} onChange={(event) => onChoose(event.target.value)}>
+          {options.map(([each, name]) => (
+            <option key={each} value={each}>
+              {name}
+            </option>
+          ))}
+        </Form.Select>
+      </div>
+      <Wrong id={id} text={wrong} />
+    </div>
+  );
+}
+
+function Wrong({ id, text }: { id: string; text?: string }) {
+  if (!text) return null;
+  return (
+    <div className="wrong" id={`${id}-wrong`} role="alert">
+      Accepted: {text}
+    </div>
+  );
+}
+
+/** A whole number as JSON has it; other text stays text, so that the server can say what is right. */
+export function whole(text: string): number {
+  const digits = text.trim();
+  return (/^\d{1,9}$/.test(digits) ? Number(digits) : digits) as number;
+}

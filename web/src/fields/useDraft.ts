@@ -1,0 +1,68 @@
+import { useRef, useState } from "react";
+import { type Problem, Refused } from "../api/client";
+import { useNotices } from "../shell/notices";
+
+interface Stored<D> {
+  /** What is stored, as the fields show it. */
+  draft: D;
+  version: number;
+  /** Stores a draft that started from a version, and gives the new version. */
+  save: (draft: D, version: number) => Promise<number>;
+  /** Reads again what is stored. */
+  refresh: () => void;
+}
+
+/** What is being typed over a stored record. It is lost neither to a refusal nor to another window. */
+export function useDraft<D>({ draft: stored, version, save, refresh }: Stored<D>) {
+  const { tell, tellFailure } = useNotices();
+  const [typed, setTyped] = useState<D | null>(null);
+  const [refusal, setRefusal] = useState<Problem>();
+  const startedFrom = useRef(version);
+  const latest = useRef<D | null>(null);
+  const saving = useRef<Promise<void>>(Promise.resolve());
+  latest.current = typed;
+  if (typed === null) startedFrom.current = Math.max(version, startedFrom.current);
+
+  const edit = (part: Partial<D>) => {
+    const next = { ...(latest.current ?? stored), ...part };
+    latest.current = next;
+    setTyped(next);
+    setRefusal(undefined);
+    return next;
+  };
+
+  const store = async (draft: D) => {
+    try {
+      startedFrom.current = await save(draft, startedFrom.current);
+      setTyped((now) => (now === draft ? null : now));
+    } catch (error) {
+      if (error instanceof Refused && error.problem.status === 412) {
+        const current = error.problem.current as { version: number } | undefined;
+        if (current) startedFrom.current = current.version;
+        refresh();
+        tell(
+          "This was changed in another window. Your entry is still in its field and was not stored: press Enter there to store it all the same, Escape to drop it.",
+        );
+      } else if (error instanceof Refused && error.problem.status === 422) {
+        setRefusal(error.problem);
+      } else {
+        tellFailure("Not stored", error);
+      }
+    }
+  };
+
+  /** Stores what is typed, after what is still on its way. */
+  const commit = () => {
+    const draft = latest.current;
+    if (draft === null) return;
+    saving.current = saving.current.then(() => (latest.current === null ? undefined : store(latest.current)));
+  };
+
+  const drop = () => {
+    latest.current = null;
+    setTyped(null);
+    setRefusal(undefined);
+  };
+
+  return { value: typed ?? stored, typed, refusal, edit, commit, drop };
+}

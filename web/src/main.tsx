@@ -1,0 +1,33 @@
+import "./theme/theme.scss";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { Refused } from "./api/client";
+import { App } from "./app";
+import { NoticesProvider } from "./shell/notices";
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      // A refusal is an answer; only silence is worth asking again.
+      retry: (count, error) => !(error instanceof Refused) && count < 2,
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <BrowserRouter>
+          <NoticesProvider>
+            <App />
+          </NoticesProvider>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

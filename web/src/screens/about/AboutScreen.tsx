@@ -1,0 +1,62 @@
+import monoLicence from "@fontsource/ibm-plex-mono/LICENSE?raw";
+import sansLicence from "@fontsource/instrument-sans/LICENSE?raw";
+import { Table } from "react-bootstrap";
+import { Head } from "../../shell/Head";
+import licences from "./licences.json";
+
+/** What ships with the program, and under which licences. */
+export function AboutScreen() {
+  return (
+    <>
+      <Head />
+      <main className="page">
+        <div className="page-head">
+          <h1>About</h1>
+          <span className="quiet">
+            Ratiomet plans frame geometry conversions. What ships with it, and its licences:
+          </span>
+        </div>
+        <div className="two-sheets">
+          <section className="sheet">
+            <div className="sheet-head">
+              <h2>Packages</h2>
+              <small>{licences.length}</small>
+            </div>
+            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by key */}
+            <section className="scroll" tabIndex={0} aria-label="Packages">
+              <Table className="register">
+                <thead>
+                  <tr>
+                    <th className="ps-3">name</th>
+                    <th>version</th>
+                    <th>licence</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {licences.map(({ name, version, licence }) => (
+                    <tr key={`${name} ${version}`}>
+                      <td className="ps-3">{name}</td>
+                      <td className="num">{version}</td>
+                      <td>{licence}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Table>
+            </section>
+          </section>
+          <section className="sheet">
+            <div className="sheet-head">
+              <h2>Fonts</h2>
+              <small>Instrument Sans, IBM Plex Mono</small>
+            </div>
+            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by key */}
+            <section className="scroll px-3" tabIndex={0} aria-label="Font licences">
+              <pre className="small">{sansLicence}</pre>
+              <pre className="small">{monoLicence}</pre>
+            </section>
+          </section>
+        </div>
+      </main>
+    </>
+  );
+}

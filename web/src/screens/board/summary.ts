@@ -1,0 +1,31 @@
+import type { Crossing } from "../../api/client";
+import { short } from "../../drawing/numbers";
+
+/** How many conversions are clean, need a look, must stop. */
+export function tally(crossings: readonly Crossing[]) {
+  let caution = 0;
+  let stop = 0;
+  for (const { severity } of crossings) {
+    if (severity === "caution") caution += 1;
+    if (severity === "stop") stop += 1;
+  }
+  return { clean: crossings.length - caution - stop, caution, stop };
+}
+
+/** Three digits are enough for a glance. */
+function brief(value: number): string {
+  return short(value, value >= 100 ? 0 : value >= 10 ? 1 : 2);
+}
+
+/** The size of a picture in percent; both axes where they differ. */
+export function sizeText([x = 0, y = 0]: readonly number[]): string {
+  return x === y ? `${brief(y)}%` : `${brief(x)}×${brief(y)}%`;
+}
+
+/** The bars of a crossing in a few characters; the drawing shows at which sides. */
+export function barsText([left = 0, top = 0, right = 0, bottom = 0]: readonly number[]): string | undefined {
+  const pair = (a: number, b: number) =>
+    a > 0 || b > 0 ? (a === b ? brief(a) : `${brief(a)}+${brief(b)}`) : undefined;
+  const parts = [pair(left, right), pair(top, bottom)].filter(Boolean);
+  return parts.length > 0 ? `bars ${parts.join(", ")}` : undefined;
+}

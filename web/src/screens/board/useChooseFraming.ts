@@ -1,0 +1,61 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { api, type Conversion, type FramingValues, type Method, Refused, settled } from "../../api/client";
+import { type ConversionKey, conversionQuery, keepConversion } from "../../api/queries";
+import { useNotices } from "../../shell/notices";
+
+/** What a framing is before anybody moves it. */
+export function plainFraming(method: Method): FramingValues {
+  return { method, zoom: "1", shift: ["0", "0"] };
+}
+
+export function isMoved({ zoom, shift }: FramingValues): boolean {
+  return Number(zoom) !== 1 || shift.some((each) => Number(each) !== 0);
+}
+
+/** Gives conversions a framing of their own, or lets them follow their frame. */
+export function useChooseFraming(project: number) {
+  const client = useQueryClient();
+  const { tell, tellFailure } = useNotices();
+
+  const put = async (key: Omit<ConversionKey, "project">, version: number, own: FramingValues | null) => {
+    const set = await settled(
+      api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
+        params: { path: { project, ...key }, header: { "If-Match": String(version) } },
+        body: { own },
+      }),
+    );
+    keepConversion(client, project, set);
+    return set;
+  };
+
+  /** Chooses, and says so when that replaces a framing made by hand. */
+  return async (
+    key: Omit<ConversionKey, "project">,
+    version: number,
+    own: FramingValues | null,
+    what: string,
+  ): Promise<Conversion | undefined> => {
+    const query = conversionQuery({ project, ...key });
+    try {
+      const before =
+        client.getQueryData(query.queryKey) ?? (version > 0 ? await client.fetchQuery(query) : undefined);
+      const set = await put(key, version, own);
+      if (before?.own && isMoved(before.framing) && !(own && isMoved(own))) {
+        tell(`${what}: the zoom and shift that it had are gone.`, {
+          label: "Undo",
+          run: () =>
+            put(key, set.version, before.framing).catch((error) => tellFailure("Not brought back", error)),
+        });
+      }
+      return set;
+    } catch (error) {
+      if (error instanceof Refused && error.problem.status === 412) {
+        keepConversion(client, project, error.problem.current as unknown as Conversion);
+        tell(`${what} was changed in another window. You now see that; choose again if you still want to.`);
+      } else {
+        tellFailure(`${what} was not changed`, error);
+      }
+      return undefined;
+    }
+  };
+}

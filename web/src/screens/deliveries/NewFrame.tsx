@@ -1,0 +1,266 @@
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, ButtonGroup, Table } from "react-bootstrap";
+import {
+  api,
+  type Extraction,
+  type FrameShape,
+  type Problem,
+  preview,
+  Refused,
+  settled,
+  wrongAt,
+} from "../../api/client";
+import { framePreview, refreshProject } from "../../api/queries";
+import { fraction, percent, raster, short } from "../../drawing/numbers";
+import { Choice, Field, whole } from "../../fields/Field";
+import { useNotices } from "../../shell/notices";
+import { type FrameDraft, NEW_FRAME, valuesOf } from "./draft";
+import { FrameFields } from "./FrameFields";
+
+/** A new frame: by its size, or as a ratio out of a container. */
+export function NewFrame({
+  project,
+  onAdded,
+  onCancel,
+}: {
+  project: number;
+  onAdded: (id: number) => void;
+  onCancel?: () => void;
+}) {
+  const client = useQueryClient();
+  const { tellFailure } = useNotices();
+  const [way, setWay] = useState<"size" | "ratio">("size");
+  const [draft, setDraft] = useState(NEW_FRAME);
+  const [refusal, setRefusal] = useState<Problem>();
+  const { data } = useQuery(framePreview(valuesOf({ ...draft, name: draft.name || "new" })));
+  const edit = (part: Partial<FrameDraft>) => {
+    setDraft((now) => ({ ...now, ...part }));
+    setRefusal(undefined);
+  };
+  const add = async () => {
+    try {
+      const added = await settled(
+        api.POST("/api/v1/projects/{project}/frames", {
+          params: { path: { project } },
+          body: valuesOf(draft),
+        }),
+      );
+      await refreshProject(client, project);
+      onAdded(added.id);
+    } catch (error) {
+      if (error instanceof Refused && error.problem.status === 422) setRefusal(error.problem);
+      else tellFailure("The frame was not added", error);
+    }
+  };
+  return (
+    <form
+      className="sheet"
+      aria-label="New frame"
+      onSubmit={(event) => {
+        event.preventDefault();
+        add();
+      }}
+    >
+      <div className="sheet-head">
+        <h2>New frame</h2>
+        <ButtonGroup className="end" size="sm" aria-label="How to find its size">
+          <Button active={way === "size"} aria-pressed={way === "size"} onClick={() => setWay("size")}>
+            By size
+          </Button>
+          <Button active={way === "ratio"} aria-pressed={way === "ratio"} onClick={() => setWay("ratio")}>
+            By ratio out of a container
+          </Button>
+        </ButtonGroup>
+      </div>
+      <div className="scroll">
+        {way === "ratio" && (
+          <ByRatio
+            chosen={[draft.width, draft.height]}
+            onChoose={([width, height], name) =>
+              edit({ width: String(width), height: String(height), name: draft.name || name })
+            }
+          />
+        )}
+        <FrameFields
+          nameFirst={way === "size"}
+          draft={draft}
+          problem={refusal ?? (data && !data.sound ? data.problem : undefined)}
+          edit={edit}
+        />
+        {data?.sound && <ShapeLine shape={data.value} />}
+        <div className="d-flex gap-2 p-3 pt-0">
+          <Button type="submit" variant="ink">
+            Add the frame
+          </Button>
+          {onCancel && <Button onClick={onCancel}>Cancel</Button>}
+        </div>
+      </div>
+    </form>
+  );
+}
+
+/** What the numbers of a frame amount to, in a line. */
+export function ShapeLine({ shape }: { shape: FrameShape }) {
+  const { picture_area: area, ratio, picture_ratio: pictureRatio, published, on_step } = shape;
+  return (
+    <p className="quiet px-3 mb-2 small">
+      The whole frame shows{" "}
+      <span className="num" title={fraction(ratio)}>
+        {short(ratio.value, 4)}:1
+      </span>
+      ; the picture area is{" "}
+      <span className="num">
+        {raster([area.width, area.height])} at {area.x}, {area.y}
+      </span>{" "}
+      and shows{" "}
+      <span className="num" title={fraction(pictureRatio)}>
+        {short(pictureRatio.value, 4)}:1
+      </span>
+      .{published ? ` Published as ${published.name} (${published.source}).` : ""}
+      {on_step ? "" : " A side is off its step: many encoders refuse such a frame."}
+    </p>
+  );
+}
+
+function ByRatio({
+  chosen,
+  onChoose,
+}: {
+  chosen: [string, string];
+  onChoose: (frame: readonly number[], name: string) => void;
+}) {
+  const [width, setWidth] = useState("3840");
+  const [height, setHeight] = useState("2160");
+  const [wanted, setWanted] = useState("2.39");
+  const [keep, setKeep] = useState<"inside" | "width" | "height">("inside");
+  const body = {
+    kind: "extraction" as const,
+    container: [whole(width), whole(height)],
+    pixel_aspect: "1",
+    ratio: wanted.trim(),
+    keep,
+    step: 2,
+    round: "down" as const,
+  };
+  const { data } = useQuery({
+    queryKey: ["extraction", body],
+    queryFn: () => preview(api.POST("/api/v1/calc", { body })),
+    placeholderData: keepPreviousData,
+  });
+  const problem = data && !data.sound ? data.problem : undefined;
+  const [lastGood, setLastGood] = useState<Extraction>();
+  const result = data?.sound ? (data.value as Extraction) : lastGood;
+  if (result !== lastGood) setLastGood(result);
+  const name = `${wanted.trim()} out of ${width}×${height}`;
+  return (
+    <>
+      <div className="fields">
+        <Field
+          label="container width"
+          unit="px"
+          numeric
+          autoFocus
+          value={width}
+          wrong={wrongAt(problem, "/container/0", "/container")}
+          onText={setWidth}
+        />
+        <Field
+          label="container height"
+          unit="px"
+          numeric
+          value={height}
+          wrong={wrongAt(problem, "/container/1")}
+          onText={setHeight}
+        />
+        <Field
+          label="ratio"
+          unit=": 1"
+          numeric
+          value={wanted}
+          wrong={wrongAt(problem, "/ratio")}
+          onText={setWanted}
+        />
+        <Choice
+          label="held"
+          value={keep}
+          options={[
+            ["inside", "stay inside"],
+            ["width", "the width"],
+            ["height", "the height"],
+          ]}
+          onChoose={(value) => setKeep(value as typeof keep)}
+        />
+      </div>
+      {result && (
+        <>
+          <p className="px-3 mb-1 small">
+            Before rounding:{" "}
+            <b className="num" title={fraction(result.exact[0] ?? result.ratio)}>
+              {short(result.exact[0]?.value ?? 0, 3)}
+            </b>{" "}
+            ×{" "}
+            <b className="num" title={fraction(result.exact[1] ?? result.ratio)}>
+              {short(result.exact[1]?.value ?? 0, 3)}
+            </b>{" "}
+            <span className="quiet">
+              {result.exact.some((each) => each.exact.includes("/")) &&
+                `(exactly ${result.exact.map((each) => each.exact).join(" × ")})`}
+            </span>
+          </p>
+          <Table className="register" size="sm">
+            <thead>
+              <tr>
+                <th className="ps-3">take</th>
+                <th>step</th>
+                <th>frame</th>
+                <th>shows</th>
+                <th>off by</th>
+              </tr>
+            </thead>
+            <tbody>
+              {result.candidates.map((candidate) => {
+                const [w = 0, h = 0] = candidate.frame;
+                const taken = String(w) === chosen[0] && String(h) === chosen[1];
+                return (
+                  <tr key={candidate.step} aria-selected={taken}>
+                    <td className="ps-3">
+                      <Button
+                        size="sm"
+                        active={taken}
+                        aria-pressed={taken}
+                        aria-label={`Take ${w} by ${h}`}
+                        onClick={() => onChoose(candidate.frame, name)}
+                      >
+                        {taken ? "taken" : "take"}
+                      </Button>
+                    </td>
+                    <td className="num">
+                      {candidate.step === 1 ? "any" : candidate.step === 2 ? "even" : `÷${candidate.step}`}
+                    </td>
+                    <td className="num">
+                      <b>{raster(candidate.frame)}</b>
+                    </td>
+                    <td className="num" title={fraction(candidate.ratio)}>
+                      {short(candidate.ratio.value, 4)}
+                    </td>
+                    <td className="num" title={fraction(candidate.deviation)}>
+                      {candidate.deviation.value > 0 ? "+" : ""}
+                      {percent(candidate.deviation.value)} %
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </Table>
+          <p className="px-3 py-1 m-0 small quiet">
+            {result.published.length > 0
+              ? `Published near this: ${result.published.map(({ name, frame }) => `${name} ${raster(frame)}`).join(", ")}. `
+              : ""}
+            Sides are even because colour is stored for two columns and two lines at a time (4:2:0).
+          </p>
+        </>
+      )}
+    </>
+  );
+}

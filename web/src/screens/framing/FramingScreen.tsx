@@ -1,0 +1,261 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Button } from "react-bootstrap";
+import { useHotkeys } from "react-hotkeys-hook";
+import { Link, useNavigate, useParams } from "react-router";
+import {
+  type Conversion,
+  type Frame,
+  type FramingValues,
+  type Method,
+  Refused,
+  type Source,
+  wrongAt,
+} from "../../api/client";
+import { conversionPreview, conversionQuery } from "../../api/queries";
+import { SeverityMark } from "../../drawing/marks";
+import { raster, ratio } from "../../drawing/numbers";
+import { TitleBlock } from "../../drawing/TitleBlock";
+import { Field } from "../../fields/Field";
+import { FOLLOW_KEY, METHODS } from "../../shell/methods";
+import { failureText } from "../../shell/notices";
+import { useBoard } from "../../shell/ProjectLayout";
+import { MethodButtons } from "../board/MethodButtons";
+import { plainFraming, useChooseFraming } from "../board/useChooseFraming";
+import { Dial } from "./Dial";
+import { FrameDrawing, WindowDrawing } from "./drawings";
+import { MethodCards } from "./MethodCards";
+
+export function FramingScreen() {
+  const { project, sources, frames } = useBoard();
+  const params = useParams();
+  const source = sources.find((each) => String(each.id) === params.source);
+  const frame = frames.find((each) => String(each.id) === params.frame);
+  const path = { project: project.id, source: Number(params.source), frame: Number(params.frame) };
+  const { data: conversion, error } = useQuery({
+    ...conversionQuery(path),
+    enabled: Boolean(source && frame),
+  });
+  if (!source || !frame || (error instanceof Refused && !conversion)) {
+    return (
+      <main className="page">
+        <div className="notice" role="alert">
+          <span>
+            {error ? failureText(error) : "This conversion is gone: its source or its frame was deleted."}
+          </span>
+          <Link to={`/projects/${project.id}/board`}>Back to the board</Link>
+        </div>
+      </main>
+    );
+  }
+  if (!conversion) {
+    return (
+      <main className="page">
+        {error ? (
+          <div className="notice" role="alert">
+            {failureText(error)}
+          </div>
+        ) : (
+          <p className="quiet" role="status">
+            Working it out …
+          </p>
+        )}
+      </main>
+    );
+  }
+  return <Framing key={`${source.id}-${frame.id}`} source={source} frame={frame} conversion={conversion} />;
+}
+
+/** Zoom and shift as they are being typed. */
+interface Move {
+  zoom: string;
+  x: string;
+  y: string;
+}
+
+const moveOf = ({ zoom, shift }: FramingValues): Move => ({
+  zoom: String(zoom),
+  x: String(shift[0]),
+  y: String(shift[1]),
+});
+
+function Framing({ source, frame, conversion }: { source: Source; frame: Frame; conversion: Conversion }) {
+  const { project, sources, frames } = useBoard();
+  const navigate = useNavigate();
+  const choose = useChooseFraming(project.id);
+  const [typed, setTyped] = useState<Move | null>(null);
+  const move = typed ?? moveOf(conversion.framing);
+  const draft: FramingValues = {
+    method: conversion.framing.method,
+    zoom: move.zoom.trim(),
+    shift: [move.x.trim(), move.y.trim()],
+  };
+  const key = { source: source.id, frame: frame.id };
+  const stamp = `${source.version}.${frame.version}.${conversion.version}`;
+  const preview = useQuery({
+    ...conversionPreview({ project: project.id, ...key }, draft, stamp),
+    enabled: typed !== null,
+  }).data;
+  const problem = typed && preview && !preview.sound ? preview.problem : undefined;
+  // The last good drawing stays while what is typed is refused.
+  const [lastGood, setLastGood] = useState(conversion);
+  const shown = typed === null ? conversion : preview?.sound ? preview.value : lastGood;
+  useEffect(() => setLastGood(shown), [shown]);
+
+  const what = `${source.values.name} into ${frame.values.name}`;
+  const put = async (own: FramingValues | null) => {
+    const set = await choose(key, conversion.version, own, what);
+    if (set) setTyped(null);
+  };
+  const setMethod = (method: Method | null) => {
+    if (method !== null || conversion.own) put(method === null ? null : plainFraming(method));
+  };
+  const commit = () => {
+    if (typed && !problem) put(draft);
+  };
+  const edit = (part: Partial<Move>) => setTyped({ ...move, ...part });
+  const drop = () => setTyped(null);
+
+  const board = `/projects/${project.id}/board`;
+  const go = (toSource?: Source, toFrame?: Frame) =>
+    toSource && toFrame && navigate(`${board}/${toSource.id}/${toFrame.id}`);
+  const step = (list: { id: number }[], id: number, by: number) =>
+    list.findIndex((each) => each.id === id) + by;
+  const frameBy = (by: number) => go(source, frames[step(frames, frame.id, by)]);
+  const sourceBy = (by: number) => go(sources[step(sources, source.id, by)], frame);
+  const back = `${board}?source=${source.id}&frame=${frame.id}`;
+  const keys = { useKey: true };
+  useHotkeys("esc", () => navigate(back), keys);
+  useHotkeys("[", () => frameBy(-1), keys);
+  useHotkeys("]", () => frameBy(1), keys);
+  useHotkeys("shift+{,{", () => sourceBy(-1), keys);
+  useHotkeys("shift+},}", () => sourceBy(1), keys);
+  useHotkeys(
+    [...METHODS.map((each) => each.key), FOLLOW_KEY].join(","),
+    (event) => setMethod(METHODS.find((each) => each.key === event.key.toLowerCase())?.id ?? null),
+    keys,
+  );
+
+  const findings = shown.plan.findings;
+  const worst = shown.crossing.severity;
+  const shift = { onDone: commit, onEscape: typed ? drop : undefined, numeric: true };
+  return (
+    <main className="page">
+      <div className="page-head">
+        <span>
+          <Link to={back}>Board</Link> <span className="quiet">›</span>
+        </span>
+        <h1>{source.values.name}</h1>
+        <span className="quiet">into</span>
+        <h1>{frame.values.name}</h1>
+        <span className={`tally ${worst === "stop" ? "stop" : worst === "caution" ? "caution" : "ok"}`}>
+          <SeverityMark severity={worst} />
+          {worst === "stop" ? "must stop" : worst === "caution" ? "to look at" : "clean"}
+        </span>
+        <div className="end">
+          <MethodButtons method={shown.framing.method} own={conversion.own} onMethod={setMethod} />
+          <Button onClick={() => frameBy(-1)} aria-label="The frame before" aria-keyshortcuts="[">
+            ‹ <kbd>[</kbd>
+          </Button>
+          <Button onClick={() => frameBy(1)} aria-label="The frame after" aria-keyshortcuts="]">
+            <kbd>]</kbd> ›
+          </Button>
+        </div>
+      </div>
+      <div className="framing">
+        <section className="sheet on-source" aria-label="On the source">
+          <div className="sheet-head">
+            <h2>On the source</h2>
+            <small>upright, as seen; lengths in lines of the stored picture</small>
+          </div>
+          <WindowDrawing source={source} frame={frame} conversion={shown} />
+        </section>
+        <MethodCards
+          source={source}
+          frame={frame}
+          conversion={conversion}
+          stamp={stamp}
+          onMethod={setMethod}
+        />
+        <section className="sheet in-frame" aria-label="In the frame">
+          <div className="sheet-head">
+            <h2>In the frame</h2>
+            <small>delivery pixels</small>
+          </div>
+          <FrameDrawing frame={frame} conversion={shown} />
+          <div className="fields">
+            <Field
+              label="zoom"
+              unit="×"
+              value={move.zoom}
+              wrong={wrongAt(problem, "/own/zoom")}
+              onText={(zoom) => edit({ zoom })}
+              {...shift}
+            />
+            <div />
+            <Field
+              label="shift right"
+              unit="px"
+              value={move.x}
+              wrong={wrongAt(problem, "/own/shift/0")}
+              onText={(x) => edit({ x })}
+              {...shift}
+            />
+            <Field
+              label="shift down"
+              unit="px"
+              value={move.y}
+              wrong={wrongAt(problem, "/own/shift/1")}
+              onText={(y) => edit({ y })}
+              {...shift}
+            />
+          </div>
+        </section>
+        <section className="sheet dial" aria-label="Dial in and checks">
+          <div className="sheet-head">
+            <h2>Dial in</h2>
+            <small>one placement; a click copies</small>
+          </div>
+          <Dial plan={shown.plan} />
+          <div className="sheet-head rule mt-2">
+            <h2>Checks</h2>
+          </div>
+          <ul className="findings scroll">
+            {findings.map((finding) => (
+              <li key={finding.code}>
+                <SeverityMark severity={finding.severity} />
+                <span>{finding.message}</span>
+              </li>
+            ))}
+            {!findings.some(({ code }) => code === "distorted") && (
+              <li className="quiet">
+                <SeverityMark severity={null} />
+                <span>Circles stay round.</span>
+              </li>
+            )}
+            {!findings.some(({ code }) => code.startsWith("enlarged")) && (
+              <li className="quiet">
+                <SeverityMark severity={null} />
+                <span>No stored pixel is enlarged.</span>
+              </li>
+            )}
+          </ul>
+          <TitleBlock
+            entries={[
+              ["project", project.name],
+              ["conversion", `${source.values.name.split(" ")[0]} → ${frame.values.name}`],
+              [
+                "source",
+                `${raster(source.values.geometry.raster)} · ${ratio(source.shape.upright.ratio.value)}`,
+              ],
+              [
+                "frame",
+                `${raster(frame.values.geometry.raster)} · ${ratio(frame.shape.picture_ratio.value)}`,
+              ],
+            ]}
+          />
+        </section>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,164 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Button, Table } from "react-bootstrap";
+import { Link, useNavigate } from "react-router";
+import { api, type Problem, type Project, Refused, settled, wrongAt } from "../../api/client";
+import { projectsQuery } from "../../api/queries";
+import { Field } from "../../fields/Field";
+import { useDraft } from "../../fields/useDraft";
+import { Head } from "../../shell/Head";
+import { failureText, useNotices } from "../../shell/notices";
+
+export function ProjectsScreen() {
+  const { data: projects, error, refetch } = useQuery(projectsQuery);
+  return (
+    <>
+      <Head />
+      <main className="page">
+        <div className="page-head">
+          <h1>Projects</h1>
+          <span className="quiet">
+            each with its footage, its frames to deliver, and every conversion between them
+          </span>
+        </div>
+        {error && (
+          <div className="notice" role="alert">
+            <span>{failureText(error)}</span>
+            <Button onClick={() => refetch()}>Try again</Button>
+          </div>
+        )}
+        <section className="sheet">
+          <NewProject />
+          {projects && projects.length > 0 && (
+            <div className="rule">
+              <Table className="register">
+                <thead>
+                  <tr>
+                    <th className="ps-3">name</th>
+                    <th>sources</th>
+                    <th>frames</th>
+                    <th>last changed</th>
+                    <th>
+                      <span className="visually-hidden">what to do</span>
+                    </th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {projects.map((project) => (
+                    <ProjectRow key={project.id} project={project} />
+                  ))}
+                </tbody>
+              </Table>
+            </div>
+          )}
+          {projects?.length === 0 && <p className="quiet px-3">No project yet. Name one above to begin.</p>}
+        </section>
+      </main>
+    </>
+  );
+}
+
+function NewProject() {
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState<Problem>();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const { tellFailure } = useNotices();
+  const begin = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const project = await settled(api.POST("/api/v1/projects", { body: { name } }));
+      await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+      navigate(`/projects/${project.id}/footage`);
+    } catch (error) {
+      if (error instanceof Refused && error.problem.status === 422) setProblem(error.problem);
+      else tellFailure("The project was not begun", error);
+    }
+  };
+  return (
+    <form className="d-flex gap-3 align-items-start p-3" onSubmit={begin}>
+      <Field
+        label="name of a new project"
+        className="flex-grow-1"
+        value={name}
+        wrong={wrongAt(problem, "/name")}
+        onText={(text) => {
+          setName(text);
+          setProblem(undefined);
+        }}
+      />
+      <Button type="submit" variant="ink" className="mt-3">
+        Begin it
+      </Button>
+    </form>
+  );
+}
+
+function ProjectRow({ project }: { project: Project }) {
+  const client = useQueryClient();
+  const { tell, tellFailure } = useNotices();
+  const refresh = () => client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+  const path = { project: project.id };
+  const match = (version: number) => ({ "If-Match": String(version) });
+  const { value, typed, refusal, edit, commit, drop } = useDraft({
+    draft: { name: project.name },
+    version: project.version,
+    refresh,
+    save: async (draft, version) => {
+      const saved = await settled(
+        api.PUT("/api/v1/projects/{project}", { params: { path, header: match(version) }, body: draft }),
+      );
+      await refresh();
+      return saved.version;
+    },
+  });
+  const restore = async () => {
+    try {
+      await settled(api.POST("/api/v1/projects/{project}/restore", { params: { path } }));
+    } catch (error) {
+      tellFailure("Not restored", error);
+    }
+    refresh();
+  };
+  const remove = async () => {
+    try {
+      await settled(
+        api.DELETE("/api/v1/projects/{project}", { params: { path, header: match(project.version) } }),
+      );
+      tell(`“${project.name}” is deleted.`, { label: "Undo", run: restore });
+    } catch (error) {
+      tellFailure("Not deleted", error);
+    }
+    refresh();
+  };
+  return (
+    <tr>
+      <td className="ps-3">
+        <Field
+          label="name"
+          className="bare"
+          value={value.name}
+          wrong={wrongAt(refusal, "/name")}
+          onText={(name) => edit({ name })}
+          onDone={commit}
+          onEscape={drop}
+        />
+      </td>
+      <td className="num">{project.sources}</td>
+      <td className="num">{project.frames}</td>
+      <td className="num">{new Date(project.changed_at).toISOString().slice(0, 16).replace("T", " ")} UTC</td>
+      <td className="text-end">
+        <Link
+          className="btn btn-ink me-2"
+          to={`/projects/${project.id}/board`}
+          aria-label={`Open ${project.name}`}
+        >
+          Open
+        </Link>
+        <Button onClick={remove} aria-label={`Delete ${project.name}`} disabled={typed !== null}>
+          Delete
+        </Button>
+      </td>
+    </tr>
+  );
+}

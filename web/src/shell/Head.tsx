@@ -1,0 +1,54 @@
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import { useHotkeys } from "react-hotkeys-hook";
+import { Link, NavLink } from "react-router";
+import { useLighting } from "./lighting";
+import { Shortcuts } from "./Shortcuts";
+
+const PAGES = [
+  { at: "footage", name: "Footage" },
+  { at: "deliveries", name: "Deliveries" },
+  { at: "board", name: "Board" },
+];
+
+/** The head of every page: what this is, the path through the work, light and help. */
+export function Head({ project }: { project?: { id: number; name: string } }) {
+  const { lighting, turn } = useLighting();
+  const [help, setHelp] = useState(false);
+  useHotkeys("shift+slash,?", () => setHelp(true), { useKey: true });
+  return (
+    <header className="head">
+      <div className="head-title">
+        <Link to="/" className="mark">
+          Ratiomet
+        </Link>
+        {project && <span className="of">{project.name}</span>}
+      </div>
+      <nav className="path" aria-label="The path through the work">
+        {project ? (
+          PAGES.map(({ at, name }) => (
+            <NavLink key={at} to={`/projects/${project.id}/${at}`}>
+              {name}
+            </NavLink>
+          ))
+        ) : (
+          <NavLink to="/" end>
+            Projects
+          </NavLink>
+        )}
+      </nav>
+      <div className="head-tools">
+        <Button variant="plain" onClick={turn} title="Paper by day, dark for grading rooms">
+          Light: {lighting}
+        </Button>
+        <Button onClick={() => setHelp(true)} aria-keyshortcuts="?">
+          Keys <kbd>?</kbd>
+        </Button>
+        <Link to="/about" className="btn btn-plain">
+          About
+        </Link>
+      </div>
+      <Shortcuts show={help} onHide={() => setHelp(false)} />
+    </header>
+  );
+}

@@ -1,0 +1,18 @@
+import type { Method } from "../api/client";
+
+/** The methods in the order in which they are offered, each with its key and what it does. */
+export const METHODS: { id: Method; name: string; key: string; does: string }[] = [
+  { id: "fit", name: "Fit", key: "t", does: "all of the picture is seen" },
+  { id: "fill", name: "Fill", key: "l", does: "all of the picture area is covered" },
+  { id: "width", name: "Width", key: "w", does: "as wide as the picture area" },
+  { id: "height", name: "Height", key: "h", does: "as high as the picture area" },
+  { id: "native", name: "1:1", key: "n", does: "one stored line on one delivery line" },
+  { id: "stretch", name: "Stretch", key: "x", does: "each axis by itself; circles do not stay round" },
+];
+
+/** The key that lets a conversion follow its frame again. */
+export const FOLLOW_KEY = "r";
+
+export function methodName(method: Method): string {
+  return METHODS.find((each) => each.id === method)?.name ?? method;
+}

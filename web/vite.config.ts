@@ -1,0 +1,9 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react()],
+  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
+  css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import"] } } },
+  server: { proxy: { "/api": { target: "http://127.0.0.1:7239", changeOrigin: true } } },
+});
