@@ -99,10 +99,10 @@ fn serve(
     let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("the server cannot start: {error}"))?;
     runtime.block_on(async {
         let site = Site::bind(address.listen, address.hosts).await?;
-        println!("Ratiomet is at {}", site.url());
-        println!("Its data file is {}. Stop it with Ctrl-C.", data.display());
+        let hello =
+            format!("Ratiomet is at {}\nIts data file is {}. Stop it with Ctrl-C.\n", site.url(), data.display());
         // OK because a closed terminal must not end the server.
-        let _ = io::stdout().flush();
+        let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
         site.serve(store).await
     })?;
     Ok(ExitCode::SUCCESS)

@@ -31,3 +31,8 @@ export function typed(value: number, places = 4): string {
 export function raster([width, height]: readonly number[]): string {
   return `${width}×${height}`;
 }
+
+/** So many things, in words. */
+export function count(number: number, thing: string): string {
+  return `${number} ${thing}${number === 1 ? "" : "s"}`;
+}

@@ -12,29 +12,34 @@ interface Stored<D> {
   refresh: () => void;
 }
 
-/** What is being typed over a stored record. It is lost neither to a refusal nor to another window. */
+/**
+ * What is being typed over a stored record. Only the fields that were touched are kept, so that
+ * they can be laid over whatever the record has become; they are lost neither to a refusal nor to
+ * another window.
+ */
 export function useDraft<D>({ draft: stored, version, save, refresh }: Stored<D>) {
   const { tell, tellFailure } = useNotices();
-  const [typed, setTyped] = useState<D | null>(null);
+  const [typed, setTyped] = useState<Partial<D> | null>(null);
   const [refusal, setRefusal] = useState<Problem>();
   const startedFrom = useRef(version);
-  const latest = useRef<D | null>(null);
+  const latest = useRef({ stored, typed });
   const saving = useRef<Promise<void>>(Promise.resolve());
-  latest.current = typed;
+  latest.current = { stored, typed };
   if (typed === null) startedFrom.current = Math.max(version, startedFrom.current);
 
   const edit = (part: Partial<D>) => {
-    const next = { ...(latest.current ?? stored), ...part };
-    latest.current = next;
+    const next = { ...latest.current.typed, ...part };
+    latest.current.typed = next;
     setTyped(next);
     setRefusal(undefined);
-    return next;
   };
 
-  const store = async (draft: D) => {
+  const store = async () => {
+    const { stored: under, typed: over } = latest.current;
+    if (over === null) return;
     try {
-      startedFrom.current = await save(draft, startedFrom.current);
-      setTyped((now) => (now === draft ? null : now));
+      startedFrom.current = await save({ ...under, ...over }, startedFrom.current);
+      setTyped((now) => (now === over ? null : now));
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 412) {
         const current = error.problem.current as { version: number } | undefined;
@@ -53,16 +58,14 @@ export function useDraft<D>({ draft: stored, version, save, refresh }: Stored<D>
 
   /** Stores what is typed, after what is still on its way. */
   const commit = () => {
-    const draft = latest.current;
-    if (draft === null) return;
-    saving.current = saving.current.then(() => (latest.current === null ? undefined : store(latest.current)));
+    saving.current = saving.current.then(store);
   };
 
   const drop = () => {
-    latest.current = null;
+    latest.current.typed = null;
     setTyped(null);
     setRefusal(undefined);
   };
 
-  return { value: typed ?? stored, typed, refusal, edit, commit, drop };
+  return { value: { ...stored, ...typed }, typed, refusal, edit, commit, drop };
 }

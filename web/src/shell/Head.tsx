@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { useHotkeys } from "react-hotkeys-hook";
 import { Link, NavLink } from "react-router";
 import { useLighting } from "./lighting";
 import { Shortcuts } from "./Shortcuts";
+import { useKeys } from "./useKeys";
 
 const PAGES = [
   { at: "footage", name: "Footage" },
@@ -15,7 +15,10 @@ const PAGES = [
 export function Head({ project }: { project?: { id: number; name: string } }) {
   const { lighting, turn } = useLighting();
   const [help, setHelp] = useState(false);
-  useHotkeys("shift+slash,?", () => setHelp(true), { useKey: true });
+  useKeys((key) => {
+    if (key === "?") setHelp(true);
+    return key === "?";
+  });
   return (
     <header className="head">
       <div className="head-title">

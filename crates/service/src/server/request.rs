@@ -3,6 +3,7 @@
 use axum::body::Bytes;
 use axum::extract::{FromRequest, FromRequestParts, Path, Request};
 use axum::http::{header, request::Parts};
+use http_body_util::BodyExt;
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::read::{Field, Reader};
 use serde::de::DeserializeOwned;
@@ -11,6 +12,8 @@ use super::refusal::Refusal;
 
 /// The largest body that is read.
 pub const LARGEST_BODY: usize = 1 << 20;
+/// How much of a longer one is read all the same.
+const THROWN_AWAY: usize = 64 << 20;
 
 /// A JSON body, not yet interpreted.
 pub struct Body(Bytes);
@@ -43,11 +46,26 @@ impl<S: Send + Sync> FromRequest<S> for Body {
             )
             .into());
         }
-        match axum::body::to_bytes(request.into_body(), LARGEST_BODY).await {
-            Ok(bytes) => Ok(Self(bytes)),
-            Err(_) => Err(Problem::too_long(LARGEST_BODY).into()),
+        collect(request.into_body()).await.map(Self)
+    }
+}
+
+/// The whole body. One that is too long is read on, up to a point, and thrown away: a caller who
+/// is cut off while sending never sees the answer.
+async fn collect(mut body: axum::body::Body) -> Result<Bytes, Refusal> {
+    let mut kept = Vec::new();
+    let mut length = 0;
+    while let Some(frame) = body.frame().await {
+        let frame = frame.map_err(|error| Problem::syntax(&format!("the body broke off: {error}")))?;
+        let Ok(data) = frame.into_data() else { continue };
+        length += data.len();
+        if length <= LARGEST_BODY {
+            kept.extend_from_slice(&data);
+        } else if length > THROWN_AWAY {
+            break;
         }
     }
+    if length > LARGEST_BODY { Err(Problem::too_long(LARGEST_BODY).into()) } else { Ok(kept.into()) }
 }
 
 /// Numbers in the address.

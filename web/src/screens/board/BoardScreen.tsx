@@ -1,11 +1,11 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, memo, useEffect, useState } from "react";
+import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Board, Crossing, Frame, Method, Source } from "../../api/client";
 import { crossingAt } from "../../api/queries";
 import { CrossingDrawing, Silhouette } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
-import { percent, raster, ratio, short } from "../../drawing/numbers";
+import { count, raster, ratio, short } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
 import { FOLLOW_KEY, METHODS, methodName } from "../../shell/methods";
 import { useBoard } from "../../shell/ProjectLayout";
@@ -20,23 +20,12 @@ const NARROWEST_COLUMN = 142;
 export function BoardScreen() {
   const board = useBoard();
   const { project, sources, frames } = board;
-  const [search, setSearch] = useSearchParams();
-  const find = (list: { id: number }[], name: string) =>
-    Math.max(
-      0,
-      list.findIndex((each) => String(each.id) === search.get(name)),
-    );
-  const [row, column] = [find(sources, "source"), find(frames, "frame")];
+  const [[row, column], select, place] = useSelection(board);
   const choose = useChooseFraming(project.id);
   const navigate = useNavigate();
   const crossing = crossingAt(board, row, column);
-  const counts = tally(board.crossings);
+  const counts = useMemo(() => tally(board.crossings), [board.crossings]);
 
-  const select = (toRow: number, toColumn: number) => {
-    const source = sources[Math.min(Math.max(toRow, 0), sources.length - 1)];
-    const frame = frames[Math.min(Math.max(toColumn, 0), frames.length - 1)];
-    if (source && frame) setSearch({ source: String(source.id), frame: String(frame.id) }, { replace: true });
-  };
   const setMethod = (method: Method | null) => {
     const [source, frame] = [sources[row], frames[column]];
     if (!crossing || !source || !frame || (method === null && !crossing.own)) return;
@@ -44,15 +33,19 @@ export function BoardScreen() {
     const key = { source: source.id, frame: frame.id };
     choose(key, crossing.version, method === null ? null : plainFraming(method), what);
   };
-  const open = () =>
-    crossing && navigate(`/projects/${project.id}/board/${crossing.source}/${crossing.frame}`);
+  const open = () => {
+    if (!crossing) return;
+    place();
+    navigate(`/projects/${project.id}/board/${crossing.source}/${crossing.frame}`);
+  };
 
   return (
     <main className="page">
       <div className="page-head">
         <h1>Conversion board</h1>
         <span className="quiet">
-          {sources.length} sources into {frames.length} frames, {board.crossings.length} conversions
+          {count(sources.length, "source")} into {count(frames.length, "frame")},{" "}
+          {count(board.crossings.length, "conversion")}
         </span>
         <span className="tally ok">
           <SeverityMark severity={null} /> {counts.clean} clean
@@ -84,6 +77,40 @@ export function BoardScreen() {
       <Legend />
     </main>
   );
+}
+
+/**
+ * Which crossing is chosen. It follows every key at once; the address follows when the keys rest,
+ * so that a reload and the way back find the same place.
+ */
+function useSelection({ sources, frames }: Board) {
+  const [search, setSearch] = useSearchParams();
+  const find = (list: { id: number }[], name: string) =>
+    Math.max(
+      0,
+      list.findIndex((each) => String(each.id) === search.get(name)),
+    );
+  const [at, setAt] = useState<[number, number]>(() => [find(sources, "source"), find(frames, "frame")]);
+  const within = (index: number, list: unknown[]) => Math.max(0, Math.min(index, list.length - 1));
+  // Sources and frames may have gone since.
+  const [row, column] = [within(at[0], sources), within(at[1], frames)];
+  const select = (toRow: number, toColumn: number) =>
+    setAt([within(toRow, sources), within(toColumn, frames)]);
+  const place = () => {
+    const [source, frame] = [sources[row], frames[column]];
+    const there = String(source?.id) === search.get("source") && String(frame?.id) === search.get("frame");
+    if (source && frame && !there) {
+      setSearch({ source: String(source.id), frame: String(frame.id) }, { replace: true });
+    }
+  };
+  const latest = useRef(place);
+  latest.current = place;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a move begins the rest anew
+  useEffect(() => {
+    const rest = setTimeout(() => latest.current(), 400);
+    return () => clearTimeout(rest);
+  }, [row, column]);
+  return [[row, column] as [number, number], select, place] as const;
 }
 
 interface GridProps {
@@ -285,7 +312,7 @@ const Cell = memo(
   }: CellProps) {
     const size = sizeText(crossing.native_percent);
     const bars = barsText(crossing.bars);
-    const kept = percent(crossing.kept);
+    const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
     const method = methodName(crossing.method);
     return (
       // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
@@ -295,7 +322,7 @@ const Cell = memo(
         role="gridcell"
         aria-colindex={column + 2}
         aria-selected={selected}
-        aria-label={`${source.values.name} into ${frame.values.name}: ${method}, ${size}, keeps ${kept} %${bars ? `, ${bars}` : ""}`}
+        aria-label={`${source.values.name} into ${frame.values.name}: ${method}${crossing.own ? "*" : ""}, ${size}, ${bars ? `${bars}, ${kept}` : kept}`}
         data-severity={crossing.severity ?? "clean"}
         style={{ left, width }}
         onClick={() => onSelect(row, column)}
@@ -307,9 +334,7 @@ const Cell = memo(
         </div>
         <div className="cell-numbers num">
           <b>{size}</b>
-          <span className={bars ? "mid bars" : "mid"}>
-            {bars ?? `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`}
-          </span>
+          <span className={bars ? "mid bars" : "mid"}>{bars ?? kept}</span>
           <SeverityMark severity={crossing.severity} />
         </div>
       </div>

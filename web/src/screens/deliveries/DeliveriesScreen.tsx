@@ -5,7 +5,7 @@ import { useSearchParams } from "react-router";
 import { api, type Frame, type FrameShape, settled } from "../../api/client";
 import { framePreview, refreshProject } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
-import { raster, ratio } from "../../drawing/numbers";
+import { count, raster, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { useDraft } from "../../fields/useDraft";
 import { methodName } from "../../shell/methods";
@@ -36,9 +36,7 @@ export function DeliveriesScreen() {
     <main className="page">
       <div className="page-head">
         <h1>Deliveries</h1>
-        <span className="quiet">
-          {frames.length} {frames.length === 1 ? "frame" : "frames"} to deliver, at one scale
-        </span>
+        <span className="quiet">{count(frames.length, "frame")} to deliver, at one scale</span>
         <div className="end">
           <Button variant="ink" onClick={() => select("new")}>
             New frame

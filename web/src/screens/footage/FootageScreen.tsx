@@ -12,7 +12,7 @@ import {
   settled,
 } from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
-import { raster, ratio } from "../../drawing/numbers";
+import { count, raster, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { useDraft } from "../../fields/useDraft";
 import { useNotices } from "../../shell/notices";
@@ -43,9 +43,7 @@ export function FootageScreen() {
     <main className="page">
       <div className="page-head">
         <h1>Footage</h1>
-        <span className="quiet">
-          {sources.length} {sources.length === 1 ? "source" : "sources"}, as stored and as seen
-        </span>
+        <span className="quiet">{count(sources.length, "source")}, as stored and as seen</span>
         <div className="end">
           <Button variant="ink" onClick={() => select("new")}>
             New source

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
-import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useNavigate, useParams } from "react-router";
 import {
   type Conversion,
@@ -20,6 +19,7 @@ import { Field } from "../../fields/Field";
 import { FOLLOW_KEY, METHODS } from "../../shell/methods";
 import { failureText } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { useKeys } from "../../shell/useKeys";
 import { MethodButtons } from "../board/MethodButtons";
 import { plainFraming, useChooseFraming } from "../board/useChooseFraming";
 import { Dial } from "./Dial";
@@ -124,17 +124,18 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
   const frameBy = (by: number) => go(source, frames[step(frames, frame.id, by)]);
   const sourceBy = (by: number) => go(sources[step(sources, source.id, by)], frame);
   const back = `${board}?source=${source.id}&frame=${frame.id}`;
-  const keys = { useKey: true };
-  useHotkeys("esc", () => navigate(back), keys);
-  useHotkeys("[", () => frameBy(-1), keys);
-  useHotkeys("]", () => frameBy(1), keys);
-  useHotkeys("shift+{,{", () => sourceBy(-1), keys);
-  useHotkeys("shift+},}", () => sourceBy(1), keys);
-  useHotkeys(
-    [...METHODS.map((each) => each.key), FOLLOW_KEY].join(","),
-    (event) => setMethod(METHODS.find((each) => each.key === event.key.toLowerCase())?.id ?? null),
-    keys,
-  );
+  useKeys((key) => {
+    const method = METHODS.find((each) => each.key === key.toLowerCase());
+    if (method) setMethod(method.id);
+    else if (key.toLowerCase() === FOLLOW_KEY) setMethod(null);
+    else if (key === "Escape") navigate(back);
+    else if (key === "[") frameBy(-1);
+    else if (key === "]") frameBy(1);
+    else if (key === "{") sourceBy(-1);
+    else if (key === "}") sourceBy(1);
+    else return false;
+    return true;
+  });
 
   const findings = shown.plan.findings;
   const worst = shown.crossing.severity;

@@ -30,7 +30,7 @@ export function ProjectsScreen() {
         <section className="sheet">
           <NewProject />
           {projects && projects.length > 0 && (
-            <div className="rule">
+            <div className="rule across">
               <Table className="register">
                 <thead>
                   <tr>

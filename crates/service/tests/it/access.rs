@@ -1,0 +1,83 @@
+//! Every screen, by day and by night and on a phone: no serious violation of accessibility rules,
+//! as axe-core knows them, and nothing in the console.
+
+use serde_json::{Value, json};
+
+use crate::support::{Browser, Server};
+
+const SCREENS: &[(&str, &str)] = &[
+    ("/", "last changed"),
+    ("/about", "Packages"),
+    ("/projects/1/footage?source=5", "as stored"),
+    ("/projects/1/footage?source=new", "Add the source"),
+    ("/projects/1/deliveries", "at one scale"),
+    ("/projects/1/deliveries?frame=new", "Add the frame"),
+    ("/projects/1/board", "112 conversions"),
+    ("/projects/1/board/5/2", "Dial in"),
+    ("/nowhere", "no page"),
+];
+
+async fn violations(browser: &Browser) -> Vec<String> {
+    browser.run(include_str!("../../../../web/node_modules/axe-core/axe.min.js")).await;
+    let found = browser
+        .run_async(
+            "const done = arguments[0]; axe.run({ resultTypes: ['violations'] }).then(r => done(r.violations \
+             .filter(v => v.impact === 'serious' || v.impact === 'critical') \
+             .map(v => v.id + ': ' + v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 4).join(' | '))))",
+        )
+        .await;
+    found.as_array().into_iter().flatten().map(Value::to_string).collect()
+}
+
+#[tokio::test]
+async fn no_screen_shuts_anybody_out() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    let mut all = Vec::new();
+    for scheme in ["light", "dark"] {
+        let media = json!({ "features": [{ "name": "prefers-color-scheme", "value": scheme }] });
+        browser.devtools("Emulation.setEmulatedMedia", media).await;
+        for (path, says) in SCREENS {
+            browser.open(path).await;
+            browser.says(says).await;
+            for violation in violations(&browser).await {
+                all.push(format!("{scheme} {path}: {violation}"));
+            }
+        }
+    }
+    assert!(all.is_empty(), "{}", all.join("\n"));
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn on_a_phone_nothing_runs_off_the_side() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.size(390, 844).await;
+    for (path, says) in SCREENS {
+        browser.open(path).await;
+        browser.says(says).await;
+        let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
+        assert!(over.as_i64().is_some_and(|over| over <= 0), "{path} is {over} px too wide");
+        let over = browser
+            .run("const p = document.querySelector('.page'); return p ? p.scrollWidth - p.clientWidth : 0")
+            .await;
+        assert!(over.as_i64().is_some_and(|over| over <= 0), "the page of {path} is {over} px too wide");
+    }
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn the_light_can_be_chosen_and_is_remembered() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/").await;
+    browser.press("Light: system").await;
+    browser.press("Light: day").await;
+    browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
+    browser.client.refresh().await.expect("a reload");
+    browser.says("Light: night").await;
+    browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
+    browser.close().await;
+}

@@ -1,0 +1,128 @@
+//! The command line, `ratiomet calc` above all.
+
+use std::io::{BufRead, BufReader, Write};
+use std::process::{Output, Stdio};
+
+use serde_json::Value;
+
+use crate::support::program;
+
+fn calc(input: &[u8]) -> Output {
+    let mut child =
+        program().arg("calc").stdin(Stdio::piped()).stdout(Stdio::piped()).spawn().expect("the program starts");
+    let mut to = child.stdin.take().expect("its input");
+    let input = input.to_vec();
+    let writing = std::thread::spawn(move || to.write_all(&input));
+    let output = child.wait_with_output().expect("it ends");
+    writing.join().expect("written").expect("written");
+    output
+}
+
+fn lines(output: &Output) -> Vec<Value> {
+    let text = std::str::from_utf8(&output.stdout).expect("UTF-8");
+    text.lines().map(|line| serde_json::from_str(line).expect("JSON")).collect()
+}
+
+const GOOD: &str = r#"{"kind":"scale","from":[1920,1080],"to":[3840,2160]}"#;
+
+#[test]
+fn every_line_has_its_answer_in_its_place() {
+    let input = format!("{GOOD}\n\n   \nnot json\n{GOOD}\r\n{{\"kind\":\"nothing\"}}\n{GOOD}");
+    let output = calc(input.as_bytes());
+    assert_eq!(output.status.code(), Some(1), "some lines were bad");
+    let answers = lines(&output);
+    let refused: Vec<_> = answers.iter().map(|answer| answer["error"]["status"].as_u64()).collect();
+    assert_eq!(refused, [None, Some(400), None, Some(422), None]);
+    assert_eq!(answers[1]["error"]["errors"][0]["pointer"], "");
+    assert_eq!(answers[3]["error"]["errors"][0]["pointer"], "/kind");
+    assert_eq!(answers[4]["x"]["exact"], "2");
+}
+
+#[test]
+fn good_lines_end_with_status_0() {
+    let output = calc(format!("{GOOD}\n{GOOD}\n").as_bytes());
+    assert_eq!((output.status.code(), lines(&output).len()), (Some(0), 2));
+    assert_eq!(calc(b"").status.code(), Some(0));
+}
+
+#[test]
+fn thousands_of_lines_keep_their_order() {
+    let mut input = String::new();
+    for width in 1..=20_000 {
+        input += &format!("{{\"kind\":\"scale\",\"from\":[1,1],\"to\":[{width},1]}}\n");
+    }
+    let output = calc(input.as_bytes());
+    let widths: Vec<_> = lines(&output).iter().map(|answer| answer["x"]["value"].as_f64()).collect();
+    assert!(widths.iter().zip(1..).all(|(width, at)| *width == Some(f64::from(at))));
+    assert_eq!(widths.len(), 20_000);
+}
+
+#[test]
+fn hostile_lines_are_refused_in_words() {
+    let long = format!("{{\"kind\":\"{}\"}}", "x".repeat(3 << 20));
+    let deep = "[".repeat(200_000);
+    let cases: [&[u8]; 8] = [
+        long.as_bytes(),
+        deep.as_bytes(),
+        b"\xff\xfe",
+        br#"{"kind":"scale","kind":"scale","from":[1,1],"to":[1,1]}"#,
+        br#"{"kind":"scale","from":[1e3,1],"to":[1,1]}"#,
+        br#"{"kind":"scale","from":[-1,1],"to":[1,1]}"#,
+        br#"{"kind":"scale","from":[1,1,1],"to":[1]}"#,
+        br#"{"kind":"scale","\u0066rom":[1,1],"to":[1,1],"\ud800":1}"#,
+    ];
+    let mut input = Vec::new();
+    for case in cases {
+        input.extend_from_slice(case);
+        input.push(b'\n');
+    }
+    input.extend_from_slice(GOOD.as_bytes());
+    let output = calc(&input);
+    let answers = lines(&output);
+    assert_eq!(answers.len(), cases.len() + 1);
+    for answer in &answers[..cases.len()] {
+        let errors = answer["error"]["errors"].as_array().expect("errors");
+        assert!(
+            errors.iter().all(|error| error["detail"].as_str().is_some_and(|detail| !detail.is_empty())),
+            "{answer}"
+        );
+    }
+    assert_eq!(answers[cases.len()]["x"]["exact"], "2");
+}
+
+#[test]
+fn a_program_that_waits_gets_its_answer() {
+    let mut child =
+        program().arg("calc").stdin(Stdio::piped()).stdout(Stdio::piped()).spawn().expect("the program starts");
+    let mut to = child.stdin.take().expect("its input");
+    let mut from = BufReader::new(child.stdout.take().expect("its output"));
+    for _ in 0..3 {
+        writeln!(to, "{GOOD}").expect("written");
+        let mut answer = String::new();
+        from.read_line(&mut answer).expect("an answer before the next line");
+        assert!(answer.contains("\"whole\""), "{answer}");
+    }
+    drop(to);
+    assert!(child.wait().expect("it ends").success());
+}
+
+#[test]
+fn a_file_is_read_and_a_missing_one_named() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("requests.jsonl");
+    std::fs::write(&file, GOOD).expect("written");
+    let output = program().arg("calc").arg(&file).output().expect("it runs");
+    assert_eq!((output.status.code(), lines(&output).len()), (Some(0), 1));
+    let output = program().args(["calc", "/nowhere.jsonl"]).output().expect("it runs");
+    assert_eq!(output.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("/nowhere.jsonl cannot be read"));
+}
+
+#[test]
+fn help_names_every_command() {
+    let output = program().arg("--help").output().expect("it runs");
+    let help = String::from_utf8_lossy(&output.stdout).into_owned();
+    for command in ["serve", "demo", "calc", "openapi"] {
+        assert!(help.contains(command), "{command} is missing from {help}");
+    }
+}

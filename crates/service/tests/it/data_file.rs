@@ -1,0 +1,131 @@
+//! The data file: kept between starts, migrated, and left alone when it is not ours.
+
+use std::path::Path;
+use std::process::{Output, Stdio};
+
+use serde_json::json;
+
+use crate::support::{Server, program};
+
+fn refused(data: &Path, more: &[&str]) -> String {
+    let Output { status, stderr, .. } = program()
+        .args(["serve", "--listen", "127.0.0.1:0", "--data"])
+        .arg(data)
+        .args(more)
+        .stdin(Stdio::null())
+        .output()
+        .expect("it runs");
+    assert_eq!(status.code(), Some(1));
+    let said = String::from_utf8(stderr).expect("UTF-8");
+    assert!(said.starts_with("ratiomet: "), "{said}");
+    said
+}
+
+#[tokio::test]
+async fn what_was_changed_is_there_after_a_second_start() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let data = folder.path().join("kept.db");
+    let first = Server::start_on("demo", &data, &[]);
+    first.put("/projects/1", 1, &json!({ "name": "Changed by me" })).await.ok();
+    first
+        .put("/projects/1/conversions/3/1", 0, &json!({ "own": { "method": "fit", "zoom": "24000/1001" } }))
+        .await
+        .ok();
+    let before = first.get("/projects/1/board").await.ok();
+    drop(first);
+    let second = Server::start_on("demo", &data, &[]);
+    assert_eq!(second.get("/projects/1/board").await.ok(), before);
+    let kept = second.get("/projects/1/conversions/3/1").await.ok();
+    assert_eq!(kept["framing"]["zoom"], "24000/1001");
+    // Deleting the demo is a change too.
+    second.delete("/projects/1", 2).await;
+    second.post("/projects", &json!({ "name": "Mine" })).await.ok();
+    drop(second);
+    let third = Server::start_on("demo", &data, &[]);
+    let names = |projects: serde_json::Value| -> Vec<String> {
+        let list = projects.as_array().cloned().unwrap_or_default();
+        list.iter().map(|project| project["name"].as_str().unwrap_or_default().to_owned()).collect()
+    };
+    assert_eq!(names(third.get("/projects").await.ok()), ["Mine"]);
+    drop(third);
+    // Beginning again brings it back and leaves the other project.
+    let fresh = Server::start_on("demo", &data, &["--fresh"]);
+    assert_eq!(names(fresh.get("/projects").await.ok()), ["The Kiln at Saltreed", "Mine"]);
+}
+
+#[test]
+fn a_file_that_is_no_database_is_left_as_it_is() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("letter.txt");
+    let letter = "Dear editor, ".repeat(200);
+    std::fs::write(&file, &letter).expect("written");
+    let said = refused(&file, &[]);
+    assert!(said.contains("is not a Ratiomet data file"), "{said}");
+    assert_eq!(std::fs::read_to_string(&file).expect("there"), letter);
+}
+
+/// Runs SQL on a file through the store's own driver, as another program would.
+fn sql(file: &Path, statements: &str) {
+    use diesel::connection::SimpleConnection;
+    use diesel::{Connection, SqliteConnection};
+    let name = file.to_str().expect("UTF-8");
+    SqliteConnection::establish(name).expect("opened").batch_execute(statements).expect(statements);
+}
+
+#[test]
+fn a_database_of_another_program_is_left_as_it_is() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("other.db");
+    sql(&file, "CREATE TABLE letters (text TEXT)");
+    let said = refused(&file, &[]);
+    assert!(said.contains("a database of another program"), "{said}");
+    sql(&file, "INSERT INTO letters VALUES ('still here')");
+}
+
+#[tokio::test]
+async fn a_file_of_a_newer_version_is_refused() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("newer.db");
+    drop(Server::start_on("demo", &file, &[]));
+    sql(&file, "INSERT INTO __diesel_schema_migrations (version) VALUES ('29991231000000')");
+    let said = refused(&file, &[]);
+    assert!(said.contains("newer version") && said.contains("29991231000000"), "{said}");
+}
+
+#[tokio::test]
+async fn a_row_that_breaks_the_rules_is_named() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("damaged.db");
+    drop(Server::start_on("demo", &file, &[]));
+    sql(&file, "UPDATE sources SET squeeze = '1:0' WHERE id = 4");
+    let server = Server::start_on("demo", &file, &[]);
+    let problem = server.get("/projects/1/board").await.refusal(500);
+    assert!(problem["detail"].as_str().is_some_and(|detail| detail.contains("Row 4 of sources")), "{problem}");
+    assert_eq!(server.get("/projects").await.ok().as_array().map(Vec::len), Some(1));
+}
+
+#[test]
+fn places_that_cannot_hold_a_file_are_named() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let said = refused(&folder.path().join("missing/data.db"), &[]);
+    assert!(said.contains("there is no folder") && said.contains("--data"), "{said}");
+    assert!(refused(folder.path(), &[]).contains("it is a folder"));
+    // Nobody, not even root, makes files here.
+    let said = refused(Path::new("/proc/ratiomet.db"), &[]);
+    assert!(said.contains("cannot be opened"), "{said}");
+}
+
+#[tokio::test]
+async fn a_port_in_use_is_named() {
+    let server = Server::empty();
+    let address = server.url().trim_start_matches("http://");
+    let folder = tempfile::tempdir().expect("a folder");
+    let output = program()
+        .args(["serve", "--listen", address, "--data"])
+        .arg(folder.path().join("a.db"))
+        .output()
+        .expect("it runs");
+    let said = String::from_utf8_lossy(&output.stderr).into_owned();
+    assert_eq!(output.status.code(), Some(1));
+    assert!(said.contains(address) && said.contains("another program uses this port"), "{said}");
+}

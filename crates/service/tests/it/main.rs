@@ -1,0 +1,13 @@
+//! The program from outside: its command line, its API, and its pages in a real browser.
+
+mod support;
+
+mod access;
+mod api;
+mod command_line;
+mod data_file;
+mod large_board;
+mod openapi;
+mod screenshots;
+mod stories;
+mod wrong_input;

@@ -1,0 +1,75 @@
+//! The description of the API against what the program does.
+
+use serde_json::Value;
+
+use crate::support::{Server, program};
+
+fn printed() -> Value {
+    let output = program().arg("openapi").output().expect("the document");
+    serde_json::from_slice(&output.stdout).expect("JSON")
+}
+
+#[test]
+fn the_committed_document_is_the_programs_own() {
+    let committed = include_str!("../../../../web/openapi.json");
+    let committed: Value = serde_json::from_str(committed).expect("JSON");
+    assert_eq!(committed, printed(), "run: cargo xtask types");
+}
+
+#[tokio::test]
+async fn the_served_document_describes_every_route() {
+    let server = Server::empty();
+    let served = server.get("/openapi.json").await.ok();
+    assert_eq!(served, printed());
+    let paths = served["paths"].as_object().expect("paths");
+    for (path, methods) in paths {
+        for (method, operation) in methods.as_object().expect("methods") {
+            assert!(operation["summary"].is_string(), "{method} {path} says what it does");
+            // Each is really there: whatever it answers, it is not an unknown address.
+            let filled = path.replace("{project}", "1").replace("{source}", "1").replace("{frame}", "1");
+            let local = filled.strip_prefix("/api/v1").expect("under v1");
+            let verb = method.to_uppercase().parse().expect("a method");
+            let answer = server.send(server.request(verb, local), "{}").await;
+            assert_ne!(answer.status, 405, "{method} {path}");
+            assert_ne!(answer.body["type"], "urn:ratiomet:problem:unknown_path", "{method} {path}");
+        }
+    }
+}
+
+/// The fields that a request is documented to have are exactly those that its reader knows: the
+/// refusal of an unknown field lists them.
+#[tokio::test]
+async fn documented_fields_are_the_fields_that_are_read() {
+    let server = Server::demo();
+    let document = printed();
+    let case = async |schema: &str, path: &str, body: Value, at: &str| {
+        let refused = server.post(path, &body).await.refusal(422);
+        let errors = refused["errors"].as_array().expect("errors");
+        let unknown = errors.iter().find(|error| error["pointer"] == format!("{at}/unknown").as_str());
+        let detail =
+            unknown.and_then(|error| error["detail"].as_str()).unwrap_or_else(|| panic!("{schema}: {errors:?}"));
+        let (_, names) = detail.split_once("known are ").expect("a list");
+        let mut read: Vec<_> = names.split(", ").filter(|name| *name != "kind").collect();
+        let properties = document["components"]["schemas"][schema]["properties"].as_object().expect(schema);
+        let mut documented: Vec<_> = properties.keys().map(String::as_str).collect();
+        read.sort_unstable();
+        documented.sort_unstable();
+        assert_eq!(read, documented, "{schema}");
+    };
+    let calc = |kind: &str| serde_json::json!({ "kind": kind, "unknown": 1 });
+    case("ConversionRequest", "/calc", calc("conversion"), "").await;
+    case("ExtractionRequest", "/calc", calc("extraction"), "").await;
+    case("DesqueezeRequest", "/calc", calc("desqueeze"), "").await;
+    case("ScaleRequest", "/calc", calc("scale"), "").await;
+    let unknown = serde_json::json!({ "unknown": 1 });
+    let nested = |field: &str| serde_json::json!({ "kind": "conversion", field: unknown });
+    case("SourceGeometry", "/calc", nested("source"), "/source").await;
+    case("DeliveryGeometry", "/calc", nested("delivery"), "/delivery").await;
+    case("FramingValues", "/calc", nested("framing"), "/framing").await;
+    let insets = serde_json::json!({ "kind": "conversion", "source": { "active": unknown } });
+    case("ActiveInsets", "/calc", insets, "/source/active").await;
+    case("ProjectValues", "/projects", unknown.clone(), "").await;
+    case("SourceValues", "/shape/source", unknown.clone(), "").await;
+    case("FrameValues", "/shape/frame", unknown.clone(), "").await;
+    case("ChoiceValues", "/projects/1/conversions/1/1/preview", unknown.clone(), "").await;
+}

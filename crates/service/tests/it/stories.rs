@@ -1,0 +1,310 @@
+//! Whole stories in the browser, by pointer and again by keys.
+
+use serde_json::json;
+
+use crate::support::{Browser, Server};
+
+const ENTER: &str = "\u{e007}";
+const ESCAPE: &str = "\u{e00c}";
+const LEFT: &str = "\u{e012}";
+const UP: &str = "\u{e013}";
+const RIGHT: &str = "\u{e014}";
+const DOWN: &str = "\u{e015}";
+const END: &str = "\u{e010}";
+const PAGE_DOWN: &str = "\u{e00f}";
+
+/// What the cell of a crossing says, for those who do not see its drawing.
+async fn crossing(browser: &Browser, name: &str) -> String {
+    let cell = browser.see(&format!("[role=gridcell][aria-label^='{name}:']")).await;
+    cell.attr("aria-label").await.expect("a label").expect("a label")
+}
+
+/// What a figure of the dial copies.
+async fn dial(browser: &Browser, name: &str) -> String {
+    let figure = browser.see(&format!("button[aria-label^='Copy {name}:']")).await;
+    figure.attr("data-copies").await.expect("a value").expect("a value")
+}
+
+#[tokio::test]
+async fn by_pointer_from_footage_to_the_numbers_to_type() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/").await;
+    browser.press("Open The Kiln at Saltreed").await;
+    browser.says("16 sources into 7 frames, 112 conversions").await;
+
+    // A source by hand; the drawing answers while it is typed.
+    browser.press("Footage").await;
+    browser.press("New source").await;
+    browser.fill("name", "Z001 Tide mill").await;
+    browser.fill("stored width", "4448").await;
+    browser.fill("stored height", "3096").await;
+    browser.fill("lens squeeze", "2").await;
+    browser.see("[aria-label='Stored 4448 by 3096, seen as 2.87:1']").await;
+    browser.press("Add the source").await;
+    browser.says("17 sources").await;
+
+    // A frame from a container and a ratio.
+    browser.press("Deliveries").await;
+    browser.press("New frame").await;
+    browser.press("By ratio out of a container").await;
+    browser.fill("ratio", "2.35").await;
+    browser.says("exactly 3840 × 76800/47").await;
+    browser.press("Take 3840 by 1634").await;
+    assert_eq!(browser.value("name").await, "2.35 out of 3840×2160");
+    browser.fill("name", "Island scope").await;
+    browser.press("Add the frame").await;
+    browser.says("8 frames to deliver").await;
+
+    // The crossing of the two, and another method for it.
+    browser.press("Board").await;
+    browser.says("17 sources into 8 frames, 136 conversions").await;
+    let at = "document.querySelector('.board')";
+    browser.run(&format!("{at}.scrollTo({at}.scrollWidth, {at}.scrollHeight)")).await;
+    assert_eq!(
+        crossing(&browser, "Z001 Tide mill into Island scope").await,
+        "Z001 Tide mill into Island scope: Fit, 43.2%, bars 149, keeps 100%"
+    );
+    browser.click(browser.see("[aria-label^='Z001 Tide mill into Island scope']").await).await;
+    browser.press("Fill").await;
+    browser.see("[aria-label^='Z001 Tide mill into Island scope: Fill']").await;
+    assert_eq!(
+        crossing(&browser, "Z001 Tide mill into Island scope").await,
+        "Z001 Tide mill into Island scope: Fill*, 52.8%, keeps 82%"
+    );
+
+    // Its framing: the numbers are those of the calculation, and copy with a click.
+    browser.run("document.querySelector('.cell[aria-selected=true]').dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))").await;
+    browser.says("Circles stay round.").await;
+    let request = json!({
+        "kind": "conversion",
+        "source": { "raster": [4448, 3096], "squeeze": "2" },
+        "delivery": { "raster": [3840, 1634] },
+        "framing": { "method": "fill" },
+    });
+    let plan = server.post("/calc", &request).await.ok();
+    let expected = plan["dial"]["over_fit"]["y"]["value"].as_f64().expect("a number");
+    let shown: f64 = dial(&browser, "over fit").await.parse().expect("a number");
+    assert!((shown - expected).abs() < 0.000_05, "{shown} is not {expected}");
+    let width = plan["window"]["width"]["value"].as_f64().expect("a number");
+    let copied: f64 = dial(&browser, "window width").await.parse().expect("a number");
+    assert!((copied - width).abs() < 0.000_05, "{copied} is not {width}");
+    browser.click(browser.see("button[aria-label^='Copy over fit:']").await).await;
+    browser.says("copied").await;
+
+    // All of it is there after a reload.
+    browser.client.refresh().await.expect("a reload");
+    browser.says("Circles stay round.").await;
+    assert_eq!(dial(&browser, "window width").await, copied.to_string());
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/").await;
+    browser.says("No project yet").await;
+    browser.tab_to("name of a new project").await;
+    browser.keys("Salt works").await;
+    browser.keys(ENTER).await;
+    browser.says("Describe the first source").await;
+
+    // The name has the focus; the other fields follow by Tab.
+    browser.until("document.activeElement.labels?.[0]?.innerText === 'name'").await;
+    browser.keys("A001 Pan").await;
+    browser.tab_to("stored width").await;
+    browser.chord('\u{e009}', 'a').await;
+    browser.keys("2880").await;
+    browser.tab_to("stored height").await;
+    browser.chord('\u{e009}', 'a').await;
+    browser.keys("2160").await;
+    browser.tab_to("lens squeeze").await;
+    browser.chord('\u{e009}', 'a').await;
+    browser.keys("2").await;
+    browser.see("[aria-label='Stored 2880 by 2160, seen as 2.67:1']").await;
+    browser.keys(ENTER).await;
+    browser.says("1 source,").await;
+
+    browser.tab_to("Deliveries").await;
+    browser.keys(ENTER).await;
+    browser.says("Describe the first one").await;
+    browser.until("document.activeElement.labels?.[0]?.innerText === 'name'").await;
+    for name in ["UHD", "Upright"] {
+        browser.keys(name).await;
+        browser.tab_to("width").await;
+        browser.chord('\u{e009}', 'a').await;
+        browser.keys(if name == "UHD" { "3840" } else { "1080" }).await;
+        browser.tab_to("height").await;
+        browser.chord('\u{e009}', 'a').await;
+        browser.keys(if name == "UHD" { "2160" } else { "1920" }).await;
+        browser.keys(ENTER).await;
+        browser.says(if name == "UHD" { "1 frame to" } else { "2 frames to" }).await;
+        if name == "UHD" {
+            browser.open("/projects/1/deliveries").await;
+            browser.tab_to("New frame").await;
+            browser.keys(ENTER).await;
+            browser.until("document.activeElement.labels?.[0]?.innerText === 'name'").await;
+        }
+    }
+
+    browser.open("/projects/1/deliveries").await;
+    browser.tab_to("Board").await;
+    browser.keys(ENTER).await;
+    browser.see("[aria-selected=true][aria-label^='A001 Pan into UHD: Fit']").await;
+    // One key a method.
+    for (key, method) in [("l", "Fill"), ("w", "Width"), ("h", "Height"), ("n", "1:1"), ("x", "Stretch"), ("t", "Fit")]
+    {
+        browser.keys(key).await;
+        browser.see(&format!("[aria-selected=true][aria-label^='A001 Pan into UHD: {method}']")).await;
+    }
+    browser.keys("r").await;
+    browser.until("!document.querySelector('.cell-method')").await;
+    // Arrows move, and stop at the edge.
+    browser.keys(RIGHT).await;
+    browser.see("[aria-selected=true][aria-label^='A001 Pan into Upright']").await;
+    browser.keys(&format!("{RIGHT}{DOWN}{UP}")).await;
+    browser.see("[aria-selected=true][aria-label^='A001 Pan into Upright']").await;
+    browser.keys(&format!("{LEFT}l")).await;
+    browser.see("[aria-selected=true][aria-label^='A001 Pan into UHD: Fill']").await;
+
+    // Enter opens the framing; its figures copy by key; brackets step; Escape goes back.
+    browser.keys(ENTER).await;
+    browser.says("In the frame").await;
+    assert_eq!(dial(&browser, "percent of native").await, "100");
+    browser.tab_to("Copy percent of native: 100").await;
+    browser.keys(ENTER).await;
+    browser.says("copied").await;
+    browser.keys("]").await;
+    browser.until("location.pathname.endsWith('/board/1/2')").await;
+    browser.keys("[").await;
+    browser.until("location.pathname.endsWith('/board/1/1')").await;
+    browser.keys("t").await;
+    browser.says("does not cover its area").await;
+    browser.keys(ESCAPE).await;
+    browser.see("[aria-selected=true][aria-label^='A001 Pan into UHD: Fit']").await;
+
+    // The sheet of keys.
+    browser.keys("?").await;
+    browser.says("a page of sources up or down").await;
+    browser.keys(ESCAPE).await;
+    browser.until("!document.querySelector('.modal')").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn zoom_and_shift_answer_while_they_are_typed() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board/2/6").await;
+    browser.says("In the frame").await;
+    browser.fill("shift right", "-400").await;
+    // Not yet stored, but already told.
+    browser.says("Moved past the end of its travel by 153.55 px across").await;
+    assert_eq!(server.get("/projects/1/conversions/2/6").await.ok()["version"], 0);
+    browser.fill("shift right", "-120").await;
+    browser.until("!document.body.innerText.includes('Moved past')").await;
+    assert_eq!(dial(&browser, "centre offset right").await, "-120");
+    browser.keys(ENTER).await;
+    browser.until("document.querySelector('button[aria-keyshortcuts=r]').disabled === false").await;
+    let stored = server.get("/projects/1/conversions/2/6").await.ok();
+    assert_eq!(stored["framing"], json!({ "method": "fill", "zoom": "1", "shift": ["-120", "0"] }));
+
+    // A method key takes the shift away, and offers it back.
+    browser.run("document.activeElement.blur()").await;
+    browser.keys("t").await;
+    browser.says("the zoom and shift that it had are gone").await;
+    browser.press("Undo").await;
+    browser.until("document.querySelector('button[aria-pressed=true][aria-keyshortcuts=l]')").await;
+    assert_eq!(server.get("/projects/1/conversions/2/6").await.ok()["framing"], stored["framing"]);
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn what_is_deleted_can_be_brought_back() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/").await;
+    browser.press("Delete The Kiln at Saltreed").await;
+    browser.says("No project yet").await;
+    browser.press("Undo").await;
+    browser.see("[aria-label='Open The Kiln at Saltreed']").await;
+    // Renamed where it stands.
+    browser.fill("name", "The Kiln, second cut").await;
+    browser.keys(ENTER).await;
+    browser.see("[aria-label='Open The Kiln, second cut']").await;
+
+    browser.open("/projects/1/footage?source=3").await;
+    browser.press("Delete").await;
+    browser.says("“D021 Reed beds” is deleted.").await;
+    browser.says("15 sources").await;
+    browser.press("Undo").await;
+    browser.says("16 sources").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn two_windows_do_not_overwrite_each_other() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage?source=2").await;
+    browser.says("B003 Harbour wall").await;
+    let first = browser.client.window().await.expect("a window");
+
+    // In a second window the name is changed meanwhile.
+    let second = browser.client.new_window(true).await.expect("a window").handle;
+    browser.client.switch_to_window(second).await.expect("the window");
+    browser.open("/projects/1/footage?source=2").await;
+    browser.fill("name", "B003 Harbour steps").await;
+    browser.keys(ENTER).await;
+    browser.until("document.querySelector('h2').innerText === 'B003 Harbour steps'").await;
+    browser.console_is_empty().await;
+
+    // The first window's entry is refused, said so, and still there.
+    browser.client.switch_to_window(first).await.expect("the window");
+    browser.fill("lens squeeze", "1.5").await;
+    browser.keys(ENTER).await;
+    browser.says("changed in another window").await;
+    assert_eq!(browser.value("lens squeeze").await, "1.5");
+    let stored = server.get("/projects/1/sources/2").await.ok();
+    assert_eq!(
+        (&stored["values"]["name"], &stored["values"]["geometry"]["squeeze"]),
+        (&json!("B003 Harbour steps"), &json!("1"))
+    );
+    let log = browser.console().await;
+    assert!(log.len() == 1 && log[0].contains("412"), "{log:?}");
+    // Once the person has seen what the other window did, Enter stores the entry on top of it.
+    browser.says("B003 Harbour steps").await;
+    browser.click(browser.field("lens squeeze").await).await;
+    browser.keys(ENTER).await;
+    browser.says("every value edits where it stands").await;
+    let stored = server.get("/projects/1/sources/2").await.ok();
+    assert_eq!(stored["values"]["geometry"]["squeeze"], "1.5");
+    assert_eq!(stored["values"]["name"], "B003 Harbour steps");
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_project_deleted_elsewhere_is_told_and_restored() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board").await;
+    browser.says("112 conversions").await;
+    server.delete("/projects/1", 1).await;
+    browser.keys("t").await;
+    browser.says("was deleted, perhaps in another window").await;
+    browser.client.refresh().await.expect("a reload");
+    browser.says("This project was deleted").await;
+    browser.press("Restore it").await;
+    browser.says("112 conversions").await;
+    browser.keys(&format!("{END}{PAGE_DOWN}")).await;
+    browser.see("[aria-selected=true][aria-label*='into Headset sphere']").await;
+    assert!(browser.path().await.ends_with("/projects/1/board"));
+    let log = browser.console().await;
+    assert!(log.iter().all(|entry| entry.contains("410")), "{log:?}");
+    browser.close().await;
+}

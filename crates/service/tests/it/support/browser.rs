@@ -1,0 +1,279 @@
+//! Headless Chromium, one at a time, driven as a person would: by pointer and keys.
+
+use std::io::{BufRead, BufReader};
+use std::process::{Child, ChildStdin, Command, Stdio};
+use std::time::Duration;
+
+use fantoccini::actions::{InputSource, KeyAction, KeyActions};
+use fantoccini::elements::Element;
+use fantoccini::error::CmdError;
+use fantoccini::wd::WebDriverCompatibleCommand;
+use fantoccini::{Client, ClientBuilder, Locator};
+use serde_json::{Value, json};
+use tokio::sync::{Mutex, MutexGuard};
+
+static ONE_AT_A_TIME: Mutex<()> = Mutex::const_new(());
+
+/// How long something may take to appear.
+const PATIENCE: Duration = Duration::from_secs(10);
+
+pub struct Browser {
+    pub client: Client,
+    base: String,
+    _driver: Driver,
+    _profile: tempfile::TempDir,
+    _turn: MutexGuard<'static, ()>,
+}
+
+/// ChromeDriver in a process group of its own, behind a shell that ends the group when this
+/// process is gone, however it went.
+struct Driver {
+    shell: Child,
+    line: Option<ChildStdin>,
+    port: u16,
+}
+
+impl Driver {
+    fn start() -> Self {
+        let script = "set -m; chromedriver --port=0 & driver=$!; read -r _; kill -- -$driver 2>/dev/null; wait";
+        let mut shell = Command::new("bash")
+            .args(["-c", script])
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .expect("bash starts");
+        let line = shell.stdin.take();
+        let mut output = BufReader::new(shell.stdout.take().expect("its output"));
+        let mut said = String::new();
+        let port = loop {
+            said.clear();
+            assert!(output.read_line(&mut said).expect("its output") > 0, "chromedriver did not start");
+            if let Some((_, rest)) = said.split_once("successfully on port ") {
+                break rest.trim().trim_end_matches('.').parse().expect("a port");
+            }
+        };
+        // Its further words must be read, or it stops when the pipe is full.
+        std::thread::spawn(move || std::io::copy(&mut output, &mut std::io::sink()));
+        Self { shell, line, port }
+    }
+}
+
+impl Drop for Driver {
+    fn drop(&mut self) {
+        drop(self.line.take());
+        // OK because the shell ends when its line is cut.
+        let _ = self.shell.wait();
+    }
+}
+
+/// A command of the browser's own protocol.
+#[derive(Debug)]
+struct Devtools(&'static str, Value);
+
+impl WebDriverCompatibleCommand for Devtools {
+    fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
+        base.join(&format!("session/{}/goog/cdp/execute", session.unwrap_or_default()))
+    }
+
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        (http::Method::POST, Some(json!({ "cmd": self.0, "params": self.1 }).to_string()))
+    }
+}
+
+/// What the page has written to its console since it was last asked.
+#[derive(Debug)]
+struct ConsoleLog;
+
+impl WebDriverCompatibleCommand for ConsoleLog {
+    fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
+        base.join(&format!("session/{}/se/log", session.unwrap_or_default()))
+    }
+
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        (http::Method::POST, Some(json!({ "type": "browser" }).to_string()))
+    }
+}
+
+impl Browser {
+    /// A browser of exactly 1280 by 800 for the pages at an address.
+    pub async fn at(base: &str) -> Self {
+        let turn = ONE_AT_A_TIME.lock().await;
+        let driver = Driver::start();
+        let profile = tempfile::tempdir().expect("a folder");
+        let arguments = [
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--force-device-scale-factor=1",
+            "--window-size=1280,800",
+            &format!("--user-data-dir={}", profile.path().display()),
+        ];
+        let capabilities = json!({
+            "goog:loggingPrefs": { "browser": "ALL" },
+            "goog:chromeOptions": { "binary": "/usr/bin/chromium", "args": arguments },
+        });
+        let Value::Object(capabilities) = capabilities else { unreachable!() };
+        let connector = hyper_util::client::legacy::connect::HttpConnector::new();
+        let client = ClientBuilder::new(connector)
+            .capabilities(capabilities)
+            .connect(&format!("http://127.0.0.1:{}", driver.port))
+            .await
+            .expect("a browser session");
+        let browser = Self { client, base: base.to_owned(), _driver: driver, _profile: profile, _turn: turn };
+        browser.size(1280, 800).await;
+        browser
+    }
+
+    pub async fn devtools(&self, command: &'static str, parameters: Value) {
+        self.client.issue_cmd(Devtools(command, parameters)).await.expect(command);
+    }
+
+    pub async fn size(&self, width: u32, height: u32) {
+        let metrics = json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": false });
+        self.devtools("Emulation.setDeviceMetricsOverride", metrics).await;
+    }
+
+    pub async fn open(&self, path: &str) {
+        self.client.goto(&format!("{}{path}", self.base)).await.expect("the page");
+    }
+
+    pub async fn path(&self) -> String {
+        self.client.current_url().await.expect("an address").path().to_owned()
+    }
+
+    pub async fn see(&self, css: &str) -> Element {
+        self.find(Locator::Css(css)).await
+    }
+
+    async fn find(&self, what: Locator<'_>) -> Element {
+        match self.client.wait().at_most(PATIENCE).for_element(what).await {
+            Ok(element) => element,
+            Err(error) => panic!("{what:?} did not appear: {error}; the page says: {}", self.text().await),
+        }
+    }
+
+    /// All that is written on the page.
+    pub async fn text(&self) -> String {
+        self.run("return document.body.innerText").await.as_str().unwrap_or_default().to_owned()
+    }
+
+    pub async fn run(&self, script: &str) -> Value {
+        self.client.execute(script, vec![]).await.unwrap_or_else(|error| panic!("{script}: {error}"))
+    }
+
+    pub async fn run_async(&self, script: &str) -> Value {
+        self.client.execute_async(script, vec![]).await.unwrap_or_else(|error| panic!("{script}: {error}"))
+    }
+
+    /// Waits until a script gives true.
+    pub async fn until(&self, condition: &str) {
+        let script = format!("return Boolean({condition})");
+        let start = std::time::Instant::now();
+        while self.run(&script).await != Value::Bool(true) {
+            assert!(start.elapsed() < PATIENCE, "not reached: {condition}; the page says: {}", self.text().await);
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+    }
+
+    /// Waits until the page says something.
+    pub async fn says(&self, text: &str) {
+        self.until(&format!("document.body.innerText.includes({})", json!(text))).await;
+    }
+
+    /// Clicks on the button or link of that name.
+    pub async fn press(&self, name: &str) {
+        let by_name = format!(
+            "//*[self::a or self::button][@aria-label='{name}' or normalize-space(.)='{name}' or \
+             starts-with(normalize-space(.), '{name} ')]"
+        );
+        self.click(self.find(Locator::XPath(&by_name)).await).await;
+    }
+
+    pub async fn click(&self, element: Element) {
+        if let Err(error) = element.click().await {
+            panic!("cannot click: {error}");
+        }
+    }
+
+    /// The field behind a label.
+    pub async fn field(&self, label: &str) -> Element {
+        let by_label = format!("//label[normalize-space(.)='{label}']/..//*[self::input or self::select]");
+        self.find(Locator::XPath(&by_label)).await
+    }
+
+    /// Types over what stands in a field, without leaving it.
+    pub async fn fill(&self, label: &str, text: &str) {
+        let field = self.field(label).await;
+        field.click().await.expect("the field");
+        self.chord('\u{e009}', 'a').await;
+        self.keys(if text.is_empty() { "\u{e017}" } else { text }).await;
+    }
+
+    /// What stands in a field.
+    pub async fn value(&self, label: &str) -> String {
+        self.field(label).await.prop("value").await.expect("a value").unwrap_or_default()
+    }
+
+    /// Presses keys, wherever the focus is.
+    pub async fn keys(&self, text: &str) {
+        let mut actions = KeyActions::new("keys".to_owned());
+        for value in text.chars() {
+            actions = actions.then(KeyAction::Down { value }).then(KeyAction::Up { value });
+        }
+        self.perform(actions).await.expect("keys");
+    }
+
+    pub async fn chord(&self, held: char, value: char) {
+        let actions = KeyActions::new("keys".to_owned())
+            .then(KeyAction::Down { value: held })
+            .then(KeyAction::Down { value })
+            .then(KeyAction::Up { value })
+            .then(KeyAction::Up { value: held });
+        self.perform(actions).await.expect("keys");
+    }
+
+    async fn perform(&self, actions: KeyActions) -> Result<(), CmdError> {
+        self.client.perform_actions(actions).await
+    }
+
+    /// Presses Tab until the thing of that name, label or title has the focus.
+    pub async fn tab_to(&self, name: &str) {
+        let focused = "const e = document.activeElement; return e === document.body ? '' : \
+                       [e.getAttribute('aria-label'), e.labels && e.labels[0] && e.labels[0].innerText, e.innerText]\
+                       .filter(Boolean).join('|')";
+        let mut seen = Vec::new();
+        for _ in 0..90 {
+            self.keys("\u{e004}").await;
+            let now = self.run(focused).await.as_str().unwrap_or_default().to_owned();
+            if now.split('|').any(|part| part.trim() == name || part.trim().starts_with(&format!("{name} "))) {
+                return;
+            }
+            seen.push(now);
+        }
+        panic!("Tab never reached {name}; it reached {seen:?}");
+    }
+
+    /// What the page has written to its console since it was last asked. The browser writes a line
+    /// for every refused request; those of drafts (status 422) belong to the work and are left out.
+    pub async fn console(&self) -> Vec<String> {
+        let log = self.client.issue_cmd(ConsoleLog).await.expect("the console");
+        let entries = log.as_array().cloned().unwrap_or_default();
+        let messages = entries.iter().map(|entry| entry["message"].as_str().unwrap_or_default().to_owned());
+        messages.filter(|message| !message.contains("responded with a status of 422")).collect()
+    }
+
+    pub async fn console_is_empty(&self) {
+        assert_eq!(self.console().await, [""; 0], "the console is not empty");
+    }
+
+    pub async fn close(self) {
+        self.client.close().await.expect("the browser closes");
+    }
+}

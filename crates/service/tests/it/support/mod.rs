@@ -1,0 +1,7 @@
+//! What the tests need: the running program, a way to ask it, and a browser.
+
+mod browser;
+mod server;
+
+pub use browser::Browser;
+pub use server::{Answer, Server, program};

@@ -1,0 +1,135 @@
+//! The running program, on a port and a data file of its own.
+
+use std::io::{BufRead, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+
+use http::{Method, Request, StatusCode};
+use http_body_util::{BodyExt, Full};
+use hyper::body::Bytes;
+use hyper_util::client::legacy::{Client, connect::HttpConnector};
+use hyper_util::rt::TokioExecutor;
+use serde_json::Value;
+
+/// The program under test.
+pub fn program() -> Command {
+    Command::new(env!("CARGO_BIN_EXE_ratiomet"))
+}
+
+pub struct Server {
+    child: Child,
+    url: String,
+    client: Client<HttpConnector, Full<Bytes>>,
+    _folder: Option<tempfile::TempDir>,
+}
+
+/// Status, content type and body of an answer.
+#[derive(Debug)]
+pub struct Answer {
+    pub status: StatusCode,
+    pub kind: String,
+    pub body: Value,
+}
+
+impl Answer {
+    #[track_caller]
+    pub fn ok(self) -> Value {
+        assert!(self.status.is_success(), "{self:?}");
+        self.body
+    }
+
+    /// The body of a refusal, after the checks that every refusal must pass.
+    #[track_caller]
+    pub fn refusal(self, status: u16) -> Value {
+        assert_eq!(self.status.as_u16(), status, "{self:?}");
+        assert_eq!(self.kind, "application/problem+json");
+        assert_eq!(self.body["status"], status);
+        for field in ["type", "title", "detail", "hint"] {
+            assert!(self.body[field].as_str().is_some_and(|text| !text.is_empty()), "{field}: {self:?}");
+        }
+        self.body
+    }
+}
+
+impl Server {
+    /// An empty program.
+    pub fn empty() -> Self {
+        Self::start("serve")
+    }
+
+    /// The demo project.
+    pub fn demo() -> Self {
+        Self::start("demo")
+    }
+
+    fn start(command: &str) -> Self {
+        let folder = tempfile::tempdir().expect("a folder");
+        let mut server = Self::start_on(command, &folder.path().join("test.db"), &[]);
+        server._folder = Some(folder);
+        server
+    }
+
+    pub fn start_on(command: &str, data: &Path, more: &[&str]) -> Self {
+        let mut child = program()
+            .args([command, "--listen", "127.0.0.1:0", "--data"])
+            .arg(data)
+            .args(more)
+            .stdout(Stdio::piped())
+            .spawn()
+            .expect("the program starts");
+        let mut said = String::new();
+        let mut output = BufReader::new(child.stdout.take().expect("its output"));
+        output.read_line(&mut said).expect("its first line");
+        let url = said.trim().strip_prefix("Ratiomet is at ").unwrap_or_else(|| panic!("it said {said:?}"));
+        let url = url.trim_end_matches('/').to_owned();
+        let client = Client::builder(TokioExecutor::new()).build_http();
+        Self { child, url, client, _folder: None }
+    }
+
+    pub fn url(&self) -> &str {
+        &self.url
+    }
+
+    pub async fn send(&self, request: http::request::Builder, body: &str) -> Answer {
+        let request = request.body(Full::new(Bytes::from(body.to_owned()))).expect("a request");
+        let response = self.client.request(request).await.expect("an answer");
+        let kind = response.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
+        let status = response.status();
+        let bytes = response.into_body().collect().await.expect("a body").to_bytes();
+        let body = serde_json::from_slice(&bytes)
+            .unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned()));
+        Answer { status, kind, body }
+    }
+
+    pub fn request(&self, method: Method, path: &str) -> http::request::Builder {
+        Request::builder()
+            .method(method)
+            .uri(format!("{}/api/v1{path}", self.url))
+            .header("content-type", "application/json")
+    }
+
+    pub async fn get(&self, path: &str) -> Answer {
+        self.send(self.request(Method::GET, path), "").await
+    }
+
+    pub async fn post(&self, path: &str, body: &Value) -> Answer {
+        self.send(self.request(Method::POST, path), &body.to_string()).await
+    }
+
+    pub async fn put(&self, path: &str, version: i64, body: &Value) -> Answer {
+        let request = self.request(Method::PUT, path).header("if-match", format!("\"{version}\""));
+        self.send(request, &body.to_string()).await
+    }
+
+    pub async fn delete(&self, path: &str, version: i64) -> Answer {
+        self.send(self.request(Method::DELETE, path).header("if-match", version.to_string()), "").await
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        // OK because a program that has ended needs no end.
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}

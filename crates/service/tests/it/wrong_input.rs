@@ -1,0 +1,130 @@
+//! Wrong input in the browser: said in words, nothing lost, the last good drawing stays.
+
+use crate::support::{Browser, Server};
+
+const ENTER: &str = "\u{e007}";
+const ESCAPE: &str = "\u{e00c}";
+
+/// What is said below a field.
+async fn wrong(browser: &Browser, label: &str) -> String {
+    let field = browser.field(label).await;
+    browser.until("document.querySelector('[aria-invalid=true]')").await;
+    assert_eq!(field.attr("aria-invalid").await.expect("an attribute").as_deref(), Some("true"), "{label}");
+    let id = field.attr("aria-describedby").await.expect("an attribute").expect("a description");
+    browser.see(&format!("[id='{id}']")).await.text().await.expect("text")
+}
+
+#[tokio::test]
+async fn every_bad_value_says_what_would_be_right() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage?source=1").await;
+    let good = "[aria-label='Stored 2880 by 2160, seen as 2.67:1']";
+    browser.see(good).await;
+    let number = "a number such as 2.39, 16:9 or 24000/1001";
+    for (label, entry, says) in [
+        ("lens squeeze", "0", "a squeeze from 1/10 to 10; 0 is outside"),
+        ("lens squeeze", "1:0", number),
+        ("lens squeeze", "-2", number),
+        ("lens squeeze", "NaN", number),
+        ("lens squeeze", "1,34", number),
+        ("lens squeeze", "", number),
+        ("pixel aspect", "11", "a pixel aspect from 1/10 to 10; 11 is outside"),
+        ("stored width", "0", "a whole number of pixels from 1 to 65536"),
+        ("stored width", "-5", "a whole number of pixels from 1 to 65536"),
+        ("stored width", "1920.0", "a whole number of pixels from 1 to 65536"),
+        ("stored height", "99999999999999999999", "a whole number of pixels from 1 to 65536"),
+        ("stored height", "tall", "a whole number of pixels from 1 to 65536"),
+        ("off the top", "x", "a whole number of stored pixels, 0 or more"),
+        ("frame rate", "fast", number),
+    ] {
+        browser.fill(label, entry).await;
+        let said = wrong(&browser, label).await;
+        assert!(said.contains(says), "{label} {entry:?} says {said:?}");
+        // The last good drawing stays: that of the stored source, or of what was typed on the way.
+        browser.see("[role=img][aria-label^='Stored ']").await;
+        browser.keys(ESCAPE).await;
+        browser.see(good).await;
+        browser.until("!document.querySelector('[aria-invalid=true]')").await;
+    }
+    // Insets that leave nothing are said where the insets are.
+    browser.fill("off the left", "2879").await;
+    browser.says("insets that leave at least 2 stored pixels each way; these leave 1 by 2160").await;
+    browser.see("[role=img][aria-label^='Stored 2880 by 2160']").await;
+    // Pressing Enter all the same stores nothing and loses nothing.
+    browser.keys(ENTER).await;
+    assert_eq!(browser.value("off the left").await, "2879");
+    assert_eq!(server.get("/projects/1/sources/1").await.ok()["version"], 1);
+    browser.keys(ESCAPE).await;
+    assert_eq!(browser.value("off the left").await, "0");
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn names_are_asked_for_in_words() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/").await;
+    browser.press("Begin it").await;
+    browser.says("a name of 1 to 120 characters on one line").await;
+    browser.open("/projects/1/deliveries?frame=new").await;
+    browser.press("Add the frame").await;
+    browser.says("a name of 1 to 120 characters on one line").await;
+    browser.fill("name", "Banner").await;
+    browser.fill("picture ratio inside", "0.001").await;
+    let said = wrong(&browser, "picture ratio inside").await;
+    assert!(said.contains("a ratio from 1/100 to 100"), "{said}");
+    browser.fill("picture ratio inside", "100").await;
+    browser.fill("height", "20").await;
+    browser.fill("width", "8").await;
+    browser.says("with this one the bars leave no picture").await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn an_extraction_keeps_its_last_good_answer() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/deliveries?frame=new").await;
+    browser.press("By ratio out of a container").await;
+    browser.see("[aria-label='Take 3840 by 1606']").await;
+    browser.fill("ratio", "2.39.1").await;
+    let said = wrong(&browser, "ratio").await;
+    assert!(said.contains("a number such as 2.39"), "{said}");
+    browser.see("[aria-label='Take 3840 by 1606']").await;
+    browser.fill("ratio", "1/100").await;
+    browser.fill("container height", "1").await;
+    browser.see("[aria-label='Take 2 by 1']").await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn addresses_that_lead_nowhere_say_so() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    for (path, says) in [
+        ("/nowhere", "There is no page at this address"),
+        ("/projects/999/board", "There is no project with the number 999"),
+        ("/projects/abc/board", "There is no such project"),
+        ("/projects/1/board/999/1", "This conversion is gone"),
+    ] {
+        browser.open(path).await;
+        browser.says(says).await;
+    }
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_silent_server_is_named_and_the_entry_kept() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let server = Server::start_on("demo", &folder.path().join("a.db"), &[]);
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage?source=1").await;
+    browser.fill("lens squeeze", "1.8").await;
+    browser.see("[aria-label='Stored 2880 by 2160, seen as 2.40:1']").await;
+    drop(server);
+    browser.keys(ENTER).await;
+    browser.says("The server does not answer").await;
+    assert_eq!(browser.value("lens squeeze").await, "1.8");
+    browser.close().await;
+}
