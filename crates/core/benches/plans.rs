@@ -5,7 +5,7 @@
 
 use std::hint::black_box;
 
-use criterion::{Criterion, Throughput, criterion_group, criterion_main};
+use criterion::{Criterion, Throughput};
 use num_rational::BigRational;
 use ratiomet_core::*;
 
@@ -80,5 +80,8 @@ fn plans(criterion: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, plans);
-criterion_main!(benches);
+fn main() {
+    let mut criterion = Criterion::default().configure_from_args();
+    plans(&mut criterion);
+    criterion.final_summary();
+}

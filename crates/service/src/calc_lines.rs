@@ -11,7 +11,7 @@ use serde::Serialize;
 /// The longest line that is read; a request takes a few hundred bytes.
 const LONGEST_LINE: usize = 1 << 20;
 /// About how many bytes of requests one worker takes at a time.
-const BATCH: usize = 1 << 15;
+const BATCH: usize = 1 << 13;
 
 /// What stands in the place of a bad line.
 #[derive(Serialize)]
