@@ -21,6 +21,9 @@ export function AboutScreen() {
             <div className="sheet-head">
               <h2>Packages</h2>
               <small>{licences.length}</small>
+              <a className="end" href="/licences.txt">
+                every licence in full
+              </a>
             </div>
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by key */}
             <section className="scroll" tabIndex={0} aria-label="Packages">

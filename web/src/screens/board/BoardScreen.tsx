@@ -1,5 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from "react";
+import { Button } from "react-bootstrap";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Board, Crossing, Frame, Method, Source } from "../../api/client";
 import { crossingAt } from "../../api/queries";
@@ -74,7 +75,7 @@ export function BoardScreen() {
           {frames.length === 0 && <Link to={`/projects/${project.id}/deliveries`}>Add a frame</Link>}
         </div>
       )}
-      <Legend />
+      {crossing && <Legend onOpen={open} />}
     </main>
   );
 }
@@ -351,7 +352,7 @@ const Cell = memo(
     before.onSelect === after.onSelect,
 );
 
-function Legend() {
+function Legend({ onOpen }: { onOpen: () => void }) {
   return (
     <div className="legend">
       <span>
@@ -376,7 +377,10 @@ function Legend() {
       </span>
       <span>100% puts one stored line on one delivery line</span>
       <span>* a framing of its own</span>
-      <span className="ms-auto">arrows move · Enter opens the framing · ? all keys</span>
+      <span className="ms-auto">arrows move · ? all keys</span>
+      <Button size="sm" onClick={onOpen} aria-keyshortcuts="Enter">
+        Open the framing <kbd>Enter</kbd>
+      </Button>
     </div>
   );
 }
