@@ -1,15 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useRef, useState } from "react";
+import { useState } from "react";
 import { Button, Table } from "react-bootstrap";
-import { useSearchParams } from "react-router";
 import { api, type Frame, type FrameShape, settled } from "../../api/client";
 import { framePreview, refreshProject } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
 import { count, raster, ratio } from "../../drawing/numbers";
-import { TitleBlock } from "../../drawing/TitleBlock";
+import { RecordSheet, useRemoval } from "../../fields/RecordSheet";
+import { useChosenRow } from "../../fields/useChosenRow";
 import { useDraft } from "../../fields/useDraft";
 import { methodName } from "../../shell/methods";
-import { useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { draftOf, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
@@ -18,34 +17,21 @@ import { Silhouettes } from "./Silhouettes";
 
 export function DeliveriesScreen() {
   const { project, frames } = useBoard();
-  const [search, setSearch] = useSearchParams();
-  const wanted = search.get("frame");
-  const adding = wanted === "new" || frames.length === 0;
-  const selected = adding ? undefined : (frames.find((each) => String(each.id) === wanted) ?? frames[0]);
-  const select = (frame: string) => setSearch({ frame }, { replace: true });
-  const rows = useRef<HTMLTableSectionElement>(null);
-  const onKeyDown = (event: KeyboardEvent) => {
-    const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
-    const next = selected && step ? frames[frames.indexOf(selected) + step] : undefined;
-    if (!next) return;
-    event.preventDefault();
-    select(String(next.id));
-    rows.current?.querySelector<HTMLElement>(`[data-id="${next.id}"]`)?.focus();
-  };
+  const { chosen, choose, leave, body, row } = useChosenRow("frame", frames);
   return (
     <main className="page">
       <div className="page-head">
         <h1>Deliveries</h1>
         <span className="quiet">{count(frames.length, "frame")} to deliver, at one scale</span>
         <div className="end">
-          <Button variant="ink" onClick={() => select("new")}>
+          <Button variant="ink" onClick={() => choose("new")}>
             New frame
           </Button>
         </div>
       </div>
       {frames.length > 0 && (
         <section className="sheet silhouettes" aria-label="Silhouettes">
-          <Silhouettes frames={frames} selected={selected} onSelect={(frame) => select(String(frame.id))} />
+          <Silhouettes frames={frames} selected={chosen} onSelect={(frame) => choose(frame.id)} />
         </section>
       )}
       <div className="two-sheets">
@@ -65,16 +51,9 @@ export function DeliveriesScreen() {
                   <th>method</th>
                 </tr>
               </thead>
-              <tbody ref={rows} onKeyDown={onKeyDown}>
+              <tbody {...body}>
                 {frames.map((frame) => (
-                  <tr
-                    key={frame.id}
-                    data-id={frame.id}
-                    tabIndex={frame === selected ? 0 : -1}
-                    aria-selected={frame === selected}
-                    onClick={() => select(String(frame.id))}
-                    onFocus={() => select(String(frame.id))}
-                  >
+                  <tr key={frame.id} {...row(frame)}>
                     <td className="ps-3">
                       <Silhouette frame={frame} width={36} height={26} />
                     </td>
@@ -100,14 +79,10 @@ export function DeliveriesScreen() {
             )}
           </div>
         </section>
-        {selected ? (
-          <FrameSheet key={selected.id} frame={selected} project={project} onGone={() => setSearch({})} />
+        {chosen ? (
+          <FrameSheet key={chosen.id} frame={chosen} project={project} onGone={leave} />
         ) : (
-          <NewFrame
-            project={project.id}
-            onAdded={(id) => select(String(id))}
-            onCancel={frames.length > 0 ? () => setSearch({}) : undefined}
-          />
+          <NewFrame project={project.id} onAdded={choose} onCancel={frames.length > 0 ? leave : undefined} />
         )}
       </div>
     </main>
@@ -124,7 +99,6 @@ function FrameSheet({
   onGone: () => void;
 }) {
   const client = useQueryClient();
-  const { tell, tellFailure } = useNotices();
   const path = { project: project.id, frame: frame.id };
   const refresh = () => refreshProject(client, project.id);
   const { value, typed, refusal, edit, commit, drop } = useDraft({
@@ -146,39 +120,27 @@ function FrameSheet({
   const [lastGood, setLastGood] = useState<FrameShape>(frame.shape);
   const shape = data?.sound ? data.value : lastGood;
   if (shape !== lastGood) setLastGood(shape);
-  const restore = async () => {
-    try {
-      await settled(api.POST("/api/v1/projects/{project}/frames/{frame}/restore", { params: { path } }));
-    } catch (error) {
-      tellFailure("Not restored", error);
-    }
-    refresh();
-  };
-  const remove = async () => {
-    try {
-      await settled(
+  const remove = useRemoval({
+    name: frame.values.name,
+    refresh,
+    onGone,
+    remove: () =>
+      settled(
         api.DELETE("/api/v1/projects/{project}/frames/{frame}", {
           params: { path, header: { "If-Match": String(frame.version) } },
         }),
-      );
-      tell(`“${frame.values.name}” is deleted.`, { label: "Undo", run: restore });
-      onGone();
-    } catch (error) {
-      tellFailure("Not deleted", error);
-    }
-    refresh();
-  };
+      ),
+    restore: () =>
+      settled(api.POST("/api/v1/projects/{project}/frames/{frame}/restore", { params: { path } })),
+  });
   return (
-    <section className="sheet" aria-label={`Frame ${frame.values.name}`}>
-      <div className="sheet-head">
-        <h2>{frame.values.name}</h2>
-        <small>
-          {typed ? "being edited: Enter keeps, Escape drops" : "every value edits where it stands"}
-        </small>
-        <Button size="sm" className="end" onClick={remove}>
-          Delete
-        </Button>
-      </div>
+    <RecordSheet
+      kind="frame"
+      name={frame.values.name}
+      project={project.name}
+      typed={typed !== null}
+      onDelete={remove}
+    >
       <div className="scroll">
         <FrameFields
           draft={value}
@@ -189,12 +151,6 @@ function FrameSheet({
         />
         <ShapeLine shape={shape} />
       </div>
-      <TitleBlock
-        entries={[
-          ["project", project.name],
-          ["frame", frame.values.name],
-        ]}
-      />
-    </section>
+    </RecordSheet>
   );
 }

@@ -1,30 +1,14 @@
-import { type Problem, wrongAt } from "../../api/client";
+import { wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
+import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHODS } from "../../shell/methods";
 import type { FrameDraft } from "./draft";
 
-interface Props {
-  draft: FrameDraft;
-  problem?: Problem;
-  edit: (part: Partial<FrameDraft>) => void;
-  commit?: () => void;
-  drop?: () => void;
-  nameFirst?: boolean;
-}
-
 const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
 const METHOD_OPTIONS = METHODS.map(({ id, name }) => [id, name] as const);
-const SCANS = [
-  ["progressive", "progressive"],
-  ["interlaced", "interlaced"],
-] as const;
-const RANGES = [
-  ["narrow", "narrow (16–235)"],
-  ["full", "full (0–255)"],
-] as const;
 
 /** Every value of a frame, each edited where it stands. */
-export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: Props) {
+export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: FieldsProps<FrameDraft>) {
   const at = (...pointers: string[]) => wrongAt(problem, ...pointers);
   const done = { onDone: commit, onEscape: drop };
   const choose = (part: Partial<FrameDraft>) => {
@@ -91,36 +75,7 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: P
         onText={(pixelAspect) => edit({ pixelAspect })}
         {...done}
       />
-      <Field
-        label="frame rate"
-        empty="open"
-        unit="a second"
-        numeric
-        value={draft.rate}
-        wrong={at("/rate")}
-        onText={(rate) => edit({ rate })}
-        {...done}
-      />
-      <Choice
-        label="scan"
-        value={draft.scan}
-        options={SCANS}
-        onChoose={(scan) => choose({ scan: scan as FrameDraft["scan"] })}
-      />
-      <Choice
-        label="signal range"
-        value={draft.signalRange}
-        options={RANGES}
-        onChoose={(range) => choose({ signalRange: range as FrameDraft["signalRange"] })}
-      />
-      <Field
-        label="note"
-        className="wide"
-        value={draft.note}
-        wrong={at("/note")}
-        onText={(note) => edit({ note })}
-        {...done}
-      />
+      <SignalFields draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} noRate="open" />
     </div>
   );
 }

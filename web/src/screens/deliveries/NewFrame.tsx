@@ -1,21 +1,12 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, ButtonGroup, Table } from "react-bootstrap";
-import {
-  api,
-  type Extraction,
-  type FrameShape,
-  type Problem,
-  preview,
-  Refused,
-  settled,
-  wrongAt,
-} from "../../api/client";
+import { api, type Extraction, type FrameShape, preview, settled, wrongAt } from "../../api/client";
 import { framePreview, refreshProject } from "../../api/queries";
 import { fraction, percent, raster, short } from "../../drawing/numbers";
 import { Choice, Field, whole } from "../../fields/Field";
-import { useNotices } from "../../shell/notices";
-import { type FrameDraft, NEW_FRAME, valuesOf } from "./draft";
+import { AddOrCancel, useNewRecord } from "../../fields/RecordSheet";
+import { NEW_FRAME, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
 
 /** A new frame: by its size, or as a ratio out of a container. */
@@ -29,37 +20,23 @@ export function NewFrame({
   onCancel?: () => void;
 }) {
   const client = useQueryClient();
-  const { tellFailure } = useNotices();
   const [way, setWay] = useState<"size" | "ratio">("size");
-  const [draft, setDraft] = useState(NEW_FRAME);
-  const [refusal, setRefusal] = useState<Problem>();
+  const { draft, refusal, edit, store } = useNewRecord(NEW_FRAME, async (draft) => {
+    const added = await settled(
+      api.POST("/api/v1/projects/{project}/frames", { params: { path: { project } }, body: valuesOf(draft) }),
+    );
+    await refreshProject(client, project);
+    onAdded(added.id);
+  });
+  // A name is asked for only when the frame is added.
   const { data } = useQuery(framePreview(valuesOf({ ...draft, name: draft.name || "new" })));
-  const edit = (part: Partial<FrameDraft>) => {
-    setDraft((now) => ({ ...now, ...part }));
-    setRefusal(undefined);
-  };
-  const add = async () => {
-    try {
-      const added = await settled(
-        api.POST("/api/v1/projects/{project}/frames", {
-          params: { path: { project } },
-          body: valuesOf(draft),
-        }),
-      );
-      await refreshProject(client, project);
-      onAdded(added.id);
-    } catch (error) {
-      if (error instanceof Refused && error.problem.status === 422) setRefusal(error.problem);
-      else tellFailure("The frame was not added", error);
-    }
-  };
   return (
     <form
       className="sheet"
       aria-label="New frame"
       onSubmit={(event) => {
         event.preventDefault();
-        add();
+        store();
       }}
     >
       <div className="sheet-head">
@@ -89,12 +66,7 @@ export function NewFrame({
           edit={edit}
         />
         {data?.sound && <ShapeLine shape={data.value} />}
-        <div className="d-flex gap-2 p-3 pt-0">
-          <Button type="submit" variant="ink">
-            Add the frame
-          </Button>
-          {onCancel && <Button onClick={onCancel}>Cancel</Button>}
-        </div>
+        <AddOrCancel what="frame" onCancel={onCancel} />
       </div>
     </form>
   );

@@ -1,21 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useRef, useState } from "react";
+import { type HTMLAttributes, useRef } from "react";
 import { Button, Table } from "react-bootstrap";
-import { useSearchParams } from "react-router";
-import {
-  api,
-  type Preview,
-  type Problem,
-  Refused,
-  type Source,
-  type SourceShape,
-  settled,
-} from "../../api/client";
+import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
 import { count, raster, ratio } from "../../drawing/numbers";
-import { TitleBlock } from "../../drawing/TitleBlock";
+import { AddOrCancel, RecordSheet, useNewRecord, useRemoval } from "../../fields/RecordSheet";
+import { useChosenRow } from "../../fields/useChosenRow";
 import { useDraft } from "../../fields/useDraft";
-import { useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { draftOf, NEW_SOURCE, type SourceDraft, valuesOf } from "./draft";
 import { SourceDrawing } from "./SourceDrawing";
@@ -23,29 +14,14 @@ import { SourceFields } from "./SourceFields";
 
 export function FootageScreen() {
   const { project, sources } = useBoard();
-  const [search, setSearch] = useSearchParams();
-  const wanted = search.get("source");
-  const adding = wanted === "new" || sources.length === 0;
-  const selected = adding ? undefined : (sources.find((each) => String(each.id) === wanted) ?? sources[0]);
-  const select = (source: string) => setSearch({ source }, { replace: true });
-  const rows = useRef<HTMLTableSectionElement>(null);
-
-  const onKeyDown = (event: KeyboardEvent) => {
-    const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
-    const next = selected && step ? sources[sources.indexOf(selected) + step] : undefined;
-    if (!next) return;
-    event.preventDefault();
-    select(String(next.id));
-    rows.current?.querySelector<HTMLElement>(`[data-id="${next.id}"]`)?.focus();
-  };
-
+  const { chosen, choose, leave, body, row } = useChosenRow("source", sources);
   return (
     <main className="page">
       <div className="page-head">
         <h1>Footage</h1>
         <span className="quiet">{count(sources.length, "source")}, as stored and as seen</span>
         <div className="end">
-          <Button variant="ink" onClick={() => select("new")}>
+          <Button variant="ink" onClick={() => choose("new")}>
             New source
           </Button>
         </div>
@@ -65,14 +41,9 @@ export function FootageScreen() {
                   <th>shows</th>
                 </tr>
               </thead>
-              <tbody ref={rows} onKeyDown={onKeyDown}>
+              <tbody {...body}>
                 {sources.map((source) => (
-                  <SourceRow
-                    key={source.id}
-                    source={source}
-                    selected={source === selected}
-                    onSelect={() => select(String(source.id))}
-                  />
+                  <SourceRow key={source.id} source={source} row={row(source)} />
                 ))}
               </tbody>
             </Table>
@@ -81,13 +52,13 @@ export function FootageScreen() {
             )}
           </div>
         </section>
-        {selected ? (
-          <SourceSheet key={selected.id} source={selected} project={project} onGone={() => setSearch({})} />
+        {chosen ? (
+          <SourceSheet key={chosen.id} source={chosen} project={project} onGone={leave} />
         ) : (
           <NewSource
             project={project.id}
-            onAdded={(id) => select(String(id))}
-            onCancel={sources.length > 0 ? () => setSearch({}) : undefined}
+            onAdded={choose}
+            onCancel={sources.length > 0 ? leave : undefined}
           />
         )}
       </div>
@@ -95,25 +66,11 @@ export function FootageScreen() {
   );
 }
 
-function SourceRow({
-  source,
-  selected,
-  onSelect,
-}: {
-  source: Source;
-  selected: boolean;
-  onSelect: () => void;
-}) {
+function SourceRow({ source, row }: { source: Source; row: HTMLAttributes<HTMLTableRowElement> }) {
   const { name, note, geometry, rate, scan } = source.values;
   const turn = { 0: "", 90: "90°", 180: "180°", 270: "270°" }[geometry.rotation] ?? "";
   return (
-    <tr
-      data-id={source.id}
-      tabIndex={selected ? 0 : -1}
-      aria-selected={selected}
-      onClick={onSelect}
-      onFocus={onSelect}
-    >
+    <tr {...row}>
       <td className="ps-3 first">
         <b>{name}</b>
         {note && <div className="quiet small aside">{note}</div>}
@@ -163,7 +120,6 @@ function SourceSheet({
   onGone: () => void;
 }) {
   const client = useQueryClient();
-  const { tell, tellFailure } = useNotices();
   const path = { project: project.id, source: source.id };
   const refresh = () => refreshProject(client, project.id);
   const { value, typed, refusal, edit, commit, drop } = useDraft({
@@ -182,48 +138,30 @@ function SourceSheet({
     },
   });
   const { good, problem } = useShape(value, source.shape);
-  const restore = async () => {
-    try {
-      await settled(api.POST("/api/v1/projects/{project}/sources/{source}/restore", { params: { path } }));
-    } catch (error) {
-      tellFailure("Not restored", error);
-    }
-    refresh();
-  };
-  const remove = async () => {
-    try {
-      await settled(
+  const remove = useRemoval({
+    name: source.values.name,
+    refresh,
+    onGone,
+    remove: () =>
+      settled(
         api.DELETE("/api/v1/projects/{project}/sources/{source}", {
           params: { path, header: { "If-Match": String(source.version) } },
         }),
-      );
-      tell(`“${source.values.name}” is deleted.`, { label: "Undo", run: restore });
-      onGone();
-    } catch (error) {
-      tellFailure("Not deleted", error);
-    }
-    refresh();
-  };
+      ),
+    restore: () =>
+      settled(api.POST("/api/v1/projects/{project}/sources/{source}/restore", { params: { path } })),
+  });
   return (
-    <section className="sheet" aria-label={`Source ${source.values.name}`}>
-      <div className="sheet-head">
-        <h2>{source.values.name}</h2>
-        <small>
-          {typed ? "being edited: Enter keeps, Escape drops" : "every value edits where it stands"}
-        </small>
-        <Button size="sm" className="end" onClick={remove}>
-          Delete
-        </Button>
-      </div>
+    <RecordSheet
+      kind="source"
+      name={source.values.name}
+      project={project.name}
+      typed={typed !== null}
+      onDelete={remove}
+    >
       <DraftDrawing good={good} />
       <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
-      <TitleBlock
-        entries={[
-          ["project", project.name],
-          ["source", source.values.name],
-        ]}
-      />
-    </section>
+    </RecordSheet>
   );
 }
 
@@ -237,33 +175,25 @@ function NewSource({
   onCancel?: () => void;
 }) {
   const client = useQueryClient();
-  const { tellFailure } = useNotices();
-  const [draft, setDraft] = useState(NEW_SOURCE);
-  const [refusal, setRefusal] = useState<Problem>();
+  const { draft, refusal, edit, store } = useNewRecord(NEW_SOURCE, async (draft) => {
+    const added = await settled(
+      api.POST("/api/v1/projects/{project}/sources", {
+        params: { path: { project } },
+        body: valuesOf(draft),
+      }),
+    );
+    await refreshProject(client, project);
+    onAdded(added.id);
+  });
   // A name is asked for only when the source is added.
   const { good, problem } = useShape({ ...draft, name: draft.name || "new" });
-  const add = async () => {
-    try {
-      const added = await settled(
-        api.POST("/api/v1/projects/{project}/sources", {
-          params: { path: { project } },
-          body: valuesOf(draft),
-        }),
-      );
-      await refreshProject(client, project);
-      onAdded(added.id);
-    } catch (error) {
-      if (error instanceof Refused && error.problem.status === 422) setRefusal(error.problem);
-      else tellFailure("The source was not added", error);
-    }
-  };
   return (
     <form
       className="sheet"
       aria-label="New source"
       onSubmit={(event) => {
         event.preventDefault();
-        add();
+        store();
       }}
     >
       <div className="sheet-head">
@@ -271,21 +201,8 @@ function NewSource({
         <small>the drawing follows while you type</small>
       </div>
       <DraftDrawing good={good} />
-      <SourceFields
-        nameFirst
-        draft={draft}
-        problem={refusal ?? problem}
-        edit={(part) => {
-          setDraft((now) => ({ ...now, ...part }));
-          setRefusal(undefined);
-        }}
-      />
-      <div className="d-flex gap-2 p-3 pt-0">
-        <Button type="submit" variant="ink">
-          Add the source
-        </Button>
-        {onCancel && <Button onClick={onCancel}>Cancel</Button>}
-      </div>
+      <SourceFields nameFirst draft={draft} problem={refusal ?? problem} edit={edit} />
+      <AddOrCancel what="source" onCancel={onCancel} />
     </form>
   );
 }

@@ -1,15 +1,7 @@
-import { type Problem, wrongAt } from "../../api/client";
+import { wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
+import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import type { SourceDraft } from "./draft";
-
-interface Props {
-  draft: SourceDraft;
-  problem?: Problem;
-  edit: (part: Partial<SourceDraft>) => void;
-  commit?: () => void;
-  drop?: () => void;
-  nameFirst?: boolean;
-}
 
 const TURNS = [
   ["0", "none"],
@@ -17,17 +9,9 @@ const TURNS = [
   ["180", "180°"],
   ["270", "90° anticlockwise"],
 ] as const;
-const SCANS = [
-  ["progressive", "progressive"],
-  ["interlaced", "interlaced"],
-] as const;
-const RANGES = [
-  ["narrow", "narrow (16–235)"],
-  ["full", "full (0–255)"],
-] as const;
 
 /** Every value of a source, each edited where it stands. */
-export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: Props) {
+export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: FieldsProps<SourceDraft>) {
   const at = (...pointers: string[]) => wrongAt(problem, ...pointers);
   const done = { onDone: commit, onEscape: drop };
   const choose = (part: Partial<SourceDraft>) => {
@@ -110,35 +94,13 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         wrong={at("/geometry/rotation")}
         onChoose={(rotation) => choose({ rotation })}
       />
-      <Field
-        label="frame rate"
-        empty="not known"
-        unit="a second"
-        numeric
-        value={draft.rate}
-        wrong={at("/rate")}
-        onText={(rate) => edit({ rate })}
-        {...done}
-      />
-      <Choice
-        label="scan"
-        value={draft.scan}
-        options={SCANS}
-        onChoose={(scan) => choose({ scan: scan as SourceDraft["scan"] })}
-      />
-      <Choice
-        label="signal range"
-        value={draft.signalRange}
-        options={RANGES}
-        onChoose={(range) => choose({ signalRange: range as SourceDraft["signalRange"] })}
-      />
-      <Field
-        label="note"
-        className="wide"
-        value={draft.note}
-        wrong={at("/note")}
-        onText={(note) => edit({ note })}
-        {...done}
+      <SignalFields
+        draft={draft}
+        problem={problem}
+        edit={edit}
+        commit={commit}
+        drop={drop}
+        noRate="not known"
       />
     </div>
   );

@@ -1,10 +1,10 @@
 import type { Source, SourceValues } from "../../api/client";
 import { whole } from "../../fields/Field";
+import { NEW_SIGNAL, type SignalDraft, signalDraftOf, signalValuesOf } from "../../fields/SignalFields";
 
 /** A source as its fields show it: everything is text until the server has read it. */
-export interface SourceDraft {
+export interface SourceDraft extends SignalDraft {
   name: string;
-  note: string;
   width: string;
   height: string;
   pixelAspect: string;
@@ -14,14 +14,11 @@ export interface SourceDraft {
   right: string;
   bottom: string;
   rotation: string;
-  rate: string;
-  scan: SourceValues["scan"];
-  signalRange: SourceValues["signal_range"];
 }
 
 export const NEW_SOURCE: SourceDraft = {
+  ...NEW_SIGNAL,
   name: "",
-  note: "",
   width: "1920",
   height: "1080",
   pixelAspect: "1",
@@ -31,35 +28,29 @@ export const NEW_SOURCE: SourceDraft = {
   right: "0",
   bottom: "0",
   rotation: "0",
-  rate: "",
-  scan: "progressive",
-  signalRange: "narrow",
 };
 
 export function draftOf({ values }: Source): SourceDraft {
-  const { geometry } = values;
+  const { raster, pixel_aspect, squeeze, active, rotation } = values.geometry;
   return {
+    ...signalDraftOf(values),
     name: values.name,
-    note: values.note,
-    width: String(geometry.raster[0]),
-    height: String(geometry.raster[1]),
-    pixelAspect: String(geometry.pixel_aspect),
-    squeeze: String(geometry.squeeze),
-    left: String(geometry.active.left),
-    top: String(geometry.active.top),
-    right: String(geometry.active.right),
-    bottom: String(geometry.active.bottom),
-    rotation: String(geometry.rotation),
-    rate: values.rate === null || values.rate === undefined ? "" : String(values.rate),
-    scan: values.scan,
-    signalRange: values.signal_range,
+    width: String(raster[0]),
+    height: String(raster[1]),
+    pixelAspect: String(pixel_aspect),
+    squeeze: String(squeeze),
+    left: String(active.left),
+    top: String(active.top),
+    right: String(active.right),
+    bottom: String(active.bottom),
+    rotation: String(rotation),
   };
 }
 
 export function valuesOf(draft: SourceDraft): SourceValues {
   return {
+    ...signalValuesOf(draft),
     name: draft.name,
-    note: draft.note,
     geometry: {
       raster: [whole(draft.width), whole(draft.height)],
       pixel_aspect: draft.pixelAspect.trim(),
@@ -72,8 +63,5 @@ export function valuesOf(draft: SourceDraft): SourceValues {
       },
       rotation: whole(draft.rotation),
     },
-    rate: draft.rate.trim() === "" ? null : draft.rate.trim(),
-    scan: draft.scan,
-    signal_range: draft.signalRange,
   };
 }

@@ -1,13 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
 import { Button, Table } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import { api, type Problem, type Project, Refused, settled, wrongAt } from "../../api/client";
+import { api, type Project, settled, wrongAt } from "../../api/client";
 import { projectsQuery } from "../../api/queries";
 import { Field } from "../../fields/Field";
+import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { Head } from "../../shell/Head";
-import { failureText, useNotices } from "../../shell/notices";
+import { failureText } from "../../shell/notices";
 
 export function ProjectsScreen() {
   const { data: projects, error, refetch } = useQuery(projectsQuery);
@@ -59,33 +60,25 @@ export function ProjectsScreen() {
 }
 
 function NewProject() {
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<Problem>();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { tellFailure } = useNotices();
-  const begin = async (event: FormEvent) => {
+  const { draft, refusal, edit, store } = useNewRecord({ name: "" }, async (body) => {
+    const project = await settled(api.POST("/api/v1/projects", { body }));
+    await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+    navigate(`/projects/${project.id}/footage`);
+  });
+  const begin = (event: FormEvent) => {
     event.preventDefault();
-    try {
-      const project = await settled(api.POST("/api/v1/projects", { body: { name } }));
-      await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
-      navigate(`/projects/${project.id}/footage`);
-    } catch (error) {
-      if (error instanceof Refused && error.problem.status === 422) setProblem(error.problem);
-      else tellFailure("The project was not begun", error);
-    }
+    store();
   };
   return (
     <form className="d-flex gap-3 align-items-start p-3" onSubmit={begin}>
       <Field
         label="name of a new project"
         className="flex-grow-1"
-        value={name}
-        wrong={wrongAt(problem, "/name")}
-        onText={(text) => {
-          setName(text);
-          setProblem(undefined);
-        }}
+        value={draft.name}
+        wrong={wrongAt(refusal, "/name")}
+        onText={(name) => edit({ name })}
       />
       <Button type="submit" variant="ink" className="mt-3">
         Begin it
@@ -96,7 +89,6 @@ function NewProject() {
 
 function ProjectRow({ project }: { project: Project }) {
   const client = useQueryClient();
-  const { tell, tellFailure } = useNotices();
   const refresh = () => client.invalidateQueries({ queryKey: projectsQuery.queryKey });
   const path = { project: project.id };
   const match = (version: number) => ({ "If-Match": String(version) });
@@ -112,25 +104,13 @@ function ProjectRow({ project }: { project: Project }) {
       return saved.version;
     },
   });
-  const restore = async () => {
-    try {
-      await settled(api.POST("/api/v1/projects/{project}/restore", { params: { path } }));
-    } catch (error) {
-      tellFailure("Not restored", error);
-    }
-    refresh();
-  };
-  const remove = async () => {
-    try {
-      await settled(
-        api.DELETE("/api/v1/projects/{project}", { params: { path, header: match(project.version) } }),
-      );
-      tell(`“${project.name}” is deleted.`, { label: "Undo", run: restore });
-    } catch (error) {
-      tellFailure("Not deleted", error);
-    }
-    refresh();
-  };
+  const remove = useRemoval({
+    name: project.name,
+    refresh,
+    remove: () =>
+      settled(api.DELETE("/api/v1/projects/{project}", { params: { path, header: match(project.version) } })),
+    restore: () => settled(api.POST("/api/v1/projects/{project}/restore", { params: { path } })),
+  });
   return (
     <tr>
       <td className="ps-3">

@@ -1,0 +1,102 @@
+import { type ReactNode, useState } from "react";
+import { Button } from "react-bootstrap";
+import { type Problem, Refused } from "../api/client";
+import { TitleBlock } from "../drawing/TitleBlock";
+import { useNotices } from "../shell/notices";
+
+interface Removal {
+  name: string;
+  remove: () => Promise<unknown>;
+  restore: () => Promise<unknown>;
+  refresh: () => void;
+  onGone?: () => void;
+}
+
+/** Deletes something and offers to bring it back. */
+export function useRemoval({ name, remove, restore, refresh, onGone }: Removal) {
+  const { tell, tellFailure } = useNotices();
+  const bringBack = async () => {
+    try {
+      await restore();
+    } catch (error) {
+      tellFailure("Not restored", error);
+    }
+    refresh();
+  };
+  return async () => {
+    try {
+      await remove();
+      tell(`“${name}” is deleted.`, { label: "Undo", run: bringBack });
+      onGone?.();
+    } catch (error) {
+      tellFailure("Not deleted", error);
+    }
+    refresh();
+  };
+}
+
+interface SheetProps {
+  kind: "source" | "frame";
+  name: string;
+  project: string;
+  /** Whether something is typed that is not stored. */
+  typed: boolean;
+  onDelete: () => void;
+  children: ReactNode;
+}
+
+/** The sheet of a stored source or frame, its title block at the foot. */
+export function RecordSheet({ kind, name, project, typed, onDelete, children }: SheetProps) {
+  return (
+    <section className="sheet" aria-label={`The ${kind} ${name}`}>
+      <div className="sheet-head">
+        <h2>{name}</h2>
+        <small>
+          {typed ? "being edited: Enter keeps, Escape drops" : "every value edits where it stands"}
+        </small>
+        <Button size="sm" className="end" onClick={onDelete}>
+          Delete
+        </Button>
+      </div>
+      {children}
+      <TitleBlock
+        entries={[
+          ["project", project],
+          [kind, name],
+        ]}
+      />
+    </section>
+  );
+}
+
+/** A draft of something that is not stored yet, and adding it. */
+export function useNewRecord<D>(blank: D, add: (draft: D) => Promise<void>) {
+  const { tellFailure } = useNotices();
+  const [draft, setDraft] = useState(blank);
+  const [refusal, setRefusal] = useState<Problem>();
+  const edit = (part: Partial<D>) => {
+    setDraft((now) => ({ ...now, ...part }));
+    setRefusal(undefined);
+  };
+  const store = async () => {
+    try {
+      await add(draft);
+    } catch (error) {
+      if (error instanceof Refused && error.problem.status === 422) setRefusal(error.problem);
+      else tellFailure("Not added", error);
+    }
+  };
+  return { draft, refusal, edit, store };
+}
+
+/** The buttons at the foot of a new record. */
+export function AddOrCancel({ what, onCancel }: { what: string; onCancel?: () => void }) {
+  return (
+    <div className="d-flex gap-2 p-3 pt-0">
+      <Button type="submit" variant="ink">
+        Add the {what}
+      </Button>
+      {onCancel && <Button onClick={onCancel}>Cancel</Button>}
+    </div>
+  );
+}

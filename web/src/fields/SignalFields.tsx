@@ -1,0 +1,106 @@
+import { type Problem, wrongAt } from "../api/client";
+import { Choice, Field } from "./Field";
+
+/** What sources and frames have in common, as their fields show it. */
+export interface SignalDraft {
+  note: string;
+  rate: string;
+  scan: "progressive" | "interlaced";
+  signalRange: "narrow" | "full";
+}
+
+export const NEW_SIGNAL: SignalDraft = { note: "", rate: "", scan: "progressive", signalRange: "narrow" };
+
+interface SignalValues {
+  note: string;
+  rate?: string | number | null;
+  scan: SignalDraft["scan"];
+  signal_range: SignalDraft["signalRange"];
+}
+
+export function signalDraftOf({ note, rate, scan, signal_range }: SignalValues): SignalDraft {
+  return { note, rate: textOf(rate), scan, signalRange: signal_range };
+}
+
+export function signalValuesOf({ note, rate, scan, signalRange }: SignalDraft) {
+  return { note, rate: orNull(rate), scan, signal_range: signalRange };
+}
+
+/** An empty field means that there is no value. */
+export function orNull(text: string): string | null {
+  return text.trim() === "" ? null : text.trim();
+}
+
+export function textOf(value: string | number | null | undefined): string {
+  return value === null || value === undefined ? "" : String(value);
+}
+
+export interface FieldsProps<D> {
+  draft: D;
+  problem?: Problem;
+  edit: (part: Partial<D>) => void;
+  /** Keep what was typed; left out where a button does that. */
+  commit?: () => void;
+  /** Back to what is stored. */
+  drop?: () => void;
+  /** Whether the name has the focus first. */
+  nameFirst?: boolean;
+}
+
+const SCANS = [
+  ["progressive", "progressive"],
+  ["interlaced", "interlaced"],
+] as const;
+const RANGES = [
+  ["narrow", "narrow (16–235)"],
+  ["full", "full (0–255)"],
+] as const;
+
+export function SignalFields({
+  draft,
+  problem,
+  edit,
+  commit,
+  drop,
+  noRate,
+}: FieldsProps<SignalDraft> & { noRate: string }) {
+  const done = { onDone: commit, onEscape: drop };
+  const choose = (part: Partial<SignalDraft>) => {
+    edit(part);
+    commit?.();
+  };
+  return (
+    <>
+      <Field
+        label="frame rate"
+        empty={noRate}
+        unit="a second"
+        numeric
+        value={draft.rate}
+        wrong={wrongAt(problem, "/rate")}
+        onText={(rate) => edit({ rate })}
+        {...done}
+      />
+      <Choice
+        label="scan"
+        value={draft.scan}
+        options={SCANS}
+        onChoose={(scan) => choose({ scan: scan as SignalDraft["scan"] })}
+      />
+      <Choice
+        label="signal range"
+        value={draft.signalRange}
+        options={RANGES}
+        onChoose={(range) => choose({ signalRange: range as SignalDraft["signalRange"] })}
+      />
+      <Field
+        label="note"
+        className="wide"
+        value={draft.note}
+        wrong={wrongAt(problem, "/note")}
+        onText={(note) => edit({ note })}
+        {...done}
+      />
+    </>
+  );
+}
