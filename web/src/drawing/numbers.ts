@@ -32,6 +32,12 @@ export function raster([width, height]: readonly number[]): string {
   return `${width}×${height}`;
 }
 
+/** A frame rate at a glance: 29.97 for 30000/1001. The exact one stands in its field. */
+export function rate(text: string | number | null | undefined): string {
+  const [above, below = "1"] = String(text ?? "").split(/[/:]/);
+  return above ? short(Number(above) / Number(below), 3) : "";
+}
+
 /** So many things, in words. */
 export function count(number: number, thing: string): string {
   return `${number} ${thing}${number === 1 ? "" : "s"}`;

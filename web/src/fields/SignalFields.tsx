@@ -52,8 +52,8 @@ const SCANS = [
   ["interlaced", "interlaced"],
 ] as const;
 const RANGES = [
-  ["narrow", "narrow (16–235)"],
-  ["full", "full (0–255)"],
+  ["narrow", "narrow"],
+  ["full", "full"],
 ] as const;
 
 export function SignalFields({

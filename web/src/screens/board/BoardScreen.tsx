@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Board, Crossing, Frame, Method, Source } from "../../api/client";
@@ -154,6 +154,12 @@ function Grid({ board, at: [row, column], onSelect, onMethod, onOpen }: GridProp
   }, [rows, columns, row, column]);
   useEffect(() => scroller.current?.focus({ preventScroll: true }), [scroller]);
 
+  // The cells keep the same functions, so that a move redraws two of them and not all.
+  const actions = useRef({ onSelect, onOpen });
+  actions.current = { onSelect, onOpen };
+  const selectCell = useCallback((...to: [number, number]) => actions.current.onSelect(...to), []);
+  const openCell = useCallback(() => actions.current.onOpen(), []);
+
   const page = Math.max(1, Math.floor((room.height - HEAD) / ROW) - 1);
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -250,8 +256,8 @@ function Grid({ board, at: [row, column], onSelect, onMethod, onOpen }: GridProp
                         left={item.start}
                         width={item.size}
                         selected={index === row && item.index === column}
-                        onSelect={onSelect}
-                        onOpen={onOpen}
+                        onSelect={selectCell}
+                        onOpen={openCell}
                       />
                     )
                   );
@@ -297,60 +303,49 @@ interface CellProps {
   onOpen: () => void;
 }
 
-const Cell = memo(
-  function Cell({
-    id,
-    row,
-    column,
-    crossing,
-    source,
-    frame,
-    left,
-    width,
-    selected,
-    onSelect,
-    onOpen,
-  }: CellProps) {
-    const size = sizeText(crossing.native_percent);
-    const bars = barsText(crossing.bars);
-    const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
-    const method = methodName(crossing.method);
-    return (
-      // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
-      <div
-        id={id}
-        className="cell"
-        role="gridcell"
-        aria-colindex={column + 2}
-        aria-selected={selected}
-        aria-label={`${source.values.name} into ${frame.values.name}: ${method}${crossing.own ? "*" : ""}, ${size}, ${bars ? `${bars}, ${kept}` : kept}`}
-        data-severity={crossing.severity ?? "clean"}
-        style={{ left, width }}
-        onClick={() => onSelect(row, column)}
-        onDoubleClick={onOpen}
-      >
-        {crossing.own && <span className="cell-method">{method}*</span>}
-        <div className="cell-drawing">
-          <CrossingDrawing crossing={crossing} frame={frame} width={width - 20} height={64} />
-        </div>
-        <div className="cell-numbers num">
-          <b>{size}</b>
-          <span className={bars ? "mid bars" : "mid"}>{bars ?? kept}</span>
-          <SeverityMark severity={crossing.severity} />
-        </div>
+const Cell = memo(function Cell({
+  id,
+  row,
+  column,
+  crossing,
+  source,
+  frame,
+  left,
+  width,
+  selected,
+  onSelect,
+  onOpen,
+}: CellProps) {
+  const size = sizeText(crossing.native_percent);
+  const bars = barsText(crossing.bars);
+  const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
+  const method = methodName(crossing.method);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
+    <div
+      id={id}
+      className="cell"
+      role="gridcell"
+      aria-colindex={column + 2}
+      aria-selected={selected}
+      aria-label={`${source.values.name} into ${frame.values.name}: ${method}${crossing.own ? "*" : ""}, ${size}, ${bars ? `${bars}, ${kept}` : kept}`}
+      data-severity={crossing.severity ?? "clean"}
+      style={{ left, width }}
+      onClick={() => onSelect(row, column)}
+      onDoubleClick={onOpen}
+    >
+      {crossing.own && <span className="cell-method">{method}*</span>}
+      <div className="cell-drawing">
+        <CrossingDrawing crossing={crossing} frame={frame} width={width - 20} height={64} />
       </div>
-    );
-  },
-  (before, after) =>
-    before.crossing === after.crossing &&
-    before.selected === after.selected &&
-    before.left === after.left &&
-    before.width === after.width &&
-    before.source === after.source &&
-    before.frame === after.frame &&
-    before.onOpen === after.onOpen &&
-    before.onSelect === after.onSelect,
-);
+      <div className="cell-numbers num">
+        <b>{size}</b>
+        <span className={bars ? "mid bars" : "mid"}>{bars ?? kept}</span>
+        <SeverityMark severity={crossing.severity} />
+      </div>
+    </div>
+  );
+});
 
 function Legend({ onOpen }: { onOpen: () => void }) {
   return (

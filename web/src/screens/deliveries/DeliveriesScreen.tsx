@@ -4,7 +4,7 @@ import { Button, Table } from "react-bootstrap";
 import { api, type Frame, type FrameShape, settled } from "../../api/client";
 import { framePreview, refreshProject } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
-import { count, raster, ratio } from "../../drawing/numbers";
+import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { RecordSheet, useRemoval } from "../../fields/RecordSheet";
 import { useChosenRow } from "../../fields/useChosenRow";
 import { useDraft } from "../../fields/useDraft";
@@ -68,7 +68,7 @@ export function DeliveriesScreen() {
                         ? `${raster([frame.shape.picture_area.width, frame.shape.picture_area.height])}`
                         : "all"}
                     </td>
-                    <td className="num">{frame.values.rate}</td>
+                    <td className="num">{rate(frame.values.rate)}</td>
                     <td>{methodName(frame.values.default_method)}</td>
                   </tr>
                 ))}

@@ -3,7 +3,7 @@ import { type HTMLAttributes, useRef } from "react";
 import { Button, Table } from "react-bootstrap";
 import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
-import { count, raster, ratio } from "../../drawing/numbers";
+import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { AddOrCancel, RecordSheet, useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useChosenRow } from "../../fields/useChosenRow";
 import { useDraft } from "../../fields/useDraft";
@@ -67,7 +67,7 @@ export function FootageScreen() {
 }
 
 function SourceRow({ source, row }: { source: Source; row: HTMLAttributes<HTMLTableRowElement> }) {
-  const { name, note, geometry, rate, scan } = source.values;
+  const { name, note, geometry, rate: exactRate, scan } = source.values;
   const turn = { 0: "", 90: "90°", 180: "180°", 270: "270°" }[geometry.rotation] ?? "";
   return (
     <tr {...row}>
@@ -80,7 +80,7 @@ function SourceRow({ source, row }: { source: Source; row: HTMLAttributes<HTMLTa
       <td className="num">{geometry.squeeze === "1" ? "" : `${geometry.squeeze}×`}</td>
       <td className="num">{turn}</td>
       <td className="num">
-        {rate}
+        {rate(exactRate)}
         {scan === "interlaced" && <abbr title="interlaced"> i</abbr>}
       </td>
       <td className="num text-blue">{ratio(source.shape.upright.ratio.value)}</td>

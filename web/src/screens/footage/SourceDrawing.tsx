@@ -57,10 +57,10 @@ export function SourceDrawing({ raster, rotation, shape }: Props) {
         role="img"
         aria-label={`Stored ${raster.join(" by ")}, seen as ${ratio(shape.upright.ratio.value)}`}
       >
-        <text className="words" x={storedBox.x} y={14} fontSize="12.5">
+        <text className="words" x={storedBox.x} y={storedBox.y - 30} fontSize="12.5">
           as stored
         </text>
-        <text className="words" x={uprightBox.x} y={14} fontSize="12.5">
+        <text className="words" x={uprightBox.x} y={uprightBox.y - 30} fontSize="12.5">
           upright, as seen
         </text>
         <path className="d-cut" fillRule="evenodd" d={around(storedBox, active)} />

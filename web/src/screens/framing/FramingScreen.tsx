@@ -244,7 +244,7 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
           <TitleBlock
             entries={[
               ["project", project.name],
-              ["conversion", `${source.values.name.split(" ")[0]} → ${frame.values.name}`],
+              ["date", new Date().toLocaleDateString("sv")],
               [
                 "source",
                 `${raster(source.values.geometry.raster)} · ${ratio(source.shape.upright.ratio.value)}`,
