@@ -134,6 +134,7 @@ function Grid({ board, at: [row, column], onSelect, onMethod, onOpen }: GridProp
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 3,
+    useFlushSync: false,
     scrollPaddingStart: HEAD,
     scrollMargin: HEAD,
   });
@@ -142,7 +143,8 @@ function Grid({ board, at: [row, column], onSelect, onMethod, onOpen }: GridProp
     count: frames.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => columnWidth,
-    overscan: 2,
+    overscan: 1,
+    useFlushSync: false,
     scrollPaddingStart: sourceWidth,
     scrollMargin: sourceWidth,
   });
