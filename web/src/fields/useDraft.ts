@@ -39,6 +39,8 @@ export function useDraft<D>({ draft: stored, version, save, refresh }: Stored<D>
     if (over === null) return;
     try {
       startedFrom.current = await save({ ...under, ...over }, startedFrom.current);
+      // At once, so that a second commit on its way does not store the same again.
+      if (latest.current.typed === over) latest.current.typed = null;
       setTyped((now) => (now === over ? null : now));
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 412) {

@@ -250,3 +250,79 @@ async fn pages_are_served_under_a_strict_policy() {
     assert_eq!(get("/favicon.svg").await.kind, "image/svg+xml");
     get("/api/v2/anything").await.refusal(404);
 }
+
+#[tokio::test]
+async fn every_crossing_of_the_demo_is_what_the_calculation_gives() {
+    let server = Server::demo();
+    let board = server.get("/projects/1/board").await.ok();
+    let by_id = |list: &str, id: &Value| -> Value {
+        let list = board[list].as_array().expect(list);
+        list.iter().find(|each| each["id"] == *id).expect("listed")["values"]["geometry"].clone()
+    };
+    for crossing in board["crossings"].as_array().expect("crossings") {
+        let path = format!("/projects/1/conversions/{}/{}", crossing["source"], crossing["frame"]);
+        let conversion = server.get(&path).await.ok();
+        assert_eq!(conversion["crossing"], *crossing, "{path}");
+        let request = json!({
+            "kind": "conversion",
+            "source": by_id("sources", &crossing["source"]),
+            "delivery": by_id("frames", &crossing["frame"]),
+            "framing": conversion["framing"],
+        });
+        let plan = server.post("/calc", &request).await.ok();
+        assert_eq!(conversion["plan"], plan, "{path}");
+        for (part, at) in [("x", 0), ("y", 1), ("width", 2), ("height", 3)] {
+            assert_eq!(crossing["image"][at], plan["image"][part]["value"], "{path} {part}");
+        }
+        for (part, at) in [("left", 0), ("top", 1), ("right", 2), ("bottom", 3)] {
+            assert_eq!(crossing["bars"][at], plan["bars"][part]["value"], "{path} {part}");
+        }
+        assert_eq!(crossing["kept"], plan["kept"]["value"], "{path}");
+        let codes: Vec<_> =
+            plan["findings"].as_array().expect("findings").iter().map(|each| each["code"].clone()).collect();
+        assert_eq!(crossing["findings"], Value::Array(codes), "{path}");
+    }
+}
+
+#[tokio::test]
+async fn of_many_writes_at_once_exactly_one_wins() {
+    let server = std::sync::Arc::new(Server::demo());
+    let mut writes = tokio::task::JoinSet::new();
+    for number in 0..12 {
+        let server = server.clone();
+        writes.spawn(async move {
+            server.put("/projects/1/sources/1", 1, &source(&format!("Writer {number}"), [100, 100])).await
+        });
+    }
+    let (mut won, mut refused) = (Vec::new(), 0);
+    while let Some(answer) = writes.join_next().await {
+        let answer = answer.expect("an answer");
+        if answer.status == 200 {
+            won.push(answer.body["values"]["name"].clone());
+        } else {
+            answer.refusal(412);
+            refused += 1;
+        }
+    }
+    assert_eq!((won.len(), refused), (1, 11));
+    let stored = server.get("/projects/1/sources/1").await.ok();
+    assert_eq!((&stored["values"]["name"], &stored["version"]), (&won[0], &json!(2)));
+}
+
+#[tokio::test]
+async fn a_frame_answers_for_its_picture_area() {
+    let server = Server::empty();
+    let shape =
+        async |geometry: Value| server.post("/shape/frame", &json!({ "name": "F", "geometry": geometry })).await.ok();
+    let hd = shape(json!({ "raster": [1920, 1080], "picture_ratio": "2.39" })).await;
+    // 1920 / 2.39 is 803.3; bars of 138 on the step leave 804.
+    assert_eq!(hd["picture_area"], json!({ "x": 0, "y": 138, "width": 1920, "height": 804 }));
+    assert_eq!((&hd["ratio"]["exact"], &hd["published"]["name"]), (&json!("16/9"), &json!("HD")));
+    let upright = shape(json!({ "raster": [1920, 1080], "picture_ratio": "9:16", "step": 16 })).await;
+    // 607.5 wide; bars of 656 on a step of 16 leave 608.
+    assert_eq!(upright["picture_area"], json!({ "x": 656, "y": 0, "width": 608, "height": 1080 }));
+    let tape = shape(json!({ "raster": [720, 576], "pixel_aspect": "16:11" })).await;
+    assert_eq!((&tape["ratio"]["exact"], &tape["published"]["name"]), (&json!("20/11"), &json!("SD 625 lines 16:9")));
+    let odd = shape(json!({ "raster": [1921, 1080] })).await;
+    assert_eq!((&odd["on_step"], &odd["published"]), (&json!(false), &Value::Null));
+}

@@ -308,3 +308,92 @@ async fn a_project_deleted_elsewhere_is_told_and_restored() {
     assert!(log.iter().all(|entry| entry.contains("410")), "{log:?}");
     browser.close().await;
 }
+
+#[tokio::test]
+async fn a_frame_changed_where_it_stands_changes_its_column() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/deliveries?frame=6").await;
+    browser.says("The whole frame shows 1:1").await;
+    // Linked numbers answer while they are typed, before anything is stored.
+    browser.fill("height", "1440").await;
+    browser.says("The whole frame shows 0.75:1").await;
+    assert_eq!(server.get("/projects/1/frames/6").await.ok()["version"], 1);
+    browser.keys(ENTER).await;
+    browser.says("every value edits where it stands").await;
+    browser.fill("picture ratio inside", "1").await;
+    browser.says("1080×1080 at 0, 180").await;
+    browser.keys(ENTER).await;
+    browser.until("[...document.querySelectorAll('tr')].some(row => row.innerText.includes('1080×1080'))").await;
+    let method = browser.field("default method").await;
+    method.select_by_value("fit").await.expect("a method");
+    browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('Fit')").await;
+    let stored = server.get("/projects/1/frames/6").await.ok();
+    assert_eq!(stored["values"]["geometry"]["raster"], json!([1080, 1440]));
+    assert_eq!((&stored["values"]["geometry"]["picture_ratio"], &stored["version"]), (&json!("1"), &json!(4)));
+
+    browser.press("Board").await;
+    assert_eq!(
+        crossing(&browser, "B003 Harbour wall into Square").await,
+        "B003 Harbour wall into Square: Fit, 23.4%, bars 169, keeps 100%"
+    );
+    // What has a framing of its own does not follow.
+    assert!(crossing(&browser, "D021 Reed beds into Square").await.contains(": Fill*,"));
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_row_is_chosen_by_keys_and_its_source_edited() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage").await;
+    browser.see("tr[aria-selected=true][data-id='1']").await;
+    browser.run("document.querySelector('tr[aria-selected=true]').focus()").await;
+    browser.keys(&format!("{DOWN}{DOWN}{DOWN}{UP}")).await;
+    browser.see("tr[aria-selected=true][data-id='3']").await;
+    browser.tab_to("lens squeeze").await;
+    browser.chord('\u{e009}', 'a').await;
+    browser.keys("4:3").await;
+    browser.says("shows 2.53:1").await;
+    // Escape drops it, and nothing was stored.
+    browser.keys(ESCAPE).await;
+    browser.says("shows 1.90:1").await;
+    assert_eq!(browser.value("lens squeeze").await, "1");
+    browser.chord('\u{e009}', 'a').await;
+    browser.keys(&format!("4:3{ENTER}")).await;
+    browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('4:3×')").await;
+    assert_eq!(server.get("/projects/1/sources/3").await.ok()["values"]["geometry"]["squeeze"], "4:3");
+    // A turn is stored as soon as it is chosen.
+    browser.field("turn to stand upright").await.select_by_value("90").await.expect("a turn");
+    browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('90°')").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn braces_and_brackets_step_through_the_conversions() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board/2/1").await;
+    browser.says("In the frame").await;
+    for (key, path) in [("]", "/board/2/2"), ("}", "/board/3/2"), ("[", "/board/3/1"), ("{", "/board/2/1")] {
+        browser.keys(key).await;
+        browser.until(&format!("location.pathname.endsWith('{path}')")).await;
+        browser.says("In the frame").await;
+    }
+    // At the ends they stay.
+    browser.keys("{").await;
+    browser.until("location.pathname.endsWith('/board/1/1')").await;
+    browser.keys("{[").await;
+    browser.says("A014 Furnace mouth").await;
+    assert!(browser.path().await.ends_with("/board/1/1"));
+    // A card of the methods side by side chooses its method.
+    browser.click(browser.see(".method-card[title^='each axis']").await).await;
+    browser.says("Circles come out").await;
+    assert_eq!(server.get("/projects/1/conversions/1/1").await.ok()["framing"]["method"], "stretch");
+    browser.press("Follow frame").await;
+    browser.says("Circles stay round").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}

@@ -10,6 +10,7 @@ import { count, raster, ratio, short } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
 import { FOLLOW_KEY, METHODS, methodName } from "../../shell/methods";
 import { useBoard } from "../../shell/ProjectLayout";
+import { useAddressNote } from "../../shell/useAddressNote";
 import { MethodButtons } from "./MethodButtons";
 import { barsText, sizeText, tally } from "./summary";
 import { plainFraming, useChooseFraming } from "./useChooseFraming";
@@ -80,12 +81,9 @@ export function BoardScreen() {
   );
 }
 
-/**
- * Which crossing is chosen. It follows every key at once; the address follows when the keys rest,
- * so that a reload and the way back find the same place.
- */
+/** Which crossing is chosen. It follows every key at once; the address notes it. */
 function useSelection({ sources, frames }: Board) {
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
   const find = (list: { id: number }[], name: string) =>
     Math.max(
       0,
@@ -97,20 +95,8 @@ function useSelection({ sources, frames }: Board) {
   const [row, column] = [within(at[0], sources), within(at[1], frames)];
   const select = (toRow: number, toColumn: number) =>
     setAt([within(toRow, sources), within(toColumn, frames)]);
-  const place = () => {
-    const [source, frame] = [sources[row], frames[column]];
-    const there = String(source?.id) === search.get("source") && String(frame?.id) === search.get("frame");
-    if (source && frame && !there) {
-      setSearch({ source: String(source.id), frame: String(frame.id) }, { replace: true });
-    }
-  };
-  const latest = useRef(place);
-  latest.current = place;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a move begins the rest anew
-  useEffect(() => {
-    const rest = setTimeout(() => latest.current(), 400);
-    return () => clearTimeout(rest);
-  }, [row, column]);
+  const [source, frame] = [sources[row], frames[column]];
+  const place = useAddressNote(source && frame ? `?source=${source.id}&frame=${frame.id}` : "");
   return [[row, column] as [number, number], select, place] as const;
 }
 
