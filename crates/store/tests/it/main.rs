@@ -117,8 +117,8 @@ fn what_is_written_is_read_in_its_own_spelling_after_a_new_start() {
     };
     let mut store = scratch.open();
     let contents = store.contents(project).expect("contents");
-    assert_eq!(contents.sources, [source.clone()]);
-    assert_eq!(contents.frames, [frame.clone()]);
+    assert_eq!(contents.sources, std::slice::from_ref(&source));
+    assert_eq!(contents.frames, std::slice::from_ref(&frame));
     assert_eq!(contents.sources[0].value, tape("T1"));
     assert_eq!(contents.sources[0].value.geometry.squeeze().text(), "1.00");
     assert_eq!(contents.frames[0].value.geometry.picture_ratio().map(Written::text), Some("2.00:1"));
