@@ -55,7 +55,7 @@ fn main() -> ExitCode {
 
 fn root() -> PathBuf {
     // OK because this package lies one folder below the root.
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("..")
+    Path::new(env!("CARGO_MANIFEST_DIR")).parent().map(Path::to_owned).unwrap_or_default()
 }
 
 fn web() -> PathBuf {

@@ -233,6 +233,12 @@ impl Exact {
     }
 }
 
+/// Whether all four are so short that a sum of two products fits in one word: nearly all are.
+#[inline]
+const fn are_half_words(a: i64, b: i64, c: i64, d: i64) -> bool {
+    (a.unsigned_abs() | b.unsigned_abs() | c.unsigned_abs() | d.unsigned_abs()) >> 31 == 0
+}
+
 /// Two wide numbers, the second above 0.
 fn gcd(a: u128, b: u128) -> u128 {
     match (u64::try_from(a), u64::try_from(b)) {
@@ -270,6 +276,9 @@ impl Add for &Exact {
     fn add(self, other: &Exact) -> Exact {
         match (&self.0, &other.0) {
             (&Repr::Small { numerator: a, denominator: b }, &Repr::Small { numerator: c, denominator: d }) => {
+                if are_half_words(a, b, c, d) {
+                    return if b == d { Exact::small(a + c, b) } else { Exact::small(a * d + c * b, b * d) };
+                }
                 let (a, b, c, d) = (i128::from(a), i128::from(b), i128::from(c), i128::from(d));
                 // OK because every product of two words is below 2^126.
                 if b == d { Exact::wide(a + c, b) } else { Exact::wide(a * d + c * b, b * d) }
@@ -285,6 +294,9 @@ impl Mul for &Exact {
     fn mul(self, other: &Exact) -> Exact {
         match (&self.0, &other.0) {
             (&Repr::Small { numerator: a, denominator: b }, &Repr::Small { numerator: c, denominator: d }) => {
+                if are_half_words(a, b, c, d) {
+                    return Exact::small(a * c, b * d);
+                }
                 Exact::wide(i128::from(a) * i128::from(c), i128::from(b) * i128::from(d))
             }
             _ => Exact::long(self.to_long() * other.to_long()),
@@ -301,6 +313,9 @@ impl Div for &Exact {
         assert!(!other.is_zero(), "division by zero");
         match (&self.0, &other.0) {
             (&Repr::Small { numerator: a, denominator: b }, &Repr::Small { numerator: c, denominator: d }) => {
+                if are_half_words(a, b, c, d) {
+                    return if c < 0 { Exact::small(-a * d, b * -c) } else { Exact::small(a * d, b * c) };
+                }
                 let (n, m) = (i128::from(a) * i128::from(d), i128::from(b) * i128::from(c));
                 if m < 0 { Exact::wide(-n, -m) } else { Exact::wide(n, m) }
             }
@@ -360,6 +375,9 @@ impl Ord for Exact {
     fn cmp(&self, other: &Self) -> Ordering {
         match (&self.0, &other.0) {
             (&Repr::Small { numerator: a, denominator: b }, &Repr::Small { numerator: c, denominator: d }) => {
+                if are_half_words(a, b, c, d) {
+                    return (a * d).cmp(&(c * b));
+                }
                 (i128::from(a) * i128::from(d)).cmp(&(i128::from(c) * i128::from(b)))
             }
             _ => self.to_long().cmp(&other.to_long()),
