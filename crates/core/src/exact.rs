@@ -190,6 +190,12 @@ impl Exact {
         }
     }
 
+    /// As [`Self::to_decimal`], without zeros at the end: `1.5` and not `1.500`.
+    pub fn to_short_decimal(&self, places: u32) -> String {
+        let text = self.to_decimal(places);
+        if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
+    }
+
     /// Whether the value is 0.
     pub fn is_zero(&self) -> bool {
         matches!(self.0, Repr::Small { numerator: 0, .. })

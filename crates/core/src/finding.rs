@@ -2,7 +2,9 @@
 
 use std::fmt;
 
+use crate::cadence::Cadence;
 use crate::plan::{Placement, Plan};
+use crate::project::SignalRange;
 use crate::published::{self, PublishedFrame};
 use crate::space::{Axes, Axis, Delivery};
 use crate::{DeliveryFrame, Exact, Framing, Raster, Source, Step};
@@ -85,6 +87,24 @@ pub enum Finding {
         /// The frame that may have been meant.
         published: &'static PublishedFrame,
     },
+    /// Of a project: at the frame's rate some frames are shown more often than others.
+    RateMixed {
+        /// Frames a second of the source.
+        from: Exact,
+        /// Frames a second of the frame.
+        to: Exact,
+        /// What becomes of the frames.
+        cadence: Cadence,
+    },
+    /// Of a project: lines of two moments would stand in one progressive picture.
+    Interlaced,
+    /// Of a project: black and white have other code values in the frame.
+    Range {
+        /// What the source uses.
+        from: SignalRange,
+        /// What the frame uses.
+        to: SignalRange,
+    },
 }
 
 impl Finding {
@@ -101,6 +121,9 @@ impl Finding {
             Self::MostlyLost { .. } => "mostly_lost",
             Self::Sideways { .. } => "sideways",
             Self::NearPublished { .. } => "near_published",
+            Self::RateMixed { .. } => "rate_mixed",
+            Self::Interlaced => "interlaced",
+            Self::Range { .. } => "range",
         }
     }
 
@@ -110,9 +133,13 @@ impl Finding {
             Self::OffEdge { .. } | Self::DoubleBoxed { .. } => Severity::Stop,
             Self::Distorted { distortion } if distortion.abs() > SEEN_DISTORTION => Severity::Stop,
             Self::Enlarged { scale, .. } if *scale > SOFT_ENLARGEMENT => Severity::Caution,
-            Self::Bars { .. } | Self::OddSize { .. } | Self::MostlyLost { .. } | Self::Sideways { .. } => {
-                Severity::Caution
-            }
+            Self::Bars { .. }
+            | Self::OddSize { .. }
+            | Self::MostlyLost { .. }
+            | Self::Sideways { .. }
+            | Self::RateMixed { .. }
+            | Self::Interlaced
+            | Self::Range { .. } => Severity::Caution,
             Self::Distorted { .. }
             | Self::Enlarged { .. }
             | Self::EnlargedOneWay { .. }
@@ -213,22 +240,17 @@ fn enlargement(scale: &Axes) -> Option<Finding> {
     }
 }
 
-/// A value with at most so many decimals, trailing zeros left off.
-fn short(value: &Exact, places: u32) -> String {
-    let text = value.to_decimal(places);
-    if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
-}
-
 fn percent(value: &Exact) -> String {
     let value = value * Exact::whole(100);
     // Small shares keep three digits that count.
     let places = if value.abs() < Exact::ONE { 3 } else { 1 };
-    short(&value, places)
+    value.to_short_decimal(places)
 }
 
 /// The axes on which a length is over 0, as a phrase: `"12 px across and 4 px up and down"`.
 fn lengths(axes: &Axes, across: &str, down: &str) -> String {
-    let part = |value: &Exact, words: &str| value.is_positive().then(|| format!("{} px {words}", short(value, 2)));
+    let part =
+        |value: &Exact, words: &str| value.is_positive().then(|| format!("{} px {words}", value.to_short_decimal(2)));
     let parts: Vec<_> = [part(&axes.x, across), part(&axes.y, down)].into_iter().flatten().collect();
     parts.join(" and ")
 }
@@ -245,14 +267,14 @@ impl fmt::Display for Finding {
                 f,
                 "Moved past the end of its travel by {}; {} px across and {} px up and down are free either way.",
                 lengths(beyond, "across", "up and down"),
-                short(&travel.x, 2),
-                short(&travel.y, 2)
+                travel.x.to_short_decimal(2),
+                travel.y.to_short_decimal(2)
             ),
             Self::DoubleBoxed { black } => write!(
                 f,
                 "Boxed on both axes: {} px of black across, {} px up and down. A player will box it once more or crop it.",
-                short(&black.x, 2),
-                short(&black.y, 2)
+                black.x.to_short_decimal(2),
+                black.y.to_short_decimal(2)
             ),
             Self::Distorted { distortion } => {
                 let word = if distortion.is_negative() { "narrower" } else { "wider" };
@@ -304,6 +326,26 @@ impl fmt::Display for Finding {
                 published.name,
                 published.width,
                 published.height
+            ),
+            Self::RateMixed { from, to, cadence } => write!(
+                f,
+                "{} frames a second do not go evenly into {}: {cadence}. Movement is uneven or blended, unless every \
+                 frame is shown once and the speed changes.",
+                from.to_short_decimal(3),
+                to.to_short_decimal(3)
+            ),
+            Self::Interlaced => write!(
+                f,
+                "The source is interlaced and the frame progressive: lines of two moments show as combs where \
+                 something moves, until they are deinterlaced."
+            ),
+            Self::Range { from, to } => write!(
+                f,
+                "The source uses the {} signal range and the frame the {} one: unconverted, black and white come out \
+                 {}.",
+                from.word(),
+                to.word(),
+                if *to == SignalRange::Narrow { "clipped" } else { "grey" }
             ),
         }
     }

@@ -5,9 +5,12 @@
 //! is rounded before a rule says so.
 //!
 //! Start at [`Plan::of`]: one [`Source`] in one [`DeliveryFrame`] under one [`Framing`]. The single
-//! calculations are [`Extraction`], [`Desqueeze`] and [`Enlargement`].
+//! calculations are [`Extraction`], [`Desqueeze`], [`Enlargement`] and [`cadence::Cadence`]. [`project`] is what
+//! people keep and change.
 
+pub mod active_picture;
 mod bounded;
+pub mod cadence;
 mod delivery;
 mod desqueeze;
 mod dial;

@@ -3,9 +3,49 @@
 use crate::space::Delivery;
 use crate::{Exact, Raster};
 
+/// What sort of frame it is, for a list.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum FrameGroup {
+    /// Television and streaming, 16:9.
+    Television,
+    /// Cinema containers and the pictures inside them.
+    Cinema,
+    /// Standard definition, whose pixels are not square.
+    Standard,
+    /// 16:9 turned upright.
+    Upright,
+    /// Portrait and square.
+    Portrait,
+    /// Wide pictures cut out of a 16:9 raster.
+    Wide,
+    /// Equirectangular spheres, one eye.
+    Sphere,
+}
+
+impl FrameGroup {
+    /// Every group, in the order in which they are offered.
+    pub const ALL: [Self; 7] =
+        [Self::Television, Self::Cinema, Self::Wide, Self::Upright, Self::Portrait, Self::Standard, Self::Sphere];
+
+    /// Its title.
+    pub const fn title(self) -> &'static str {
+        match self {
+            Self::Television => "UHD and HD",
+            Self::Cinema => "Cinema containers, flat and scope",
+            Self::Standard => "Standard definition, with its pixel shapes",
+            Self::Upright => "Upright",
+            Self::Portrait => "Portrait and square",
+            Self::Wide => "Wide, out of UHD and HD",
+            Self::Sphere => "Spheres (equirectangular, one eye)",
+        }
+    }
+}
+
 /// A frame that others publish.
 #[derive(Debug, PartialEq)]
 pub struct PublishedFrame {
+    /// What sort of frame it is.
+    pub group: FrameGroup,
     /// What the trade calls it.
     pub name: &'static str,
     /// Pixels across.
@@ -26,19 +66,27 @@ impl PublishedFrame {
     }
 }
 
-const fn square(name: &'static str, width: u32, height: u32, source: &'static str) -> PublishedFrame {
-    shaped(name, width, height, (1, 1), source)
+const fn square(
+    group: FrameGroup,
+    name: &'static str,
+    width: u32,
+    height: u32,
+    source: &'static str,
+) -> PublishedFrame {
+    PublishedFrame { group, name, width, height, pixel_aspect: (1, 1), source }
 }
 
-const fn shaped(
+const fn standard(
     name: &'static str,
     width: u32,
     height: u32,
     pixel_aspect: (u32, u32),
     source: &'static str,
 ) -> PublishedFrame {
-    PublishedFrame { name, width, height, pixel_aspect, source }
+    PublishedFrame { group: FrameGroup::Standard, name, width, height, pixel_aspect, source }
 }
+
+use FrameGroup::{Cinema, Portrait, Sphere, Television, Upright, Wide};
 
 const UHD: &str = "Recommendation ITU-R BT.2020-2, Table 1";
 const HD: &str = "Recommendation ITU-R BT.709-6, Part 1 (picture characteristics)";
@@ -50,35 +98,35 @@ const PRACTICE: &str = "common practice";
 
 /// Every published frame that the core knows.
 pub const FRAMES: &[PublishedFrame] = &[
-    square("UHD 8K", 7680, 4320, UHD),
-    square("UHD", 3840, 2160, UHD),
-    square("HD", 1920, 1080, HD),
-    square("HD 720", 1280, 720, HD720),
-    square("Cinema container 4K", 4096, 2160, CINEMA),
-    square("Cinema container 2K", 2048, 1080, CINEMA),
-    square("Cinema flat 4K", 3996, 2160, CINEMA_PICTURE),
-    square("Cinema flat 2K", 1998, 1080, CINEMA_PICTURE),
-    square("Cinema scope 4K", 4096, 1716, CINEMA_PICTURE),
-    square("Cinema scope 2K", 2048, 858, CINEMA_PICTURE),
-    shaped("SD 625 lines 4:3", 720, 576, (12, 11), SD),
-    shaped("SD 625 lines 16:9", 720, 576, (16, 11), SD),
-    shaped("SD 525 lines 4:3", 720, 480, (10, 11), SD),
-    shaped("SD 525 lines 16:9", 720, 480, (40, 33), SD),
-    shaped("SD 525 lines 4:3, all 486", 720, 486, (10, 11), SD),
-    square("UHD upright", 2160, 3840, PRACTICE),
-    square("HD upright", 1080, 1920, PRACTICE),
-    square("HD 720 upright", 720, 1280, PRACTICE),
-    square("Portrait 4:5", 1080, 1350, PRACTICE),
-    square("Portrait 2:3", 1080, 1620, PRACTICE),
-    square("Square", 1080, 1080, PRACTICE),
-    square("Square UHD", 2160, 2160, PRACTICE),
-    square("HD scope 2.40", 1920, 800, PRACTICE),
-    square("HD scope 2.39", 1920, 804, PRACTICE),
-    square("UHD scope 2.40", 3840, 1600, PRACTICE),
-    square("UHD 2.00", 3840, 1920, "common practice; also the equirectangular sphere 4K"),
-    square("HD 2.00", 1920, 960, PRACTICE),
-    square("Sphere 5.7K", 5760, 2880, PRACTICE),
-    square("Sphere 8K", 7680, 3840, PRACTICE),
+    square(Television, "UHD 8K", 7680, 4320, UHD),
+    square(Television, "UHD", 3840, 2160, UHD),
+    square(Television, "HD", 1920, 1080, HD),
+    square(Television, "HD 720", 1280, 720, HD720),
+    square(Cinema, "Cinema container 4K", 4096, 2160, CINEMA),
+    square(Cinema, "Cinema container 2K", 2048, 1080, CINEMA),
+    square(Cinema, "Cinema flat 4K", 3996, 2160, CINEMA_PICTURE),
+    square(Cinema, "Cinema flat 2K", 1998, 1080, CINEMA_PICTURE),
+    square(Cinema, "Cinema scope 4K", 4096, 1716, CINEMA_PICTURE),
+    square(Cinema, "Cinema scope 2K", 2048, 858, CINEMA_PICTURE),
+    standard("SD 625 lines 4:3", 720, 576, (12, 11), SD),
+    standard("SD 625 lines 16:9", 720, 576, (16, 11), SD),
+    standard("SD 525 lines 4:3", 720, 480, (10, 11), SD),
+    standard("SD 525 lines 16:9", 720, 480, (40, 33), SD),
+    standard("SD 525 lines 4:3, all 486", 720, 486, (10, 11), SD),
+    square(Upright, "UHD upright", 2160, 3840, PRACTICE),
+    square(Upright, "HD upright", 1080, 1920, PRACTICE),
+    square(Upright, "HD 720 upright", 720, 1280, PRACTICE),
+    square(Portrait, "Portrait 4:5", 1080, 1350, PRACTICE),
+    square(Portrait, "Portrait 2:3", 1080, 1620, PRACTICE),
+    square(Portrait, "Square", 1080, 1080, PRACTICE),
+    square(Portrait, "Square UHD", 2160, 2160, PRACTICE),
+    square(Wide, "HD scope 2.40", 1920, 800, PRACTICE),
+    square(Wide, "HD scope 2.39", 1920, 804, PRACTICE),
+    square(Wide, "UHD scope 2.40", 3840, 1600, PRACTICE),
+    square(Wide, "UHD 2.00", 3840, 1920, "common practice; also the equirectangular sphere 4K"),
+    square(Wide, "HD 2.00", 1920, 960, PRACTICE),
+    square(Sphere, "Sphere 5.7K", 5760, 2880, PRACTICE),
+    square(Sphere, "Sphere 8K", 7680, 3840, PRACTICE),
 ];
 
 /// The pixel shapes of ITU-T H.264, Table E-1, in the order of `aspect_ratio_idc` 1 to 16.

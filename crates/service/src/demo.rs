@@ -1,8 +1,9 @@
 //! The demo project: "The Kiln at Saltreed", an invented documentary about glassblowers on a tidal
 //! island. Every name in it is invented.
 
-use ratiomet_store::Demo;
-use ratiomet_wire::project::{read_choice, read_frame_values, read_project_values, read_source_values};
+use ratiomet_wire::project::{
+    ProjectContents, read_choice, read_frame_values, read_project_values, read_source_values,
+};
 use ratiomet_wire::read::{Field, Reader};
 
 const NAME: &str = r#"{"name":"The Kiln at Saltreed"}"#;
@@ -17,7 +18,7 @@ const FOOTAGE: &[&str] = &[
     r#"{"name":"S002 Kiln walk","note":"Whole sphere, horizon tilted; planned here as a flat frame","geometry":{"raster":[5760,2880]},"rate":"30"}"#,
     r#"{"name":"C041 Blowpipe close","note":"1.5x lens on a 3:2 sensor","geometry":{"raster":[6240,4160],"squeeze":"1.5"},"rate":"24"}"#,
     r#"{"name":"C044 Glory hole","note":"1.8x lens on 16:9","geometry":{"raster":[3840,2160],"squeeze":"1.8"},"rate":"24"}"#,
-    r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120"}"#,
+    r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120","playback":"every_frame"}"#,
     r#"{"name":"R010 Tide table screen","note":"Screen recording; the recorder adds a border","geometry":{"raster":[2560,1440],"active":{"left":64,"top":48,"right":64,"bottom":24}},"rate":"60"}"#,
     r#"{"name":"W055 Workshop still","note":"Full-range recording","geometry":{"raster":[3840,2160]},"rate":"30000/1001","signal_range":"full"}"#,
     r#"{"name":"N1994 Causeway reel","note":"Wide 525-line archive reel","geometry":{"raster":[720,480],"pixel_aspect":"40:33"},"rate":"30000/1001","scan":"interlaced"}"#,
@@ -31,27 +32,27 @@ const FOOTAGE: &[&str] = &[
 /// footage in the list above, and what the conversion adds.
 const FRAMES: &[(&str, &[(usize, &str)])] = &[
     (
-        r#"{"name":"Festival scope","note":"Cinema scope 4K","geometry":{"raster":[4096,1716]},"rate":"24","default_method":"fill"}"#,
+        r#"{"name":"Festival scope","note":"Cinema scope 4K","geometry":{"raster":[4096,1716]},"rate":"24","method":"fill"}"#,
         &[(1, r#"{"own":{"method":"fill","shift":["0","-220"]}}"#)],
     ),
     (
-        r#"{"name":"Streaming UHD","geometry":{"raster":[3840,2160]},"rate":"24","default_method":"fill"}"#,
+        r#"{"name":"Streaming UHD","geometry":{"raster":[3840,2160]},"rate":"24","method":"fill"}"#,
         &[(4, r#"{"own":{"method":"fit"}}"#), (0, r#"{"own":{"method":"fill","zoom":"1","shift":["-240","0"]}}"#)],
     ),
     (
-        r#"{"name":"Broadcast 2.00","note":"HD with a 2.00 picture","geometry":{"raster":[1920,1080],"picture_ratio":"2.00"},"rate":"25","default_method":"fill"}"#,
+        r#"{"name":"Broadcast 2.00","note":"HD with a 2.00 picture","geometry":{"raster":[1920,1080],"picture_ratio":"2.00"},"rate":"25","method":"fill"}"#,
         &[],
     ),
     (
-        r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","default_method":"fill"}"#,
+        r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","method":"fill"}"#,
         &[(0, r#"{"own":{"method":"fill","shift":["-120","0"]}}"#)],
     ),
     (
-        r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","default_method":"fill"}"#,
+        r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","method":"fill"}"#,
         &[(0, r#"{"own":{"method":"fit"}}"#)],
     ),
     (
-        r#"{"name":"Square","geometry":{"raster":[1080,1080]},"rate":"30","default_method":"fill"}"#,
+        r#"{"name":"Square","geometry":{"raster":[1080,1080]},"rate":"30","method":"fill"}"#,
         &[(2, r#"{"own":{"method":"fill","zoom":"1.1","shift":["90","0"]}}"#)],
     ),
     (
@@ -65,15 +66,18 @@ fn read<T>(text: &str, read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, 
 }
 
 /// The whole project, read through the same door as anybody's.
-pub fn kiln() -> Result<Demo, String> {
-    let mut frames = Vec::new();
-    for (frame, choices) in FRAMES {
-        let choices = choices.iter().map(|(at, choice)| Ok((*at, read(choice, read_choice)?)));
-        frames.push((read(frame, read_frame_values)?, choices.collect::<Result<_, String>>()?));
+pub fn kiln() -> Result<ProjectContents, String> {
+    let (mut frames, mut conversions) = (Vec::new(), Vec::new());
+    for (place, (frame, choices)) in FRAMES.iter().enumerate() {
+        frames.push(read(frame, read_frame_values)?);
+        for (source, choice) in *choices {
+            conversions.push((*source, place, read(choice, read_choice)?));
+        }
     }
-    Ok(Demo {
-        name: read(NAME, read_project_values)?,
-        footage: FOOTAGE.iter().map(|footage| read(footage, read_source_values)).collect::<Result<_, _>>()?,
+    Ok(ProjectContents {
+        settings: read(NAME, read_project_values)?,
+        sources: FOOTAGE.iter().map(|footage| read(footage, read_source_values)).collect::<Result<_, _>>()?,
         frames,
+        conversions,
     })
 }

@@ -8,7 +8,7 @@ pub enum StoreError {
     /// There never was such a record, or it belongs to another project.
     #[error("there is no {what} {id}")]
     Unknown {
-        /// What was looked for: project, source or frame.
+        /// What was looked for, such as a project or a source.
         what: &'static str,
         /// Its number.
         id: i32,
@@ -16,7 +16,7 @@ pub enum StoreError {
     /// It is deleted, and can be restored.
     #[error("{what} {id} is deleted")]
     Deleted {
-        /// What was looked for: project, source or frame.
+        /// What was looked for, such as a project or a source.
         what: &'static str,
         /// Its number.
         id: i32,
@@ -26,6 +26,14 @@ pub enum StoreError {
     Stale {
         /// The version that it has now.
         current: i32,
+    },
+    /// The record would not be sound with the values of an edit.
+    #[error("{name}: {why}")]
+    Refused {
+        /// What it is called.
+        name: String,
+        /// Why not.
+        why: ratiomet_core::Error,
     },
     /// A row breaks the rules of the core, as only a foreign hand can have written it.
     #[error("row {id} of {table} cannot be read: {why}")]

@@ -1,73 +1,52 @@
-//! The tables, as Diesel sees them.
+//! The tables, as Diesel knows them.
 
 diesel::table! {
     projects (id) {
         id -> Integer,
-        version -> Integer,
-        name -> Text,
         demo -> Bool,
         changed_at -> BigInt,
         deleted_at -> Nullable<BigInt>,
+        step_id -> Nullable<Integer>,
     }
 }
 
 diesel::table! {
-    sources (id) {
+    states (id) {
+        id -> Integer,
+        body -> Text,
+    }
+}
+
+diesel::table! {
+    records (id) {
         id -> Integer,
         project_id -> Integer,
+        kind -> Text,
+        source_id -> Nullable<Integer>,
+        frame_id -> Nullable<Integer>,
         version -> Integer,
-        name -> Text,
-        note -> Text,
-        width -> Integer,
-        height -> Integer,
-        pixel_aspect -> Text,
-        squeeze -> Text,
-        inset_left -> Integer,
-        inset_top -> Integer,
-        inset_right -> Integer,
-        inset_bottom -> Integer,
-        rotation -> Integer,
-        rate -> Nullable<Text>,
-        scan -> Text,
-        signal_range -> Text,
-        deleted_at -> Nullable<BigInt>,
+        state_id -> Nullable<Integer>,
     }
 }
 
 diesel::table! {
-    frames (id) {
+    steps (id) {
         id -> Integer,
         project_id -> Integer,
-        version -> Integer,
-        name -> Text,
-        note -> Text,
-        width -> Integer,
-        height -> Integer,
-        pixel_aspect -> Text,
-        picture_ratio -> Nullable<Text>,
-        step -> Integer,
-        default_method -> Text,
-        rate -> Nullable<Text>,
-        scan -> Text,
-        signal_range -> Text,
-        deleted_at -> Nullable<BigInt>,
+        parent_id -> Nullable<Integer>,
+        redo_id -> Nullable<Integer>,
+        label -> Text,
+        made_at -> BigInt,
     }
 }
 
 diesel::table! {
-    conversions (source_id, frame_id) {
-        source_id -> Integer,
-        frame_id -> Integer,
-        version -> Integer,
-        method -> Nullable<Text>,
-        zoom -> Text,
-        shift_x -> Text,
-        shift_y -> Text,
+    changes (step_id, record_id) {
+        step_id -> Integer,
+        record_id -> Integer,
+        before_id -> Nullable<Integer>,
+        after_id -> Nullable<Integer>,
     }
 }
 
-diesel::joinable!(sources -> projects (project_id));
-diesel::joinable!(frames -> projects (project_id));
-diesel::joinable!(conversions -> sources (source_id));
-diesel::joinable!(conversions -> frames (frame_id));
-diesel::allow_tables_to_appear_in_same_query!(projects, sources, frames, conversions);
+diesel::allow_tables_to_appear_in_same_query!(projects, states, records, steps, changes);

@@ -4,14 +4,20 @@ use std::path::Path;
 use std::time::{SystemTime, UNIX_EPOCH};
 
 use diesel::prelude::*;
-use ratiomet_core::project::{Choice, Deliverable, Footage, Name};
+use ratiomet_core::project::{Choice, Deliverable, Footage, HouseActivePicture, HouseFrame, Pair, ProjectSettings};
+use ratiomet_wire::project::ProjectContents;
 
 use crate::data_file::{self, OpenError};
+use crate::edits::value;
 use crate::error::StoreError;
-use crate::row::{ConversionRow, ConversionValues, FrameRow, FrameValues, SourceRow, SourceValues};
-use crate::schema::{conversions, frames, projects, sources};
+use crate::history::{self, BRANCH_DAYS, Change, Head, Subject};
+use crate::kept::Kept;
+use crate::schema::{projects, records, states};
 
-type Answer<T> = Result<T, StoreError>;
+pub(crate) type Answer<T> = Result<T, StoreError>;
+
+/// The project in which the house keeps its own; no list shows it.
+pub const HOUSE: i32 = 0;
 
 /// A value with the number and the version under which it is kept.
 #[derive(Clone, Debug, PartialEq)]
@@ -22,13 +28,18 @@ pub struct Record<T> {
     pub version: i32,
     /// What is kept.
     pub value: T,
+    pub(crate) state: i32,
 }
 
 /// A project without its contents.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ProjectInfo {
-    /// What it is called.
-    pub name: Name,
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change of its own values.
+    pub version: i32,
+    /// Its own values.
+    pub settings: ProjectSettings,
     /// When it or anything in it was last changed, in milliseconds since 1970, UTC.
     pub changed_at: i64,
     /// How many sources it has.
@@ -37,46 +48,25 @@ pub struct ProjectInfo {
     pub frames: i64,
 }
 
-/// Which conversion is meant.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct ConversionKey {
-    /// The source's number.
-    pub source: i32,
-    /// The frame's number.
-    pub frame: i32,
-}
-
-/// All that a project holds.
+/// All that a project holds, read at one moment.
 #[derive(Debug)]
 pub struct Contents {
+    /// The project.
+    pub info: ProjectInfo,
+    /// Where its history stands.
+    pub head: Head,
     /// Its footage, in the order of entry.
     pub sources: Vec<Record<Footage>>,
     /// Its delivery frames, in the order of entry.
     pub frames: Vec<Record<Deliverable>>,
-    /// The conversions that somebody has touched.
-    pub choices: Vec<(ConversionKey, Record<Choice>)>,
+    /// The conversions that somebody has touched, with their versions.
+    pub choices: Vec<(Pair, i32, Choice)>,
 }
 
-/// A project to show what the program does.
-#[derive(Debug)]
-pub struct Demo {
-    /// What it is called.
-    pub name: Name,
-    /// Its footage.
-    pub footage: Vec<Footage>,
-    /// Its frames, each with the conversions that have a framing of their own, by the place of
-    /// their footage in the list above.
-    pub frames: Vec<(Deliverable, Vec<(usize, Choice)>)>,
-}
-
-#[derive(Queryable, Selectable)]
-#[diesel(table_name = projects)]
-struct ProjectRow {
-    id: i32,
-    version: i32,
-    name: String,
+/// An open project: where its history stands.
+pub(crate) struct OpenProject {
+    pub at: i32,
     changed_at: i64,
-    deleted_at: Option<i64>,
 }
 
 /// An open data file.
@@ -84,7 +74,7 @@ pub struct Store {
     connection: SqliteConnection,
 }
 
-fn now() -> i64 {
+pub(crate) fn now() -> i64 {
     let since = SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or_default();
     i64::try_from(since.as_millis()).unwrap_or(i64::MAX)
 }
@@ -94,235 +84,210 @@ fn check_version(stored: i32, named: i32) -> Answer<()> {
     if stored == named { Ok(()) } else { Err(StoreError::Stale { current: stored }) }
 }
 
-fn find_project(connection: &mut SqliteConnection, id: i32) -> Answer<ProjectRow> {
-    let row = projects::table.find(id).select(ProjectRow::as_select()).first(connection).optional()?;
+type ProjectRow = (i64, Option<i64>, Option<i32>);
+
+fn project_row(connection: &mut SqliteConnection, id: i32) -> Answer<ProjectRow> {
+    let row = projects::table
+        .find(id)
+        .select((projects::changed_at, projects::deleted_at, projects::step_id))
+        .first(connection)
+        .optional()?;
     row.ok_or(StoreError::Unknown { what: "project", id })
 }
 
-fn open_project(connection: &mut SqliteConnection, id: i32) -> Answer<ProjectRow> {
-    let row = find_project(connection, id)?;
-    if row.deleted_at.is_some() { Err(StoreError::Deleted { what: "project", id }) } else { Ok(row) }
+pub(crate) fn open_project(connection: &mut SqliteConnection, id: i32) -> Answer<OpenProject> {
+    let (changed_at, deleted_at, step) = project_row(connection, id)?;
+    match (deleted_at, step) {
+        (Some(_), _) => Err(StoreError::Deleted { what: "project", id }),
+        (None, Some(at)) => Ok(OpenProject { at, changed_at }),
+        (None, None) => Err(StoreError::Corrupt { table: "projects", id, why: "it has no history".to_owned() }),
+    }
 }
 
-fn project_record(connection: &mut SqliteConnection, row: &ProjectRow) -> Answer<Record<ProjectInfo>> {
-    let name = Name::new(&row.name).ok_or_else(|| StoreError::Corrupt {
-        table: "projects",
-        id: row.id,
-        why: "its name is not sound".to_owned(),
-    })?;
-    let value = ProjectInfo {
-        name,
-        changed_at: row.changed_at,
-        sources: sources::table
-            .filter(sources::project_id.eq(row.id).and(sources::deleted_at.is_null()))
-            .count()
-            .get_result(connection)?,
-        frames: frames::table
-            .filter(frames::project_id.eq(row.id).and(frames::deleted_at.is_null()))
-            .count()
-            .get_result(connection)?,
-    };
-    Ok(Record { id: row.id, version: row.version, value })
+type RecordRow = (i32, i32, Option<i32>, Option<String>);
+
+/// A record that is not deleted.
+pub(crate) fn find<T: Kept>(connection: &mut SqliteConnection, project: i32, id: i32) -> Answer<Record<T>> {
+    let row: Option<RecordRow> = records::table
+        .left_join(states::table.on(records::state_id.eq(states::id.nullable())))
+        .filter(records::id.eq(id))
+        .filter(records::project_id.eq(project))
+        .filter(records::kind.eq(T::KIND))
+        .select((records::id, records::version, records::state_id, states::body.nullable()))
+        .first(connection)
+        .optional()?;
+    match row {
+        None => Err(StoreError::Unknown { what: T::NOUN, id }),
+        Some((id, version, Some(state), Some(body))) => Ok(Record { id, version, value: value(id, &body)?, state }),
+        Some(_) => Err(StoreError::Deleted { what: T::NOUN, id }),
+    }
 }
 
-fn touch(connection: &mut SqliteConnection, project: i32) -> Answer<()> {
-    diesel::update(projects::table.find(project)).set(projects::changed_at.eq(now())).execute(connection)?;
-    Ok(())
+/// All records of a kind that are not deleted, in the order of entry.
+fn list<T: Kept>(connection: &mut SqliteConnection, project: i32) -> Answer<Vec<Record<T>>> {
+    let rows: Vec<(i32, i32, i32, String)> = records::table
+        .inner_join(states::table.on(records::state_id.eq(states::id.nullable())))
+        .filter(records::project_id.eq(project))
+        .filter(records::kind.eq(T::KIND))
+        .order(records::id)
+        .select((records::id, records::version, states::id, states::body))
+        .load(connection)?;
+    rows.into_iter()
+        .map(|(id, version, state, body)| Ok(Record { id, version, value: value(id, &body)?, state }))
+        .collect()
 }
 
-/// Sources and frames are kept by the same rules in two tables; the rules stand here once.
-macro_rules! shelf {
-    (
-        $what:literal, $table:ident, $Row:ident, $Values:ident, $Value:ident, $read:ident,
-        find: $find:ident, rows: $list_rows:ident, list: $list:ident, get: $get:ident, add: $add:ident,
-        replace: $replace:ident, delete: $delete:ident, restore: $restore:ident
-    ) => {
-        fn $find(connection: &mut SqliteConnection, project: i32, id: i32) -> Answer<$Row> {
-            open_project(connection, project)?;
-            let row = $table::table.find(id).select($Row::as_select()).first(connection).optional()?;
-            row.filter(|row| row.project_id == project).ok_or(StoreError::Unknown { what: $what, id })
+fn count(connection: &mut SqliteConnection, project: i32, kind: &str) -> Answer<i64> {
+    Ok(records::table
+        .filter(records::project_id.eq(project))
+        .filter(records::kind.eq(kind))
+        .filter(records::state_id.is_not_null())
+        .count()
+        .get_result(connection)?)
+}
+
+pub(crate) fn settings(connection: &mut SqliteConnection, project: i32) -> Answer<Record<ProjectSettings>> {
+    list::<ProjectSettings>(connection, project)?.pop().ok_or(StoreError::Unknown { what: "project", id: project })
+}
+
+fn info(connection: &mut SqliteConnection, id: i32) -> Answer<ProjectInfo> {
+    let open = open_project(connection, id)?;
+    let own = settings(connection, id)?;
+    Ok(ProjectInfo {
+        id,
+        version: own.version,
+        settings: own.value,
+        changed_at: open.changed_at,
+        sources: count(connection, id, Footage::KIND)?,
+        frames: count(connection, id, Deliverable::KIND)?,
+    })
+}
+
+fn choices(connection: &mut SqliteConnection, project: i32) -> Answer<Vec<(Pair, i32, Choice)>> {
+    type Row = (i32, Option<i32>, Option<i32>, i32, Option<String>);
+    let rows: Vec<Row> = records::table
+        .left_join(states::table.on(records::state_id.eq(states::id.nullable())))
+        .filter(records::project_id.eq(project))
+        .filter(records::kind.eq(Choice::KIND))
+        .order(records::id)
+        .select((records::id, records::source_id, records::frame_id, records::version, states::body.nullable()))
+        .load(connection)?;
+    let mut choices = Vec::with_capacity(rows.len());
+    for (id, source, frame, version, body) in rows {
+        let Some((source, frame)) = source.zip(frame) else { continue };
+        let choice = body.map_or(Ok(Choice::Follows), |body| value(id, &body))?;
+        choices.push((Pair { source, frame }, version, choice));
+    }
+    Ok(choices)
+}
+
+fn contents(connection: &mut SqliteConnection, project: i32) -> Answer<Contents> {
+    Ok(Contents {
+        info: info(connection, project)?,
+        head: history::head(connection, project)?,
+        sources: list(connection, project)?,
+        frames: list(connection, project)?,
+        choices: choices(connection, project)?,
+    })
+}
+
+fn find_choice(connection: &mut SqliteConnection, pair: Pair) -> Answer<(Subject, i32, Choice)> {
+    let row: Option<RecordRow> = records::table
+        .left_join(states::table.on(records::state_id.eq(states::id.nullable())))
+        .filter(records::source_id.eq(pair.source))
+        .filter(records::frame_id.eq(pair.frame))
+        .select((records::id, records::version, records::state_id, states::body.nullable()))
+        .first(connection)
+        .optional()?;
+    match row {
+        None => Ok((Subject::New { kind: Choice::KIND, pair: Some(pair) }, 0, Choice::Follows)),
+        Some((id, version, state, body)) => {
+            let choice = body.map_or(Ok(Choice::Follows), |body| value(id, &body))?;
+            Ok((Subject::There { id, state }, version, choice))
         }
-
-        fn $list_rows(connection: &mut SqliteConnection, project: i32) -> Answer<Vec<Record<$Value>>> {
-            open_project(connection, project)?;
-            let rows: Vec<$Row> = $table::table
-                .filter($table::project_id.eq(project).and($table::deleted_at.is_null()))
-                .order($table::id)
-                .select($Row::as_select())
-                .load(connection)?;
-            rows.iter().map(|row| Ok(Record { id: row.id, version: row.version, value: row.$read()? })).collect()
-        }
-
-        impl Store {
-            /// Those of the project that are not deleted, in the order of entry.
-            ///
-            /// # Errors
-            /// When the project is unknown or deleted.
-            pub fn $list(&mut self, project: i32) -> Answer<Vec<Record<$Value>>> {
-                $list_rows(&mut self.connection, project)
-            }
-
-            /// One of them.
-            ///
-            /// # Errors
-            /// When it or its project is unknown or deleted.
-            pub fn $get(&mut self, project: i32, id: i32) -> Answer<Record<$Value>> {
-                let row = $find(&mut self.connection, project, id)?;
-                if row.deleted_at.is_some() {
-                    return Err(StoreError::Deleted { what: $what, id });
-                }
-                Ok(Record { id, version: row.version, value: row.$read()? })
-            }
-
-            /// A new one at the end.
-            ///
-            /// # Errors
-            /// When the project is unknown or deleted.
-            pub fn $add(&mut self, project: i32, value: &$Value) -> Answer<Record<$Value>> {
-                let id = self.write(|connection| {
-                    open_project(connection, project)?;
-                    touch(connection, project)?;
-                    Ok(diesel::insert_into($table::table)
-                        .values(($Values::from(value), $table::project_id.eq(project)))
-                        .returning($table::id)
-                        .get_result(connection)?)
-                })?;
-                self.$get(project, id)
-            }
-
-            /// Puts a value in the place of the one that has this version.
-            ///
-            /// # Errors
-            /// When it or its project is unknown or deleted, or it has another version.
-            pub fn $replace(&mut self, project: i32, id: i32, version: i32, value: &$Value) -> Answer<Record<$Value>> {
-                self.write(|connection| {
-                    let row = $find(connection, project, id)?;
-                    if row.deleted_at.is_some() {
-                        return Err(StoreError::Deleted { what: $what, id });
-                    }
-                    check_version(row.version, version)?;
-                    touch(connection, project)?;
-                    diesel::update($table::table.find(id))
-                        .set(($Values::from(value), $table::version.eq(version + 1)))
-                        .execute(connection)?;
-                    Ok(())
-                })?;
-                self.$get(project, id)
-            }
-
-            /// Deletes it; it can be restored.
-            ///
-            /// # Errors
-            /// When it or its project is unknown or deleted, or it has another version.
-            pub fn $delete(&mut self, project: i32, id: i32, version: i32) -> Answer<()> {
-                self.write(|connection| {
-                    let row = $find(connection, project, id)?;
-                    if row.deleted_at.is_some() {
-                        return Err(StoreError::Deleted { what: $what, id });
-                    }
-                    check_version(row.version, version)?;
-                    touch(connection, project)?;
-                    diesel::update($table::table.find(id))
-                        .set(($table::deleted_at.eq(now()), $table::version.eq(version + 1)))
-                        .execute(connection)?;
-                    Ok(())
-                })
-            }
-
-            /// Brings a deleted one back; one that is not deleted stays as it is.
-            ///
-            /// # Errors
-            /// When it or its project is unknown, or the project is deleted.
-            pub fn $restore(&mut self, project: i32, id: i32) -> Answer<Record<$Value>> {
-                self.write(|connection| {
-                    let row = $find(connection, project, id)?;
-                    if row.deleted_at.is_some() {
-                        touch(connection, project)?;
-                        diesel::update($table::table.find(id))
-                            .set(($table::deleted_at.eq(None::<i64>), $table::version.eq(row.version + 1)))
-                            .execute(connection)?;
-                    }
-                    Ok(())
-                })?;
-                self.$get(project, id)
-            }
-        }
-    };
+    }
 }
 
-shelf!(
-    "source", sources, SourceRow, SourceValues, Footage, footage,
-    find: find_source, rows: list_sources, list: sources, get: source, add: add_source,
-    replace: replace_source, delete: delete_source, restore: restore_source
-);
-shelf!(
-    "frame", frames, FrameRow, FrameValues, Deliverable, deliverable,
-    find: find_frame, rows: list_frames, list: frames, get: frame, add: add_frame,
-    replace: replace_frame, delete: delete_frame, restore: restore_frame
-);
+/// Puts a whole project in, its history beginning with it.
+fn plant(connection: &mut SqliteConnection, contents: &ProjectContents, demo: bool, label: &str) -> Answer<i32> {
+    let project: i32 = diesel::insert_into(projects::table)
+        .values((projects::demo.eq(demo), projects::changed_at.eq(now())))
+        .returning(projects::id)
+        .get_result(connection)?;
+    let mut sources = Vec::with_capacity(contents.sources.len());
+    for footage in &contents.sources {
+        sources.push(history::plant(connection, project, Footage::KIND, None, &footage.body())?);
+    }
+    let mut frames = Vec::with_capacity(contents.frames.len());
+    for frame in &contents.frames {
+        frames.push(history::plant(connection, project, Deliverable::KIND, None, &frame.body())?);
+    }
+    history::plant(connection, project, ProjectSettings::KIND, None, &contents.settings.body())?;
+    for (source, frame, choice) in &contents.conversions {
+        if let (Choice::Own(_), Some(source), Some(frame)) = (choice, sources.get(*source), frames.get(*frame)) {
+            let pair = Pair { source: *source, frame: *frame };
+            history::plant(connection, project, Choice::KIND, Some(pair), &choice.body())?;
+        }
+    }
+    history::begin(connection, project, label)?;
+    Ok(project)
+}
 
 impl Store {
-    /// Opens the data file, or makes a new one, and brings it up to date.
+    /// Opens the data file, or makes a new one, brings it up to date, and prunes old branches of the
+    /// histories.
     ///
     /// # Errors
     /// See [`OpenError`].
     pub fn open(path: &Path) -> Result<Self, OpenError> {
-        Ok(Self { connection: data_file::open(path)? })
+        let mut store = Self { connection: data_file::open(path)? };
+        store
+            .prune(now() - BRANCH_DAYS * 86_400_000)
+            .map_err(|error| OpenError::Unreachable { path: path.to_owned(), why: error.to_string() })?;
+        Ok(store)
     }
 
     /// One transaction that holds the file's write lock from its start, so that what it has read
     /// is still true when it writes.
-    fn write<T>(&mut self, work: impl FnOnce(&mut SqliteConnection) -> Answer<T>) -> Answer<T> {
+    pub(crate) fn write<T>(&mut self, work: impl FnOnce(&mut SqliteConnection) -> Answer<T>) -> Answer<T> {
         self.connection.immediate_transaction(work)
+    }
+
+    /// One transaction that sees one moment.
+    pub(crate) fn read<T>(&mut self, work: impl FnOnce(&mut SqliteConnection) -> Answer<T>) -> Answer<T> {
+        self.connection.transaction(work)
     }
 
     /// Every project that is not deleted, the last changed first.
     ///
     /// # Errors
     /// When the file cannot be read.
-    pub fn projects(&mut self) -> Answer<Vec<Record<ProjectInfo>>> {
-        let rows: Vec<ProjectRow> = projects::table
-            .filter(projects::deleted_at.is_null())
-            .order((projects::changed_at.desc(), projects::id.desc()))
-            .select(ProjectRow::as_select())
-            .load(&mut self.connection)?;
-        rows.iter().map(|row| project_record(&mut self.connection, row)).collect()
+    pub fn projects(&mut self) -> Answer<Vec<ProjectInfo>> {
+        self.read(|connection| {
+            let ids: Vec<i32> = projects::table
+                .filter(projects::deleted_at.is_null())
+                .filter(projects::id.ne(HOUSE))
+                .order((projects::changed_at.desc(), projects::id.desc()))
+                .select(projects::id)
+                .load(connection)?;
+            ids.into_iter().map(|id| info(connection, id)).collect()
+        })
     }
 
     /// One project.
     ///
     /// # Errors
     /// When it is unknown or deleted.
-    pub fn project(&mut self, id: i32) -> Answer<Record<ProjectInfo>> {
-        let row = open_project(&mut self.connection, id)?;
-        project_record(&mut self.connection, &row)
+    pub fn project(&mut self, id: i32) -> Answer<ProjectInfo> {
+        self.read(|connection| info(connection, id))
     }
 
-    /// A new, empty project.
+    /// A new project with these contents. `label` is what the first line of its history says.
     ///
     /// # Errors
     /// When the file cannot be written.
-    pub fn add_project(&mut self, name: &Name) -> Answer<Record<ProjectInfo>> {
-        let id = self.write(|connection| insert_project(connection, name, false))?;
-        self.project(id)
-    }
-
-    /// Gives a project another name.
-    ///
-    /// # Errors
-    /// When it is unknown or deleted, or has another version.
-    pub fn rename_project(&mut self, id: i32, version: i32, name: &Name) -> Answer<Record<ProjectInfo>> {
-        self.write(|connection| {
-            check_version(open_project(connection, id)?.version, version)?;
-            diesel::update(projects::table.find(id))
-                .set((
-                    projects::name.eq(name.as_str()),
-                    projects::version.eq(version + 1),
-                    projects::changed_at.eq(now()),
-                ))
-                .execute(connection)?;
-            Ok(())
-        })?;
+    pub fn add_project(&mut self, contents: &ProjectContents, label: &str) -> Answer<ProjectInfo> {
+        let id = self.write(|connection| plant(connection, contents, false, label))?;
         self.project(id)
     }
 
@@ -332,10 +297,8 @@ impl Store {
     /// When it is unknown or deleted, or has another version.
     pub fn delete_project(&mut self, id: i32, version: i32) -> Answer<()> {
         self.write(|connection| {
-            check_version(open_project(connection, id)?.version, version)?;
-            diesel::update(projects::table.find(id))
-                .set((projects::deleted_at.eq(now()), projects::version.eq(version + 1)))
-                .execute(connection)?;
+            check_version(info(connection, id)?.version, version)?;
+            diesel::update(projects::table.find(id)).set(projects::deleted_at.eq(now())).execute(connection)?;
             Ok(())
         })
     }
@@ -344,17 +307,86 @@ impl Store {
     ///
     /// # Errors
     /// When it is unknown.
-    pub fn restore_project(&mut self, id: i32) -> Answer<Record<ProjectInfo>> {
+    pub fn restore_project(&mut self, id: i32) -> Answer<ProjectInfo> {
         self.write(|connection| {
-            let row = find_project(connection, id)?;
-            if row.deleted_at.is_some() {
-                diesel::update(projects::table.find(id))
-                    .set((projects::deleted_at.eq(None::<i64>), projects::version.eq(row.version + 1)))
-                    .execute(connection)?;
-            }
+            project_row(connection, id)?;
+            diesel::update(projects::table.find(id)).set(projects::deleted_at.eq(None::<i64>)).execute(connection)?;
+            info(connection, id)
+        })
+    }
+
+    /// Gives a project other values.
+    ///
+    /// # Errors
+    /// When it is unknown or deleted, or has another version.
+    pub fn set_project(&mut self, id: i32, version: i32, after: &ProjectSettings) -> Answer<ProjectInfo> {
+        self.write(|connection| {
+            open_project(connection, id)?;
+            let own = settings(connection, id)?.id;
+            replace(connection, id, own, version, after)?;
+            info(connection, id)
+        })
+    }
+
+    /// All records of a kind, in the order of entry.
+    ///
+    /// # Errors
+    /// When the project is unknown or deleted.
+    pub fn list<T: Kept>(&mut self, project: i32) -> Answer<Vec<Record<T>>> {
+        self.read(|connection| {
+            open_project(connection, project)?;
+            list(connection, project)
+        })
+    }
+
+    /// One record.
+    ///
+    /// # Errors
+    /// When it or its project is unknown or deleted.
+    pub fn get<T: Kept>(&mut self, project: i32, id: i32) -> Answer<Record<T>> {
+        self.read(|connection| {
+            open_project(connection, project)?;
+            find(connection, project, id)
+        })
+    }
+
+    /// A new record.
+    ///
+    /// # Errors
+    /// When the project is unknown or deleted.
+    pub fn add<T: Kept>(&mut self, project: i32, value: &T) -> Answer<Record<T>> {
+        self.write(|connection| {
+            let change = Change { record: Subject::New { kind: T::KIND, pair: None }, after: Some(value.body()) };
+            let label = format!("Add {}", value.title());
+            let (_, numbers) = history::commit(connection, project, &label, vec![change])?;
+            find(connection, project, numbers[0])
+        })
+    }
+
+    /// Puts a value in the place of the one that has this version.
+    ///
+    /// # Errors
+    /// When it or its project is unknown or deleted, or it has another version.
+    pub fn replace<T: Kept>(&mut self, project: i32, id: i32, version: i32, after: &T) -> Answer<Record<T>> {
+        self.write(|connection| {
+            open_project(connection, project)?;
+            replace(connection, project, id, version, after)
+        })
+    }
+
+    /// Deletes a record; undo brings it back.
+    ///
+    /// # Errors
+    /// When it or its project is unknown or deleted, or it has another version.
+    pub fn delete<T: Kept>(&mut self, project: i32, id: i32, version: i32) -> Answer<()> {
+        self.write(|connection| {
+            open_project(connection, project)?;
+            let record = find::<T>(connection, project, id)?;
+            check_version(record.version, version)?;
+            let change = Change { record: Subject::There { id, state: Some(record.state) }, after: None };
+            history::commit(connection, project, &format!("Delete {}", record.value.title()), vec![change])?;
             Ok(())
-        })?;
-        self.project(id)
+        })
     }
 
     /// All that a project holds, read at one moment.
@@ -362,66 +394,84 @@ impl Store {
     /// # Errors
     /// When it is unknown or deleted.
     pub fn contents(&mut self, project: i32) -> Answer<Contents> {
-        self.connection.transaction(|connection| Store::read_contents(connection, project))
-    }
-
-    fn read_contents(connection: &mut SqliteConnection, project: i32) -> Answer<Contents> {
-        let rows: Vec<ConversionRow> = conversions::table
-            .inner_join(sources::table)
-            .filter(sources::project_id.eq(project))
-            .select(ConversionRow::as_select())
-            .load(connection)?;
-        let choice = |row: &ConversionRow| {
-            let key = ConversionKey { source: row.source_id, frame: row.frame_id };
-            Ok((key, Record { id: row.source_id, version: row.version, value: row.choice()? }))
-        };
-        Ok(Contents {
-            sources: list_sources(connection, project)?,
-            frames: list_frames(connection, project)?,
-            choices: rows.iter().map(choice).collect::<Answer<_>>()?,
-        })
+        self.read(|connection| contents(connection, project))
     }
 
     /// What a conversion adds to its source and frame, with version 0 while nobody has touched it.
     ///
     /// # Errors
     /// When its source, frame or project is unknown or deleted.
-    pub fn choice(&mut self, project: i32, key: ConversionKey) -> Answer<Record<Choice>> {
-        self.source(project, key.source)?;
-        self.frame(project, key.frame)?;
-        find_choice(&mut self.connection, key)
+    pub fn choice(&mut self, project: i32, pair: Pair) -> Answer<(i32, Choice)> {
+        self.read(|connection| {
+            open_project(connection, project)?;
+            find::<Footage>(connection, project, pair.source)?;
+            find::<Deliverable>(connection, project, pair.frame)?;
+            let (_, version, choice) = find_choice(connection, pair)?;
+            Ok((version, choice))
+        })
     }
 
     /// Sets what a conversion adds, if it has this version.
     ///
     /// # Errors
     /// When its source, frame or project is unknown or deleted, or it has another version.
-    pub fn set_choice(
-        &mut self,
-        project: i32,
-        key: ConversionKey,
-        version: i32,
-        choice: &Choice,
-    ) -> Answer<Record<Choice>> {
+    pub fn set_choice(&mut self, project: i32, pair: Pair, version: i32, after: &Choice) -> Answer<(i32, Choice)> {
         self.write(|connection| {
-            let (source, frame) =
-                (find_source(connection, project, key.source)?, find_frame(connection, project, key.frame)?);
-            if source.deleted_at.is_some() {
-                return Err(StoreError::Deleted { what: "source", id: key.source });
+            open_project(connection, project)?;
+            let source = find::<Footage>(connection, project, pair.source)?;
+            let frame = find::<Deliverable>(connection, project, pair.frame)?;
+            let (record, stored, before) = find_choice(connection, pair)?;
+            check_version(stored, version)?;
+            if before == *after {
+                return Ok((stored, before));
             }
-            if frame.deleted_at.is_some() {
-                return Err(StoreError::Deleted { what: "frame", id: key.frame });
+            let label = format!("{} on {} into {}", after.change(&before), source.value.title(), frame.value.title());
+            let body = matches!(after, Choice::Own(_)).then(|| after.body());
+            history::commit(connection, project, &label, vec![Change { record, after: body }])?;
+            let (_, version, choice) = find_choice(connection, pair)?;
+            Ok((version, choice))
+        })
+    }
+
+    /// Takes in house frames and active pictures as one step. What the house has already is left as
+    /// it is; another thing of the same name comes in beside it under a name with "(imported)".
+    /// Gives how many came in.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub fn import_library(&mut self, frames: &[HouseFrame], pictures: &[HouseActivePicture]) -> Answer<usize> {
+        use ratiomet_core::project::Name;
+        let beside = |name: &Name| Name::new(&format!("{} (imported)", name.as_str())).unwrap_or_else(|| name.clone());
+        self.write(|connection| {
+            let own_frames = list::<HouseFrame>(connection, HOUSE)?;
+            let own_pictures = list::<HouseActivePicture>(connection, HOUSE)?;
+            let mut changes = Vec::new();
+            let new = |kind, body| Change { record: Subject::New { kind, pair: None }, after: Some(body) };
+            for frame in frames {
+                if own_frames.iter().any(|own| own.value == *frame) {
+                    continue;
+                }
+                let mut frame = frame.clone();
+                if own_frames.iter().any(|own| own.value.group == frame.group && own.value.title() == frame.title()) {
+                    frame.frame.name = beside(&frame.frame.name);
+                }
+                changes.push(new(HouseFrame::KIND, frame.body()));
             }
-            check_version(find_choice(connection, key)?.version, version)?;
-            touch(connection, project)?;
-            let place = (conversions::source_id.eq(key.source), conversions::frame_id.eq(key.frame));
-            diesel::insert_into(conversions::table)
-                .values((ConversionValues::from(choice), place, conversions::version.eq(version + 1)))
-                .on_conflict((conversions::source_id, conversions::frame_id))
-                .do_update()
-                .set((ConversionValues::from(choice), conversions::version.eq(version + 1)))
-                .execute(connection)?;
-            find_choice(connection, key)
+            for picture in pictures {
+                if own_pictures.iter().any(|own| own.value == *picture) {
+                    continue;
+                }
+                let mut picture = picture.clone();
+                if own_pictures.iter().any(|own| own.value.name == picture.name) {
+                    picture.name = beside(&picture.name);
+                }
+                changes.push(new(HouseActivePicture::KIND, picture.body()));
+            }
+            let count = changes.len();
+            if count > 0 {
+                history::commit(connection, HOUSE, &format!("Import {count} from a file"), changes)?;
+            }
+            Ok(count)
         })
     }
 
@@ -438,52 +488,46 @@ impl Store {
     ///
     /// # Errors
     /// When the file cannot be written.
-    pub fn seed_demo(&mut self, demo: &Demo) -> Answer<i32> {
+    pub fn seed_demo(&mut self, demo: &ProjectContents) -> Answer<i32> {
         self.write(|connection| {
             diesel::delete(projects::table.filter(projects::demo)).execute(connection)?;
-            let project = insert_project(connection, &demo.name, true)?;
-            let mut sources = Vec::new();
-            for footage in &demo.footage {
-                sources.push(
-                    diesel::insert_into(sources::table)
-                        .values((SourceValues::from(footage), sources::project_id.eq(project)))
-                        .returning(sources::id)
-                        .get_result::<i32>(connection)?,
-                );
-            }
-            for (frame, choices) in &demo.frames {
-                let frame_id: i32 = diesel::insert_into(frames::table)
-                    .values((FrameValues::from(frame), frames::project_id.eq(project)))
-                    .returning(frames::id)
-                    .get_result(connection)?;
-                for (footage, choice) in choices {
-                    let Some(source_id) = sources.get(*footage) else { continue };
-                    let place = (conversions::source_id.eq(source_id), conversions::frame_id.eq(frame_id));
-                    diesel::insert_into(conversions::table)
-                        .values((ConversionValues::from(choice), place))
-                        .execute(connection)?;
-                }
-            }
-            Ok(project)
+            plant(connection, demo, true, "The demo project")
         })
     }
 }
 
-fn insert_project(connection: &mut SqliteConnection, name: &Name, demo: bool) -> Answer<i32> {
-    Ok(diesel::insert_into(projects::table)
-        .values((projects::name.eq(name.as_str()), projects::demo.eq(demo), projects::changed_at.eq(now())))
-        .returning(projects::id)
-        .get_result(connection)?)
+impl Contents {
+    /// The same free of numbers, as it goes into a file.
+    pub fn without_numbers(&self) -> ProjectContents {
+        let place = |ids: &[i32], id: i32| ids.binary_search(&id).ok();
+        let sources: Vec<i32> = self.sources.iter().map(|record| record.id).collect();
+        let frames: Vec<i32> = self.frames.iter().map(|record| record.id).collect();
+        let conversion = |(pair, _, choice): &(Pair, i32, Choice)| match choice {
+            Choice::Follows => None,
+            own @ Choice::Own(_) => Some((place(&sources, pair.source)?, place(&frames, pair.frame)?, own.clone())),
+        };
+        ProjectContents {
+            settings: self.info.settings.clone(),
+            sources: self.sources.iter().map(|record| record.value.clone()).collect(),
+            frames: self.frames.iter().map(|record| record.value.clone()).collect(),
+            conversions: self.choices.iter().filter_map(conversion).collect(),
+        }
+    }
 }
 
-fn find_choice(connection: &mut SqliteConnection, key: ConversionKey) -> Answer<Record<Choice>> {
-    let row = conversions::table
-        .find((key.source, key.frame))
-        .select(ConversionRow::as_select())
-        .first(connection)
-        .optional()?;
-    match row {
-        Some(row) => Ok(Record { id: key.source, version: row.version, value: row.choice()? }),
-        None => Ok(Record { id: key.source, version: 0, value: Choice::Follows }),
+fn replace<T: Kept>(
+    connection: &mut SqliteConnection,
+    project: i32,
+    id: i32,
+    version: i32,
+    after: &T,
+) -> Answer<Record<T>> {
+    let record = find::<T>(connection, project, id)?;
+    check_version(record.version, version)?;
+    if record.value == *after {
+        return Ok(record);
     }
+    let change = Change { record: Subject::There { id, state: Some(record.state) }, after: Some(after.body()) };
+    history::commit(connection, project, &after.change(&record.value), vec![change])?;
+    find(connection, project, id)
 }

@@ -1,8 +1,11 @@
 //! Sources, frames and framings as JSON, the same in single calculations and in projects.
 
-use ratiomet_core::project::{FrameSpec, FramingSpec, SourceSpec};
+use ratiomet_core::fraction::Written;
+use ratiomet_core::project::{Deliverable, FrameSpec, FramingSpec, SourceSpec};
 use ratiomet_core::space::{Delivery, Stored};
-use ratiomet_core::{DisplayRatio, Exact, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
+use ratiomet_core::{
+    DisplayRatio, Exact, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom, active_picture,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -46,14 +49,20 @@ pub struct ActiveInsets {
     pub bottom: u32,
 }
 
+impl From<Insets> for ActiveInsets {
+    fn from(insets: Insets) -> Self {
+        let Insets { left, top, right, bottom } = insets;
+        Self { left, top, right, bottom }
+    }
+}
+
 impl From<&SourceSpec> for SourceGeometry {
     fn from(spec: &SourceSpec) -> Self {
-        let Insets { left, top, right, bottom } = spec.insets();
         Self {
             raster: sides(spec.raster()),
             pixel_aspect: FractionText(spec.pixel_aspect().text().to_owned()),
             squeeze: FractionText(spec.squeeze().text().to_owned()),
-            active: ActiveInsets { left, top, right, bottom },
+            active: spec.insets().into(),
             rotation: spec.rotation().degrees(),
         }
     }
@@ -161,7 +170,7 @@ pub fn read_source(field: &Field<'_>) -> Option<SourceSpec> {
     field.settle(SourceSpec::new(raster?, pixel_aspect?, squeeze?, insets?, rotation?))
 }
 
-fn read_insets(field: &Field<'_>) -> Option<Insets> {
+pub(crate) fn read_insets(field: &Field<'_>) -> Option<Insets> {
     let object = field.object()?;
     let side = |name| object.optional(name, || 0, |field| field.whole("a whole number of stored pixels, 0 or more"));
     let insets = (side("left"), side("top"), side("right"), side("bottom"));
@@ -195,27 +204,28 @@ pub fn read_framing(field: &Field<'_>) -> Option<FramingSpec> {
     let object = field.object()?;
     let method = object.optional("method", Method::default, read_method);
     let zoom = object.fraction("zoom", "1", Zoom::parse);
-    let unmoved = || FramingSpec::of(Method::Fit).shift_x;
-    let shift = object.optional(
-        "shift",
-        || (unmoved(), unmoved()),
-        |field| {
-            let accepted = "delivery pixels right and down, such as [\"-90\", \"0\"]";
-            let parts = field.array(accepted)?;
-            let read = |part: &Field<'_>| part.fraction(Shift::parse);
-            match parts.as_slice() {
-                [x] => Some((read(x)?, unmoved())),
-                [x, y] => {
-                    let (x, y) = (read(x), read(y));
-                    Some((x?, y?))
-                }
-                _ => field.refuse(accepted),
-            }
-        },
-    );
+    let shift = object.optional("shift", || (unmoved(), unmoved()), read_shift);
     object.done()?;
     let (shift_x, shift_y) = shift?;
     Some(FramingSpec { method: method?, zoom: zoom?, shift_x, shift_y })
+}
+
+fn unmoved() -> Written<Shift> {
+    FramingSpec::of(Method::Fit).shift_x
+}
+
+pub(crate) fn read_shift(field: &Field<'_>) -> Option<(Written<Shift>, Written<Shift>)> {
+    let accepted = "delivery pixels right and down, such as [\"-90\", \"0\"]";
+    let parts = field.array(accepted)?;
+    let read = |part: &Field<'_>| part.fraction(Shift::parse);
+    match parts.as_slice() {
+        [x] => Some((read(x)?, unmoved())),
+        [x, y] => {
+            let (x, y) = (read(x), read(y));
+            Some((x?, y?))
+        }
+        _ => field.refuse(accepted),
+    }
 }
 
 /// What the geometry of a source amounts to.
@@ -225,6 +235,11 @@ pub struct SourceShape {
     pub active: WholeRect,
     /// The upright picture, in units of one stored line, and its ratio.
     pub upright: crate::calc::UprightResult,
+    /// How much wider the picture inside the insets is than the raster, in proportion, less 1; 0 when
+    /// the insets keep its ratio.
+    pub inset_stretch: crate::number::ExactNumber,
+    /// The nearest larger insets that keep the ratio; null when these do, or none can.
+    pub ratio_keeping: Option<ActiveInsets>,
 }
 
 /// A rectangle of whole pixels.
@@ -242,8 +257,13 @@ pub struct WholeRect {
 
 impl From<&SourceSpec> for SourceShape {
     fn from(spec: &SourceSpec) -> Self {
-        let Insets { left, top, right, bottom } = spec.insets();
+        let insets = spec.insets();
+        let Insets { left, top, right, bottom } = insets;
+        let stretch = active_picture::stretch(spec.raster(), insets);
+        let keeping = if stretch.is_zero() { None } else { active_picture::keeping_ratio(spec.raster(), insets) };
         Self {
+            inset_stretch: crate::number::ExactNumber(stretch),
+            ratio_keeping: keeping.map(Into::into),
             active: WholeRect {
                 x: left,
                 y: top,
@@ -269,10 +289,14 @@ pub struct FrameShape {
     pub on_step: bool,
     /// The published frame of exactly this raster, if there is one.
     pub published: Option<crate::calc::PublishedResult>,
+    /// A name made of the numbers.
+    #[schema(example = "UHD upright 23.976")]
+    pub proposed_name: String,
 }
 
-impl From<&FrameSpec> for FrameShape {
-    fn from(spec: &FrameSpec) -> Self {
+impl From<&Deliverable> for FrameShape {
+    fn from(deliverable: &Deliverable) -> Self {
+        let spec = &deliverable.geometry;
         let frame = spec.frame();
         let area = frame.picture_area();
         let (width, height) = (frame.raster().width(), frame.raster().height());
@@ -282,10 +306,8 @@ impl From<&FrameSpec> for FrameShape {
             picture_area: area.into(),
             picture_ratio: crate::number::ExactNumber(seen),
             on_step: frame.step().holds(width) && frame.step().holds(height),
-            published: ratiomet_core::published::FRAMES
-                .iter()
-                .find(|known| known.width == width && known.height == height && known.ratio() == frame.ratio())
-                .map(Into::into),
+            published: spec.published().map(Into::into),
+            proposed_name: deliverable.proposed_name().as_str().to_owned(),
         }
     }
 }

@@ -5,6 +5,7 @@
 
 pub mod calc;
 pub mod geometry;
+pub mod list;
 pub mod number;
 pub mod problem;
 pub mod project;

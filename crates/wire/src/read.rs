@@ -60,7 +60,7 @@ enum PathStep {
 
 impl Path {
     /// No request nests its fields deeper.
-    const DEEPEST: usize = 5;
+    const DEEPEST: usize = 7;
 
     fn then(mut self, step: PathStep) -> Self {
         if let Some(free) = self.steps.iter_mut().find(|step| step.is_none()) {
@@ -222,6 +222,15 @@ impl<'r> Field<'r> {
         };
         let (width, height) = (check(width), check(height));
         self.settle(Raster::new(width?, height?))
+    }
+}
+
+/// Yes or no, as JSON has it.
+pub fn flag(field: &Field<'_>) -> Option<bool> {
+    match field.raw {
+        "true" => Some(true),
+        "false" => Some(false),
+        _ => field.refuse("true or false"),
     }
 }
 

@@ -41,6 +41,167 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read the library */
+        get: operations["library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/active-pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep an active picture */
+        post: operations["add_active_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/active-pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change an active picture */
+        put: operations["replace_active_picture"];
+        post?: never;
+        /** Delete an active picture; undo brings it back */
+        delete: operations["delete_active_picture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read what the house keeps as a file */
+        get: operations["export_library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a frame in the house */
+        post: operations["add_house_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/frames/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a frame of the house */
+        put: operations["replace_house_frame"];
+        post?: never;
+        /** Take a frame out of the house; undo brings it back */
+        delete: operations["delete_house_frame"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/history/go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go to a step of the library's history */
+        post: operations["go_in_library"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take in the file of another house
+         * @description What is here already is left as it is; another thing of the same name comes in beside it.
+         */
+        post: operations["import_library"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read a list of footage, without storing it
+         * @description Every row comes back: with the source that it describes, or with what is wrong with it.
+         */
+        post: operations["read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/openapi.json": {
         parameters: {
             query?: never;
@@ -76,6 +237,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a project of a file */
+        post: operations["import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}": {
         parameters: {
             query?: never;
@@ -85,8 +263,8 @@ export interface paths {
         };
         /** Read a project */
         get: operations["get"];
-        /** Rename a project */
-        put: operations["rename"];
+        /** Change the name or the board method of a project */
+        put: operations["set"];
         post?: never;
         /** Delete a project; it can be restored */
         delete: operations["delete"];
@@ -121,7 +299,7 @@ export interface paths {
         };
         /** Read a conversion with its whole plan */
         get: operations["get_conversion"];
-        /** Give a conversion a framing of its own, or let it follow its frame */
+        /** Give a conversion a framing of its own, or let it follow */
         put: operations["set_conversion"];
         post?: never;
         delete?: never;
@@ -147,6 +325,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a copy of a project, its history left behind */
+        post: operations["duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change many things at once, as one step of the history */
+        post: operations["edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/edits/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read what an edit would do, without doing it */
+        post: operations["preview_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read a project as a file
+         * @description Everything that people entered. Read back it gives the same plans; the history is not in it.
+         */
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/frames": {
         parameters: {
             query?: never;
@@ -154,8 +403,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List the frames of a project, in the order of entry */
-        get: operations["list_frames"];
+        get?: never;
         put?: never;
         /** Add a frame */
         post: operations["add_frame"];
@@ -177,14 +425,51 @@ export interface paths {
         /** Change a frame: all its values at once */
         put: operations["replace_frame"];
         post?: never;
-        /** Delete a frame; it can be restored */
+        /** Delete a frame; undo brings it back */
         delete: operations["delete_frame"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project}/frames/{frame}/restore": {
+    "/api/v1/projects/{project}/frames/{frame}/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read how the bin of a project suits one of its frames
+         * @description The sources grouped by kind. The answer does not depend on when or how they were added.
+         */
+        get: operations["bin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read the history of a project, the newest step first */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/history/go": {
         parameters: {
             query?: never;
             header?: never;
@@ -193,8 +478,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a deleted frame back */
-        post: operations["restore_frame"];
+        /** Go to a step of the history: undo, redo, or any other */
+        post: operations["go"];
         delete?: never;
         options?: never;
         head?: never;
@@ -225,11 +510,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List the sources of a project, in the order of entry */
-        get: operations["list_sources"];
+        get?: never;
         put?: never;
         /** Add a source */
         post: operations["add_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read the sources as a list for a spreadsheet
+         * @description CSV (RFC 4180) in UTF-8. Cells that a spreadsheet would run as a formula begin with an apostrophe;
+         *     reading the list back takes it off.
+         */
+        get: operations["sources_list"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -248,25 +553,8 @@ export interface paths {
         /** Change a source: all its values at once */
         put: operations["replace_source"];
         post?: never;
-        /** Delete a source; it can be restored */
+        /** Delete a source; undo brings it back */
         delete: operations["delete_source"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project}/sources/{source}/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Bring a deleted source back */
-        post: operations["restore_source"];
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -289,6 +577,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shape/frame/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same frame with its sides exchanged, under a name made of its numbers */
+        post: operations["turned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shape/source": {
         parameters: {
             query?: never;
@@ -300,6 +605,23 @@ export interface paths {
         put?: never;
         /** What the geometry of a source amounts to, before it is stored */
         post: operations["source_shape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shape/source/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A frame that shows all of a source upright with square pixels, under a name made of its numbers */
+        post: operations["as_footage"];
         delete?: never;
         options?: never;
         head?: never;
@@ -337,6 +659,35 @@ export interface components {
              */
             bottom: number;
         };
+        /** @description An active picture of the house. */
+        ActivePictureResource: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int32
+             * @description Grows by 1 with every change; `If-Match` names it.
+             */
+            version: number;
+            /** @description What was entered. */
+            values: components["schemas"]["ActivePictureValues"];
+        };
+        /** @description The values of an active picture: either a raster with insets, or a guide. */
+        ActivePictureValues: {
+            /**
+             * @description What it is called: 1 to 120 characters.
+             * @example Desk recorder border
+             */
+            name: string;
+            /** @description The stored raster that the insets are for. */
+            raster?: number[] | null;
+            insets?: components["schemas"]["ActiveInsets"] | null;
+            /** @description Whether more is cut, as little as possible, so that the picture keeps the ratio of the raster. */
+            keep_ratio?: boolean | null;
+            guide?: components["schemas"]["FractionText"] | null;
+        };
         /** @description One exact number for each axis. */
         AxesResult: {
             /** @description Across. */
@@ -344,16 +695,98 @@ export interface components {
             /** @description Up and down. */
             y: components["schemas"]["ExactNumber"];
         };
+        /** @description Sources of one kind. */
+        BinGroup: {
+            /**
+             * @description What they are.
+             * @example 5120x2700 at 25
+             */
+            words: string;
+            /** @description Their numbers, in the order of their names. */
+            sources: number[];
+            /** @description In what they differ from the frame; empty when they match it. */
+            differs: string[];
+            /** @description How many of their conversions are clean, need a look, must stop. */
+            clean: number;
+            /** @description How many need a look. */
+            caution: number;
+            /** @description How many must stop. */
+            stop: number;
+            remedy?: components["schemas"]["RemedyResult"] | null;
+        };
+        /** @description The bin of a project against one of its frames. */
+        BinSummary: {
+            /**
+             * Format: int32
+             * @description The frame's number.
+             */
+            frame: number;
+            /** @description How many sources there are. */
+            sources: number;
+            /** @description How many can go into the frame as they are. */
+            matching: number;
+            /** @description How many differ in what, by the words of `differs`. */
+            differing: [
+                string,
+                number
+            ][];
+            /** @description The sources by kind, the largest group first. */
+            groups: components["schemas"]["BinGroup"][];
+        };
         /** @description Every conversion of a project at once. */
         Board: {
             /** @description The project. */
             project: components["schemas"]["Project"];
+            /** @description Where its history stands. */
+            history: components["schemas"]["HistoryHead"];
             /** @description Its sources, in order. */
             sources: components["schemas"]["Source"][];
             /** @description Its frames, in order. */
             frames: components["schemas"]["Frame"][];
             /** @description One crossing for each source and frame: all frames of the first source, then of the next. */
             crossings: components["schemas"]["Crossing"][];
+        };
+        /** @description From one rate to another. */
+        CadenceRequest: {
+            /** @description Frames a second before, from 1/1000 to 1000. */
+            from: components["schemas"]["FractionText"];
+            /** @description Frames a second after, from 1/1000 to 1000. */
+            to: components["schemas"]["FractionText"];
+            /** @description What is to be kept. */
+            intent: components["schemas"]["IntentName"];
+        };
+        /** @description What becomes of the frames. */
+        CadenceResult: {
+            /** @description The speed of all movement, 1 for as it was. */
+            speed: components["schemas"]["ExactNumber"];
+            /** @description The running time, 1 for as it was. */
+            duration: components["schemas"]["ExactNumber"];
+        } | {
+            /** @description Always 1. */
+            speed: components["schemas"]["ExactNumber"];
+            /** @description The rate after over the rate before. */
+            ratio: components["schemas"]["ExactNumber"];
+            /** @description How many times each frame of a cycle appears; null for a cycle of over 1,000 frames. */
+            cycle?: number[] | null;
+            /** @description What that amounts to. */
+            relation: components["schemas"]["RelationName"];
+        };
+        /** @description What becomes of the frames, in short. */
+        CadenceSummary: {
+            /**
+             * @description In words.
+             * @example every 2nd frame
+             */
+            words: string;
+            /** @description How many times each frame of a cycle appears, where the cycle is short. */
+            cycle?: number[] | null;
+            /**
+             * Format: double
+             * @description The speed of all movement, 1 for as it was.
+             */
+            speed: number;
+            /** @description Whether some frames appear more often than others. */
+            mixed: boolean;
         };
         /** @description A request of `/calc`, told apart by its `kind`. */
         CalcRequest: (components["schemas"]["ConversionRequest"] & {
@@ -368,9 +801,12 @@ export interface components {
         }) | (components["schemas"]["ScaleRequest"] & {
             /** @enum {string} */
             kind: "scale";
+        }) | (components["schemas"]["CadenceRequest"] & {
+            /** @enum {string} */
+            kind: "cadence";
         });
         /** @description The result of a request of the same kind. */
-        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"];
+        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"];
         /** @description The nearest frame on a step. */
         CandidateResult: {
             /**
@@ -406,14 +842,13 @@ export interface components {
              * @description 0 while nobody has touched it; `If-Match` names it.
              */
             version: number;
-            /** @description Whether it has a framing of its own. */
-            own: boolean;
             /** @description The framing that counts. */
             framing: components["schemas"]["FramingValues"];
             seen?: components["schemas"]["RectResult"] | null;
             cut?: components["schemas"]["EdgesResult"] | null;
-            /** @description The plan; computed, never stored. */
+            /** @description The plan; computed, never stored. Its findings end with those about rate, scan and range. */
             plan: components["schemas"]["ConversionResult"];
+            cadence?: components["schemas"]["CadenceResult"] | null;
             /** @description The same as it stands on the board. */
             crossing: components["schemas"]["Crossing"];
         };
@@ -471,8 +906,8 @@ export interface components {
              * @description 0 while nobody has touched it.
              */
             version: number;
-            /** @description Whether it has a framing of its own. */
-            own: boolean;
+            /** @description Who decides the method. */
+            speaker: components["schemas"]["SpeakerName"];
             /** @description The method that counts. */
             method: components["schemas"]["MethodName"];
             /** @description Where the picture lands: x, y, width and height in delivery pixels. */
@@ -501,6 +936,7 @@ export interface components {
             severity?: components["schemas"]["SeverityName"] | null;
             /** @description The codes of its findings. */
             findings: string[];
+            cadence?: components["schemas"]["CadenceSummary"] | null;
         };
         /** @description Whole pixels that a centred cut takes off each side. */
         CutResult: {
@@ -616,6 +1052,55 @@ export interface components {
          * @enum {string}
          */
         DirectionName: "same" | "up" | "down" | "mixed";
+        /** @description A conversion in a file. */
+        DocumentConversion: {
+            /**
+             * Format: int32
+             * @description The source's number in the file.
+             */
+            source: number;
+            /**
+             * Format: int32
+             * @description The frame's number in the file.
+             */
+            frame: number;
+            /** @description Its own framing. */
+            own: components["schemas"]["FramingValues"];
+        };
+        /** @description A frame in a file. */
+        DocumentFrame: {
+            /**
+             * Format: int32
+             * @description A number that no other frame in the file has.
+             */
+            id: number;
+            /** @description What was entered. */
+            values: components["schemas"]["FrameValues"];
+        };
+        /** @description What a file of ours says of itself. */
+        DocumentHead: {
+            /**
+             * @description What it is.
+             * @example ratiomet project
+             */
+            format: string;
+            /**
+             * Format: int32
+             * @description The version of the format; a program refuses a newer one than it knows.
+             * @example 1
+             */
+            format_version: number;
+        };
+        /** @description A source in a file. */
+        DocumentSource: {
+            /**
+             * Format: int32
+             * @description A number that no other source in the file has.
+             */
+            id: number;
+            /** @description What was entered. */
+            values: components["schemas"]["SourceValues"];
+        };
         /** @description Exact lengths at each side. */
         EdgesResult: {
             /** @description At the left. */
@@ -626,6 +1111,93 @@ export interface components {
             right: components["schemas"]["ExactNumber"];
             /** @description At the bottom. */
             bottom: components["schemas"]["ExactNumber"];
+        };
+        /** @description A change of many things at once, told apart by `edit`. */
+        EditRequest: {
+            /** @description The sources' numbers. */
+            sources: number[];
+            /** @description What is set; what is left out stays. */
+            set: components["schemas"]["SourceSet"];
+            /** @enum {string} */
+            edit: "set_sources";
+        } | {
+            /** @description The frames' numbers. */
+            frames: number[];
+            /** @description What is set; what is left out stays. */
+            set: components["schemas"]["FrameSet"];
+            /** @enum {string} */
+            edit: "set_frames";
+        } | {
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            own?: components["schemas"]["FramingValues"] | null;
+            /** @enum {string} */
+            edit: "set_conversions";
+        } | {
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /** @description What is set; what is left out stays. */
+            set: components["schemas"]["FramingSet"];
+            /** @enum {string} */
+            edit: "set_framing_parts";
+        } | {
+            /** @description The sources' numbers. */
+            sources: number[];
+            /** @description The active picture. */
+            picture: components["schemas"]["ActivePictureValues"];
+            /** @enum {string} */
+            edit: "apply_active_picture";
+        } | {
+            /** @description Their values. */
+            values: components["schemas"]["SourceValues"][];
+            /** @enum {string} */
+            edit: "add_sources";
+        } | {
+            /** @description Their values. */
+            values: components["schemas"]["FrameValues"][];
+            /** @enum {string} */
+            edit: "add_frames";
+        } | {
+            /** @description The frames' numbers. */
+            frames: number[];
+            /** @enum {string} */
+            edit: "turn_frames";
+        } | {
+            /**
+             * @description The sources' numbers.
+             * @default []
+             */
+            sources: number[];
+            /**
+             * @description The frames' numbers.
+             * @default []
+             */
+            frames: number[];
+            /** @enum {string} */
+            edit: "delete";
+        };
+        /** @description What an edit has done, or would do. */
+        EditResult: {
+            /**
+             * Format: int32
+             * @description The step in the history; null when nothing changed, or in a preview.
+             */
+            step?: number | null;
+            /**
+             * @description What was done, in words.
+             * @example Squeeze 2 on 14 sources
+             */
+            label: string;
+            /** @description How many records changed. */
+            changed: number;
+            /** @description How many of those named stayed as they were, because they already had these values. */
+            unchanged: number;
+            /** @description How many of those named the edit is not for, such as sources of another raster. */
+            skipped: number;
+            /** @description The numbers of new sources. */
+            sources: number[];
+            /** @description The numbers of new frames. */
+            frames: number[];
         };
         /** @description A number as the fraction that it is and as the nearest double. */
         ExactNumber: {
@@ -738,6 +1310,26 @@ export interface components {
             /** @description What that amounts to; computed, never stored. */
             shape: components["schemas"]["FrameShape"];
         };
+        /** @description Values to set in frames; what is left out stays. */
+        FrameSet: {
+            /** @description What they are called. */
+            name?: string | null;
+            /** @description Free words. */
+            note?: string | null;
+            /** @description Delivery pixels across and down. */
+            raster?: number[] | null;
+            pixel_aspect?: components["schemas"]["FractionText"] | null;
+            picture_ratio?: components["schemas"]["FractionText"] | null;
+            /**
+             * Format: int32
+             * @description The grid for sides and bars, in pixels.
+             */
+            step?: number | null;
+            rate?: components["schemas"]["FractionText"] | null;
+            scan?: components["schemas"]["ScanName"] | null;
+            signal_range?: components["schemas"]["SignalRangeName"] | null;
+            method?: components["schemas"]["MethodName"] | null;
+        };
         /** @description What the geometry of a frame amounts to. */
         FrameShape: {
             /** @description Width of the whole frame over its height, as seen. */
@@ -749,6 +1341,11 @@ export interface components {
             /** @description Whether both sides lie on the step. */
             on_step: boolean;
             published?: components["schemas"]["PublishedResult"] | null;
+            /**
+             * @description A name made of the numbers.
+             * @example UHD upright 23.976
+             */
+            proposed_name: string;
         };
         /** @description The values of a delivery frame. */
         FrameValues: {
@@ -775,11 +1372,14 @@ export interface components {
              * @default narrow
              */
             signal_range: components["schemas"]["SignalRangeName"];
-            /**
-             * @description The method of every conversion into it that has none of its own.
-             * @default fit
-             */
-            default_method: components["schemas"]["MethodName"];
+            method?: components["schemas"]["MethodName"] | null;
+        };
+        /** @description Parts of a framing to set; what is left out stays. */
+        FramingSet: {
+            method?: components["schemas"]["MethodName"] | null;
+            zoom?: components["schemas"]["FractionText"] | null;
+            /** @description Delivery pixels right and down. */
+            shift?: components["schemas"]["FractionText"][] | null;
         };
         /** @description Where the picture is put in the frame. */
         FramingValues: {
@@ -802,6 +1402,19 @@ export interface components {
              */
             shift: components["schemas"]["FractionText"][];
         };
+        /** @description A wish to go to a step. */
+        GoRequest: {
+            /**
+             * Format: int32
+             * @description The step where the history stands, as it was last seen.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description The step to go to.
+             */
+            to: number;
+        };
         /** @description That the server answers. */
         Health: {
             /** @description Always "ready". */
@@ -809,16 +1422,196 @@ export interface components {
             /** @description The version of the program. */
             version: string;
         };
+        /** @description A history, the newest step first. */
+        History: {
+            /**
+             * Format: int32
+             * @description The step after which things are as they are now.
+             */
+            at: number;
+            /** @description The steps, at most 500. */
+            steps: components["schemas"]["HistoryStep"][];
+            /** @description Whether there are older ones; ask again with `before`. */
+            more: boolean;
+        };
+        /** @description Where a history stands. */
+        HistoryHead: {
+            /**
+             * Format: int32
+             * @description The step after which things are as they are now.
+             */
+            at: number;
+            undo?: components["schemas"]["Turn"] | null;
+            redo?: components["schemas"]["Turn"] | null;
+        };
+        /** @description One step of a history. */
+        HistoryStep: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int32
+             * @description The step that it followed; null for the beginning.
+             */
+            parent?: number | null;
+            /**
+             * @description What was done.
+             * @example Squeeze 2 on 14 sources
+             */
+            label: string;
+            /**
+             * Format: int64
+             * @description When, in milliseconds since 1970, UTC.
+             */
+            made_at: number;
+            /**
+             * Format: int64
+             * @description How many records it changed.
+             */
+            changes: number;
+            /** @description Whether undo or redo come by it; other steps stand on a branch that was left. */
+            on_line: boolean;
+        };
+        /** @description A frame of the house. */
+        HouseFrameResource: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int32
+             * @description Grows by 1 with every change; `If-Match` names it.
+             */
+            version: number;
+            /** @description What was entered. */
+            values: components["schemas"]["HouseFrameValues"];
+        };
+        /** @description The values of a frame of the house. */
+        HouseFrameValues: {
+            /**
+             * @description The heading under which it is listed: 1 to 120 characters.
+             * @example Festivals
+             */
+            group: string;
+            /** @description The frame. */
+            frame: components["schemas"]["FrameValues"];
+        };
+        /** @description What an import has done. */
+        ImportResult: {
+            /** @description How many things came in. */
+            added: number;
+            /** @description How many were there already. */
+            known: number;
+        };
+        /**
+         * @description What is to be kept.
+         * @enum {string}
+         */
+        IntentName: "every_frame" | "real_time";
         /**
          * @description Which side of the container is held.
          * @enum {string}
          */
         KeepName: "width" | "height" | "inside";
+        /** @description All that can be taken into a project. */
+        Library: {
+            /** @description Where the history of the house's own part stands. */
+            history: components["schemas"]["HistoryHead"];
+            /** @description Published frames by sort. */
+            published: components["schemas"]["PublishedGroup"][];
+            /** @description The frames of the house. */
+            frames: components["schemas"]["HouseFrameResource"][];
+            /** @description The active pictures of the house. */
+            active_pictures: components["schemas"]["ActivePictureResource"][];
+        };
+        /** @description The file that carries a library. */
+        LibraryDocument: components["schemas"]["DocumentHead"] & {
+            /** @description The frames of the house. */
+            frames: components["schemas"]["HouseFrameValues"][];
+            /** @description The active pictures of the house. */
+            active_pictures: components["schemas"]["ActivePictureValues"][];
+        };
+        /** @description The cells of a row. */
+        ListCells: {
+            /**
+             * Format: int32
+             * @description The line of the list where the row begins, from 1.
+             */
+            line: number;
+            /** @description Its cells. */
+            cells: string[];
+        };
+        /** @description A column of a list. */
+        ListColumn: {
+            /** @description Its heading as it stands; empty without one. */
+            heading: string;
+            role?: components["schemas"]["Role"] | null;
+        };
+        /** @description How a list was understood. */
+        ListReading: {
+            /** @description What separates the cells: tab, comma, semicolon, bar, or nothing. */
+            separator: string;
+            /** @description Whether the first row holds headings. */
+            headed: boolean;
+            /** @description What was noticed about the list as a whole. */
+            remarks: string[];
+            /** @description The columns. */
+            columns: components["schemas"]["ListColumn"][];
+            /** @description The rows, headings left out, in order. */
+            rows: components["schemas"]["ListRow"][];
+            /** @description How many rows are understood without doubt, with doubt, and not at all. */
+            good: number;
+            /** @description With doubt. */
+            doubtful: number;
+            /** @description Not at all. */
+            bad: number;
+        };
+        /** @description A remark about a cell or a row. */
+        ListRemark: {
+            /** @description The column; null for the row as a whole. */
+            column?: number | null;
+            /** @description How much it matters: good for what is only said, doubtful, bad. */
+            state: components["schemas"]["RowState"];
+            /** @description What is said. */
+            text: string;
+        };
+        /** @description A list to be read: either its text, or its cells with what each column holds. */
+        ListRequest: {
+            /** @description The text as it was pasted. */
+            text?: string | null;
+            /** @description What each column holds; null for a column that is not used. */
+            columns?: (components["schemas"]["Role"] | null)[] | null;
+            /** @description The rows to be read again. */
+            rows?: components["schemas"]["ListCells"][] | null;
+        };
+        /** @description A row of a list. */
+        ListRow: {
+            /**
+             * Format: int32
+             * @description The line of the list where it begins, from 1.
+             */
+            line: number;
+            /** @description Its cells, one for each column; very long ones are cut short. */
+            cells: string[];
+            /** @description How well it is understood. */
+            state: components["schemas"]["RowState"];
+            values?: components["schemas"]["SourceValues"] | null;
+            /** @description What is to be said about its cells. */
+            remarks: components["schemas"]["ListRemark"][];
+        };
         /**
          * @description The rule that sets the size of the picture.
          * @enum {string}
          */
         MethodName: "fit" | "fill" | "width" | "height" | "native" | "stretch";
+        /**
+         * @description At which speed a source runs in the frames.
+         * @enum {string}
+         */
+        PlaybackName: "real_time" | "every_frame";
         /** @description What went wrong, as `application/problem+json` (RFC 9457). */
         Problem: {
             /**
@@ -851,14 +1644,11 @@ export interface components {
             id: number;
             /**
              * Format: int32
-             * @description Grows by 1 with every change of the project itself; `If-Match` names it.
+             * @description Grows by 1 with every change of its own values; `If-Match` names it.
              */
             version: number;
-            /**
-             * @description What it is called.
-             * @example The Kiln at Saltreed
-             */
-            name: string;
+            /** @description What was entered. */
+            values: components["schemas"]["ProjectValues"];
             /**
              * Format: int64
              * @description When it or anything in it was last changed, in milliseconds since 1970, UTC.
@@ -875,6 +1665,17 @@ export interface components {
              */
             frames: number;
         };
+        /** @description The file of a project. */
+        ProjectDocument: components["schemas"]["DocumentHead"] & {
+            /** @description The project's own values. */
+            project: components["schemas"]["ProjectValues"];
+            /** @description Its sources, in order. */
+            sources: components["schemas"]["DocumentSource"][];
+            /** @description Its frames, in order. */
+            frames: components["schemas"]["DocumentFrame"][];
+            /** @description The conversions that have a framing of their own. */
+            conversions: components["schemas"]["DocumentConversion"][];
+        };
         /** @description The values of a project. */
         ProjectValues: {
             /**
@@ -882,6 +1683,25 @@ export interface components {
              * @example The Kiln at Saltreed
              */
             name: string;
+            /**
+             * @description The method of every conversion for which nothing nearer has one.
+             * @default fit
+             */
+            method: components["schemas"]["MethodName"];
+        };
+        /** @description A published frame, ready to be taken into a project. */
+        PublishedEntry: {
+            /** @description Where it is laid down. */
+            source: string;
+            /** @description The frame. */
+            values: components["schemas"]["FrameValues"];
+        };
+        /** @description Published frames of one sort. */
+        PublishedGroup: {
+            /** @description What sort. */
+            title: string;
+            /** @description The frames. */
+            frames: components["schemas"]["PublishedEntry"][];
         };
         /** @description A published frame. */
         PublishedResult: {
@@ -906,10 +1726,35 @@ export interface components {
             height: components["schemas"]["ExactNumber"];
         };
         /**
+         * @description How the frames are shown.
+         * @enum {string}
+         */
+        RelationName: "same" | "drop" | "repeat" | "mixed";
+        /** @description One thing to do about a group. */
+        RemedyResult: {
+            /**
+             * @description In words.
+             * @example Turn them 90° clockwise
+             */
+            words: string;
+            /** @description The edit that does it. */
+            edit: components["schemas"]["EditRequest"];
+        };
+        /**
+         * @description What a column holds.
+         * @enum {string}
+         */
+        Role: "name" | "note" | "size" | "width" | "height" | "pixel_aspect" | "squeeze" | "rotation" | "rate" | "scan" | "signal_range" | "insets" | "left" | "top" | "right" | "bottom";
+        /**
          * @description How an exact side becomes a multiple of the step.
          * @enum {string}
          */
         RoundName: "down" | "up" | "nearest";
+        /**
+         * @description How well a row is understood.
+         * @enum {string}
+         */
+        RowState: "good" | "doubtful" | "bad";
         /** @description From one frame to another. */
         ScaleRequest: {
             /**
@@ -975,6 +1820,11 @@ export interface components {
             values: components["schemas"]["SourceValues"];
             /** @description What that amounts to; computed, never stored. */
             shape: components["schemas"]["SourceShape"];
+            /**
+             * @description What kind of clip it is: the same words for all that differ in name and note alone.
+             * @example 5120x2700 at 25
+             */
+            alike: string;
         };
         /** @description How footage is stored and what it shows. */
         SourceGeometry: {
@@ -1013,12 +1863,40 @@ export interface components {
              */
             rotation: number;
         };
+        /** @description Values to set in sources; what is left out stays. */
+        SourceSet: {
+            /** @description What they are called. */
+            name?: string | null;
+            /** @description Free words. */
+            note?: string | null;
+            /** @description Stored pixels across and down. */
+            raster?: number[] | null;
+            pixel_aspect?: components["schemas"]["FractionText"] | null;
+            squeeze?: components["schemas"]["FractionText"] | null;
+            active?: components["schemas"]["ActiveInsets"] | null;
+            /**
+             * Format: int32
+             * @description Degrees clockwise to stand upright.
+             */
+            rotation?: number | null;
+            rate?: components["schemas"]["FractionText"] | null;
+            scan?: components["schemas"]["ScanName"] | null;
+            signal_range?: components["schemas"]["SignalRangeName"] | null;
+            playback?: components["schemas"]["PlaybackName"] | null;
+            method?: components["schemas"]["MethodName"] | null;
+        };
         /** @description What the geometry of a source amounts to. */
         SourceShape: {
             /** @description The active picture in stored pixels: x, y, width, height. */
             active: components["schemas"]["WholeRect"];
             /** @description The upright picture, in units of one stored line, and its ratio. */
             upright: components["schemas"]["UprightResult"];
+            /**
+             * @description How much wider the picture inside the insets is than the raster, in proportion, less 1; 0 when
+             *     the insets keep its ratio.
+             */
+            inset_stretch: components["schemas"]["ExactNumber"];
+            ratio_keeping?: components["schemas"]["ActiveInsets"] | null;
         };
         /** @description The values of a source. */
         SourceValues: {
@@ -1045,7 +1923,18 @@ export interface components {
              * @default narrow
              */
             signal_range: components["schemas"]["SignalRangeName"];
+            /**
+             * @description At which speed it runs.
+             * @default real_time
+             */
+            playback: components["schemas"]["PlaybackName"];
+            method?: components["schemas"]["MethodName"] | null;
         };
+        /**
+         * @description Who decides the method of a conversion. The nearest that has one does.
+         * @enum {string}
+         */
+        SpeakerName: "own" | "source" | "frame" | "board";
         /** @description A whole square-pixel frame. */
         SquareFrameResult: {
             /** @description Width and height. */
@@ -1065,6 +1954,16 @@ export interface components {
             widened: number[];
             /** @description The cut made square by flattening. */
             flattened: number[];
+        };
+        /** @description One step back or forth. */
+        Turn: {
+            /**
+             * Format: int32
+             * @description Where it leads.
+             */
+            to: number;
+            /** @description What it takes back or carries out again. */
+            label: string;
         };
         /** @description The picture as it is seen: desqueezed, pixel shape corrected, turned. */
         UprightResult: {
@@ -1175,6 +2074,373 @@ export interface operations {
             };
         };
     };
+    library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Library"];
+                };
+            };
+        };
+    };
+    add_active_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActivePictureValues"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActivePictureResource"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replace_active_picture: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": string;
+            };
+            path: {
+                /** @description The active picture's number */
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActivePictureValues"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActivePictureResource"];
+                };
+            };
+            /** @description Changed meanwhile; current holds the active picture */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_active_picture: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that is meant */
+                "If-Match": string;
+            };
+            path: {
+                /** @description The active picture's number */
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Deleted */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Changed meanwhile; current holds the active picture */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryDocument"];
+                };
+            };
+        };
+    };
+    add_house_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseFrameValues"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseFrameResource"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replace_house_frame: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": string;
+            };
+            path: {
+                /** @description The frame's number */
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseFrameValues"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseFrameResource"];
+                };
+            };
+            /** @description Changed meanwhile; current holds the frame */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_house_frame: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that is meant */
+                "If-Match": string;
+            };
+            path: {
+                /** @description The frame's number */
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Deleted */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Changed meanwhile; current holds the frame */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_in_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryHead"];
+                };
+            };
+            /** @description The history has moved on; current says where it stands */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LibraryDocument"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportResult"];
+                };
+            };
+            /** @description Every bad field; nothing was taken in */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListReading"];
+                };
+            };
+            /** @description Too long */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many rows or columns, or no list */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     openapi: {
         parameters: {
             query?: never;
@@ -1246,6 +2512,47 @@ export interface operations {
             };
         };
     };
+    import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectDocument"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
+            };
+            /** @description Truncated, or no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field; nothing was taken in */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get: {
         parameters: {
             query?: never;
@@ -1286,7 +2593,7 @@ export interface operations {
             };
         };
     };
-    rename: {
+    set: {
         parameters: {
             query?: never;
             header: {
@@ -1531,7 +2838,135 @@ export interface operations {
             };
         };
     };
-    list_frames: {
+    duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditResult"];
+                };
+            };
+            /** @description A record that it names is unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A record that it names is deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field, or the record that would not be sound; nothing was changed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditResult"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export: {
         parameters: {
             query?: never;
             header?: never;
@@ -1548,11 +2983,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Frame"][];
+                    "application/json": components["schemas"]["ProjectDocument"];
                 };
             };
-            /** @description The project is deleted */
-            410: {
+            /** @description Unknown */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1723,7 +3158,7 @@ export interface operations {
             };
         };
     };
-    restore_frame: {
+    bin: {
         parameters: {
             query?: never;
             header?: never;
@@ -1742,11 +3177,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Frame"];
+                    "application/json": components["schemas"]["BinSummary"];
                 };
             };
             /** @description Unknown */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: {
+                /** @description Only steps with a smaller number */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryHead"];
+                };
+            };
+            /** @description The history has moved on; current says where it stands */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1787,37 +3300,6 @@ export interface operations {
             };
         };
     };
-    list_sources: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The project's number */
-                project: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Source"][];
-                };
-            };
-            /** @description The project is deleted */
-            410: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     add_source: {
         parameters: {
             query?: never;
@@ -1844,6 +3326,38 @@ export interface operations {
             };
             /** @description Every bad field */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sources_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The list */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Unknown */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1979,39 +3493,6 @@ export interface operations {
             };
         };
     };
-    restore_source: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The project's number */
-                project: number;
-                /** @description The source's number */
-                source: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Source"];
-                };
-            };
-            /** @description Unknown */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     frame_shape: {
         parameters: {
             query?: never;
@@ -2044,6 +3525,38 @@ export interface operations {
             };
         };
     };
+    turned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameValues"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameValues"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     source_shape: {
         parameters: {
             query?: never;
@@ -2063,6 +3576,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceShape"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_footage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceValues"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameValues"];
                 };
             };
             /** @description Every bad field */

@@ -6,7 +6,7 @@ use axum::body::Body;
 use axum::http::{Response as HttpResponse, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ratiomet_store::StoreError;
-use ratiomet_wire::problem::Problem;
+use ratiomet_wire::problem::{FieldError, Problem};
 
 /// A request that is not carried out, and why.
 #[derive(Debug)]
@@ -120,9 +120,23 @@ impl From<StoreError> for Refusal {
                 "deleted",
                 &format!("This {what} is deleted"),
                 format!("The {what} with the number {id} was deleted, perhaps in another window."),
-                format!("Restore it with POST .../{id}/restore, or go back to the list."),
+                "Undo in the history of the project brings it back; a deleted project is brought back by restoring it.",
             )),
             StoreError::Stale { current } => Self::stale(serde_json::json!({ "version": current })),
+            StoreError::Refused { name, why } => {
+                let mut problem = Problem::new(
+                    422,
+                    "fields",
+                    "Some values are not accepted",
+                    format!("{name}: {why}. Nothing was changed."),
+                    "Leave this record out, or choose a value that is right for all.",
+                );
+                problem.errors.push(FieldError {
+                    pointer: format!("/set/{}", why.parameter()),
+                    detail: format!("{why} (for {name})"),
+                });
+                problem.into()
+            }
             StoreError::Corrupt { table, id, why } => Self::from(Problem::new(
                 500,
                 "corrupt",

@@ -10,8 +10,10 @@ use serde::de::DeserializeOwned;
 
 use super::refusal::Refusal;
 
-/// The largest body that is read.
+/// The largest body of a plain request.
 pub const LARGEST_BODY: usize = 1 << 20;
+/// The largest file or list that is read.
+pub const LARGEST_FILE: usize = 32 << 20;
 /// How much of a longer one is read all the same.
 const THROWN_AWAY: usize = 64 << 20;
 
@@ -30,42 +32,64 @@ impl Body {
     }
 }
 
+/// A JSON body that may be long: a file, a list, an edit of many records.
+pub struct LongBody(Body);
+
+impl LongBody {
+    /// What `read` makes of the body, or every bad field of it.
+    pub fn read<T>(&self, read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Refusal> {
+        self.0.read(read)
+    }
+}
+
 impl<S: Send + Sync> FromRequest<S> for Body {
     type Rejection = Refusal;
 
     async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
-        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok()).unwrap_or_default();
-        let essence = kind.split(';').next().unwrap_or_default().trim();
-        if !essence.eq_ignore_ascii_case("application/json") {
-            return Err(Problem::new(
-                415,
-                "content_type",
-                "The body is not announced as JSON",
-                format!("The Content-Type is {essence:?}."),
-                "Send Content-Type: application/json.",
-            )
-            .into());
-        }
-        collect(request.into_body()).await.map(Self)
+        json(request, LARGEST_BODY).await
     }
+}
+
+impl<S: Send + Sync> FromRequest<S> for LongBody {
+    type Rejection = Refusal;
+
+    async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
+        json(request, LARGEST_FILE).await.map(Self)
+    }
+}
+
+async fn json(request: Request, largest: usize) -> Result<Body, Refusal> {
+    let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok()).unwrap_or_default();
+    let essence = kind.split(';').next().unwrap_or_default().trim();
+    if !essence.eq_ignore_ascii_case("application/json") {
+        return Err(Problem::new(
+            415,
+            "content_type",
+            "The body is not announced as JSON",
+            format!("The Content-Type is {essence:?}."),
+            "Send Content-Type: application/json.",
+        )
+        .into());
+    }
+    collect(request.into_body(), largest).await.map(Body)
 }
 
 /// The whole body. One that is too long is read on, up to a point, and thrown away: a caller who
 /// is cut off while sending never sees the answer.
-async fn collect(mut body: axum::body::Body) -> Result<Bytes, Refusal> {
+async fn collect(mut body: axum::body::Body, largest: usize) -> Result<Bytes, Refusal> {
     let mut kept = Vec::new();
     let mut length = 0;
     while let Some(frame) = body.frame().await {
         let frame = frame.map_err(|error| Problem::syntax(&format!("the body broke off: {error}")))?;
         let Ok(data) = frame.into_data() else { continue };
         length += data.len();
-        if length <= LARGEST_BODY {
+        if length <= largest {
             kept.extend_from_slice(&data);
         } else if length > THROWN_AWAY {
             break;
         }
     }
-    if length > LARGEST_BODY { Err(Problem::too_long(LARGEST_BODY).into()) } else { Ok(kept.into()) }
+    if length > largest { Err(Problem::too_long(largest).into()) } else { Ok(kept.into()) }
 }
 
 /// Numbers in the address.

@@ -13,7 +13,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/projects/1/deliveries", "at one scale"),
     ("/projects/1/deliveries?frame=new", "Add the frame"),
     ("/projects/1/board", "112 conversions"),
-    ("/projects/1/board/5/2", "Dial in"),
+    ("/projects/1/board/5/18", "Dial in"),
     ("/nowhere", "no page"),
 ];
 

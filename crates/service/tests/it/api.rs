@@ -45,10 +45,10 @@ async fn projects_are_made_renamed_deleted_and_restored() {
     let made = server.post("/projects", &json!({ "name": " Reed film " })).await;
     assert_eq!(made.status, 201);
     let made = made.ok();
-    assert_eq!((&made["name"], &made["version"]), (&json!("Reed film"), &json!(1)));
+    assert_eq!((&made["values"]["name"], &made["version"]), (&json!("Reed film"), &json!(1)));
     let path = format!("/projects/{}", made["id"]);
     let renamed = server.put(&path, 1, &json!({ "name": "Reed beds" })).await.ok();
-    assert_eq!((&renamed["name"], &renamed["version"]), (&json!("Reed beds"), &json!(2)));
+    assert_eq!((&renamed["values"]["name"], &renamed["version"]), (&json!("Reed beds"), &json!(2)));
     // A stale name is refused, with what stands now.
     let stale = server.put(&path, 1, &json!({ "name": "Other" })).await.refusal(412);
     assert_eq!(stale["current"], renamed);
@@ -58,7 +58,7 @@ async fn projects_are_made_renamed_deleted_and_restored() {
     server.get(&format!("{path}/board")).await.refusal(410);
     server.post(&format!("{path}/sources"), &source("Late", [16, 9])).await.refusal(410);
     assert_eq!(server.get("/projects").await.ok(), json!([]));
-    assert_eq!(server.post(&format!("{path}/restore"), &json!({})).await.ok()["name"], "Reed beds");
+    assert_eq!(server.post(&format!("{path}/restore"), &json!({})).await.ok()["values"]["name"], "Reed beds");
     assert_eq!(server.get("/projects").await.ok().as_array().map(Vec::len), Some(1));
 }
 
@@ -129,18 +129,18 @@ async fn a_conversion_follows_its_frame_until_it_has_its_own() {
     let project = project(&server).await;
     let source =
         server.post(&format!("/projects/{project}/sources"), &source("A", [3840, 2160])).await.ok()["id"].clone();
-    let frame = json!({ "name": "Scope", "geometry": { "raster": [4096, 1716] }, "default_method": "fill" });
+    let frame = json!({ "name": "Scope", "geometry": { "raster": [4096, 1716] }, "method": "fill" });
     let frame = server.post(&format!("/projects/{project}/frames"), &frame).await.ok();
     let path = format!("/projects/{project}/conversions/{source}/{}", frame["id"]);
     let first = server.get(&path).await.ok();
     assert_eq!(
-        (&first["own"], &first["version"], &first["framing"]["method"]),
-        (&json!(false), &json!(0), &json!("fill"))
+        (&first["crossing"]["speaker"], &first["version"], &first["framing"]["method"]),
+        (&json!("frame"), &json!(0), &json!("fill"))
     );
 
     let own = json!({ "own": { "method": "fit", "zoom": "1.05", "shift": ["-12.5"] } });
     let set = server.put(&path, 0, &own).await.ok();
-    assert_eq!((&set["own"], &set["version"]), (&json!(true), &json!(1)));
+    assert_eq!((&set["crossing"]["speaker"], &set["version"]), (&json!("own"), &json!(1)));
     assert_eq!(set["framing"], json!({ "method": "fit", "zoom": "1.05", "shift": ["-12.5", "0"] }));
     assert_eq!(server.put(&path, 0, &own).await.refusal(412)["current"], set);
 
@@ -159,7 +159,7 @@ async fn a_conversion_follows_its_frame_until_it_has_its_own() {
     assert_eq!(server.post("/calc", &request).await.ok(), set["plan"]);
 
     let follows = server.put(&path, 1, &json!({ "own": null })).await.ok();
-    assert_eq!((&follows["own"], &follows["version"]), (&json!(false), &json!(2)));
+    assert_eq!((&follows["crossing"]["speaker"], &follows["version"]), (&json!("frame"), &json!(2)));
     server.put(&path, 2, &json!({})).await.refusal(422);
 
     let board = server.get(&format!("/projects/{project}/board")).await.ok();
@@ -173,13 +173,15 @@ async fn deleted_parts_leave_the_board_and_come_back() {
     assert_eq!(crossings().await, 16 * 7);
     assert_eq!(server.delete("/projects/1/sources/1", 1).await.status, 204);
     assert_eq!(crossings().await, 15 * 7);
-    server.get("/projects/1/conversions/1/2").await.refusal(410);
+    server.get("/projects/1/conversions/1/18").await.refusal(410);
     server.put("/projects/1/sources/1", 2, &source("A", [16, 9])).await.refusal(410);
-    server.post("/projects/1/sources/1/restore", &json!({})).await.ok();
+    let history = server.get("/projects/1/board").await.ok()["history"].clone();
+    assert_eq!(history["undo"]["label"], "Delete A014 Furnace mouth");
+    server.post("/projects/1/history/go", &json!({ "from": history["at"], "to": history["undo"]["to"] })).await.ok();
     assert_eq!(crossings().await, 16 * 7);
     // Its own framings are still there.
-    assert_eq!(server.get("/projects/1/conversions/1/2").await.ok()["own"], true);
-    server.delete("/projects/1/frames/3", 1).await;
+    assert_eq!(server.get("/projects/1/conversions/1/18").await.ok()["crossing"]["speaker"], "own");
+    server.delete("/projects/1/frames/19", 1).await;
     assert_eq!(crossings().await, 16 * 6);
 }
 
@@ -190,10 +192,10 @@ async fn strangers_records_are_not_to_be_had() {
     // A source of one project is unknown in another.
     server.get(&format!("/projects/{other}/sources/1")).await.refusal(404);
     server
-        .put(&format!("/projects/{other}/frames/1"), 1, &json!({ "name": "X", "geometry": { "raster": [16, 9] } }))
+        .put(&format!("/projects/{other}/frames/17"), 1, &json!({ "name": "X", "geometry": { "raster": [16, 9] } }))
         .await
         .refusal(404);
-    server.get(&format!("/projects/{other}/conversions/1/1")).await.refusal(404);
+    server.get(&format!("/projects/{other}/conversions/1/17")).await.refusal(404);
     for path in
         ["/projects/999", "/projects/x", "/projects/99999999999", "/projects/-1", "/nowhere", "/projects/1/sources/0"]
     {
@@ -251,6 +253,10 @@ async fn pages_are_served_under_a_strict_policy() {
     get("/api/v2/anything").await.refusal(404);
 }
 
+fn of_the_project(code: &Value) -> bool {
+    ["rate_mixed", "interlaced", "range"].iter().any(|own| code == own)
+}
+
 #[tokio::test]
 async fn every_crossing_of_the_demo_is_what_the_calculation_gives() {
     let server = Server::demo();
@@ -270,7 +276,10 @@ async fn every_crossing_of_the_demo_is_what_the_calculation_gives() {
             "framing": conversion["framing"],
         });
         let plan = server.post("/calc", &request).await.ok();
-        assert_eq!(conversion["plan"], plan, "{path}");
+        // The project adds what it knows of rate, scan and range behind the findings of the plan.
+        let mut own = conversion["plan"].clone();
+        own["findings"].as_array_mut().expect("findings").retain(|finding| !of_the_project(&finding["code"]));
+        assert_eq!(own, plan, "{path}");
         for (part, at) in [("x", 0), ("y", 1), ("width", 2), ("height", 3)] {
             assert_eq!(crossing["image"][at], plan["image"][part]["value"], "{path} {part}");
         }
@@ -278,8 +287,12 @@ async fn every_crossing_of_the_demo_is_what_the_calculation_gives() {
             assert_eq!(crossing["bars"][at], plan["bars"][part]["value"], "{path} {part}");
         }
         assert_eq!(crossing["kept"], plan["kept"]["value"], "{path}");
-        let codes: Vec<_> =
-            plan["findings"].as_array().expect("findings").iter().map(|each| each["code"].clone()).collect();
+        let codes: Vec<_> = conversion["plan"]["findings"]
+            .as_array()
+            .expect("findings")
+            .iter()
+            .map(|each| each["code"].clone())
+            .collect();
         assert_eq!(crossing["findings"], Value::Array(codes), "{path}");
     }
 }

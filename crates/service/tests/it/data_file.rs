@@ -28,14 +28,14 @@ async fn what_was_changed_is_there_after_a_second_start() {
     let first = Server::start_on("demo", &data, &[]);
     first.put("/projects/1", 1, &json!({ "name": "Changed by me" })).await.ok();
     first
-        .put("/projects/1/conversions/3/1", 0, &json!({ "own": { "method": "fit", "zoom": "24000/1001" } }))
+        .put("/projects/1/conversions/3/17", 0, &json!({ "own": { "method": "fit", "zoom": "24000/1001" } }))
         .await
         .ok();
     let before = first.get("/projects/1/board").await.ok();
     drop(first);
     let second = Server::start_on("demo", &data, &[]);
     assert_eq!(second.get("/projects/1/board").await.ok(), before);
-    let kept = second.get("/projects/1/conversions/3/1").await.ok();
+    let kept = second.get("/projects/1/conversions/3/17").await.ok();
     assert_eq!(kept["framing"]["zoom"], "24000/1001");
     // Deleting the demo is a change too.
     second.delete("/projects/1", 2).await;
@@ -44,7 +44,7 @@ async fn what_was_changed_is_there_after_a_second_start() {
     let third = Server::start_on("demo", &data, &[]);
     let names = |projects: serde_json::Value| -> Vec<String> {
         let list = projects.as_array().cloned().unwrap_or_default();
-        list.iter().map(|project| project["name"].as_str().unwrap_or_default().to_owned()).collect()
+        list.iter().map(|project| project["values"]["name"].as_str().unwrap_or_default().to_owned()).collect()
     };
     assert_eq!(names(third.get("/projects").await.ok()), ["Mine"]);
     drop(third);
@@ -97,10 +97,14 @@ async fn a_row_that_breaks_the_rules_is_named() {
     let folder = tempfile::tempdir().expect("a folder");
     let file = folder.path().join("damaged.db");
     drop(Server::start_on("demo", &file, &[]));
-    sql(&file, "UPDATE sources SET squeeze = '1:0' WHERE id = 4");
+    sql(
+        &file,
+        "UPDATE states SET body = replace(body, '\"squeeze\":\"1\"', '\"squeeze\":\"1:0\"') \
+         WHERE id = (SELECT state_id FROM records WHERE id = 4)",
+    );
     let server = Server::start_on("demo", &file, &[]);
     let problem = server.get("/projects/1/board").await.refusal(500);
-    assert!(problem["detail"].as_str().is_some_and(|detail| detail.contains("Row 4 of sources")), "{problem}");
+    assert!(problem["detail"].as_str().is_some_and(|detail| detail.contains("Row 4 of records")), "{problem}");
     assert_eq!(server.get("/projects").await.ok().as_array().map(Vec::len), Some(1));
 }
 

@@ -20,8 +20,7 @@ async fn fill(server: &Server) {
     }
     for number in 1..=12 {
         let raster = [1080 + 64 * number, 1920 - 96 * number];
-        let values =
-            json!({ "name": format!("F{number:02}"), "geometry": { "raster": raster }, "default_method": "fill" });
+        let values = json!({ "name": format!("F{number:02}"), "geometry": { "raster": raster }, "method": "fill" });
         server.post("/projects/1/frames", &values).await.ok();
     }
 }

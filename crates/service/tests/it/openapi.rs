@@ -71,5 +71,5 @@ async fn documented_fields_are_the_fields_that_are_read() {
     case("ProjectValues", "/projects", unknown.clone(), "").await;
     case("SourceValues", "/shape/source", unknown.clone(), "").await;
     case("FrameValues", "/shape/frame", unknown.clone(), "").await;
-    case("ChoiceValues", "/projects/1/conversions/1/1/preview", unknown.clone(), "").await;
+    case("ChoiceValues", "/projects/1/conversions/1/17/preview", unknown.clone(), "").await;
 }

@@ -9,11 +9,11 @@ use crate::support::{Browser, Server};
 const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("projects", "/", "last changed", "light"),
     ("footage", "/projects/1/footage?source=5", "as stored", "light"),
-    ("deliveries", "/projects/1/deliveries?frame=3", "at one scale", "light"),
+    ("deliveries", "/projects/1/deliveries?frame=19", "at one scale", "light"),
     ("new-frame", "/projects/1/deliveries?frame=new", "Add the frame", "light"),
     ("board", "/projects/1/board", "112 conversions", "light"),
-    ("framing", "/projects/1/board/1/4", "Circles stay round", "light"),
-    ("framing-night", "/projects/1/board/5/2", "Circles stay round", "dark"),
+    ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
+    ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("about", "/about", "Packages", "light"),
 ];
 

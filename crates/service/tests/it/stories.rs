@@ -177,9 +177,9 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     browser.keys(ENTER).await;
     browser.says("copied").await;
     browser.keys("]").await;
-    browser.until("location.pathname.endsWith('/board/1/2')").await;
+    browser.until("location.pathname.endsWith('/board/1/18')").await;
     browser.keys("[").await;
-    browser.until("location.pathname.endsWith('/board/1/1')").await;
+    browser.until("location.pathname.endsWith('/board/1/17')").await;
     browser.keys("t").await;
     browser.says("does not cover its area").await;
     browser.keys(ESCAPE).await;
@@ -198,18 +198,18 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
 async fn zoom_and_shift_answer_while_they_are_typed() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
-    browser.open("/projects/1/board/2/6").await;
+    browser.open("/projects/1/board/2/22").await;
     browser.says("In the frame").await;
     browser.fill("shift right", "-400").await;
     // Not yet stored, but already told.
     browser.says("Moved past the end of its travel by 153.55 px across").await;
-    assert_eq!(server.get("/projects/1/conversions/2/6").await.ok()["version"], 0);
+    assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["version"], 0);
     browser.fill("shift right", "-120").await;
     browser.until("!document.body.innerText.includes('Moved past')").await;
     assert_eq!(dial(&browser, "centre offset right").await, "-120");
     browser.keys(ENTER).await;
     browser.until("document.querySelector('button[aria-keyshortcuts=r]').disabled === false").await;
-    let stored = server.get("/projects/1/conversions/2/6").await.ok();
+    let stored = server.get("/projects/1/conversions/2/22").await.ok();
     assert_eq!(stored["framing"], json!({ "method": "fill", "zoom": "1", "shift": ["-120", "0"] }));
 
     // A method key takes the shift away, and offers it back.
@@ -218,7 +218,7 @@ async fn zoom_and_shift_answer_while_they_are_typed() {
     browser.says("the zoom and shift that it had are gone").await;
     browser.press("Undo").await;
     browser.until("document.querySelector('button[aria-pressed=true][aria-keyshortcuts=l]')").await;
-    assert_eq!(server.get("/projects/1/conversions/2/6").await.ok()["framing"], stored["framing"]);
+    assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["framing"], stored["framing"]);
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -313,12 +313,12 @@ async fn a_project_deleted_elsewhere_is_told_and_restored() {
 async fn a_frame_changed_where_it_stands_changes_its_column() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
-    browser.open("/projects/1/deliveries?frame=6").await;
+    browser.open("/projects/1/deliveries?frame=22").await;
     browser.says("The whole frame shows 1:1").await;
     // Linked numbers answer while they are typed, before anything is stored.
     browser.fill("height", "1440").await;
     browser.says("The whole frame shows 0.75:1").await;
-    assert_eq!(server.get("/projects/1/frames/6").await.ok()["version"], 1);
+    assert_eq!(server.get("/projects/1/frames/22").await.ok()["version"], 1);
     browser.keys(ENTER).await;
     browser.says("every value edits where it stands").await;
     browser.fill("picture ratio inside", "1").await;
@@ -328,7 +328,7 @@ async fn a_frame_changed_where_it_stands_changes_its_column() {
     let method = browser.field("default method").await;
     method.select_by_value("fit").await.expect("a method");
     browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('Fit')").await;
-    let stored = server.get("/projects/1/frames/6").await.ok();
+    let stored = server.get("/projects/1/frames/22").await.ok();
     assert_eq!(stored["values"]["geometry"]["raster"], json!([1080, 1440]));
     assert_eq!((&stored["values"]["geometry"]["picture_ratio"], &stored["version"]), (&json!("1"), &json!(4)));
 
@@ -375,23 +375,23 @@ async fn a_row_is_chosen_by_keys_and_its_source_edited() {
 async fn braces_and_brackets_step_through_the_conversions() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
-    browser.open("/projects/1/board/2/1").await;
+    browser.open("/projects/1/board/2/17").await;
     browser.says("In the frame").await;
-    for (key, path) in [("]", "/board/2/2"), ("}", "/board/3/2"), ("[", "/board/3/1"), ("{", "/board/2/1")] {
+    for (key, path) in [("]", "/board/2/18"), ("}", "/board/3/18"), ("[", "/board/3/17"), ("{", "/board/2/17")] {
         browser.keys(key).await;
         browser.until(&format!("location.pathname.endsWith('{path}')")).await;
         browser.says("In the frame").await;
     }
     // At the ends they stay.
     browser.keys("{").await;
-    browser.until("location.pathname.endsWith('/board/1/1')").await;
+    browser.until("location.pathname.endsWith('/board/1/17')").await;
     browser.keys("{[").await;
     browser.says("A014 Furnace mouth").await;
-    assert!(browser.path().await.ends_with("/board/1/1"));
+    assert!(browser.path().await.ends_with("/board/1/17"));
     // A card of the methods side by side chooses its method.
     browser.click(browser.see(".method-card[title^='each axis']").await).await;
     browser.says("Circles come out").await;
-    assert_eq!(server.get("/projects/1/conversions/1/1").await.ok()["framing"]["method"], "stretch");
+    assert_eq!(server.get("/projects/1/conversions/1/17").await.ok()["framing"]["method"], "stretch");
     browser.press("Follow frame").await;
     browser.says("Circles stay round").await;
     browser.console_is_empty().await;

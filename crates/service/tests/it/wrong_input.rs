@@ -106,7 +106,7 @@ async fn addresses_that_lead_nowhere_say_so() {
         ("/nowhere", "There is no page at this address"),
         ("/projects/999/board", "There is no project with the number 999"),
         ("/projects/abc/board", "There is no such project"),
-        ("/projects/1/board/999/1", "This conversion is gone"),
+        ("/projects/1/board/999/17", "This conversion is gone"),
     ] {
         browser.open(path).await;
         browser.says(says).await;

@@ -203,6 +203,9 @@ impl From<&Finding> for FindingResult {
                 ("published", Raster([published.width, published.height])),
                 ("source", Text(published.source)),
             ],
+            Finding::RateMixed { from, to, .. } => vec![("from", number(from)), ("to", number(to))],
+            Finding::Interlaced => Vec::new(),
+            Finding::Range { from, to } => vec![("from", Text(from.word())), ("to", Text(to.word()))],
         };
         Self {
             code: finding.code(),

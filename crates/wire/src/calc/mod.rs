@@ -1,5 +1,6 @@
 //! Single calculations: one JSON object in, one out.
 
+mod cadence;
 mod conversion;
 mod desqueeze;
 mod extraction;
@@ -8,6 +9,7 @@ mod scale;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+pub use cadence::{CadenceRequest, CadenceResult, IntentName, RelationName};
 pub use conversion::{
     ConversionRequest, ConversionResult, DialResult, EdgesResult, FindingData, FindingResult, SeverityName,
     UprightResult,
@@ -33,6 +35,8 @@ pub enum CalcRequest {
     Desqueeze(DesqueezeRequest),
     /// The factors from one frame to another.
     Scale(ScaleRequest),
+    /// What becomes of the frames of one rate at another.
+    Cadence(CadenceRequest),
 }
 
 /// The result of a request of the same kind.
@@ -47,15 +51,18 @@ pub enum CalcResult {
     Desqueeze(Box<DesqueezeResult>),
     /// The factors.
     Scale(Box<ScaleResult>),
+    /// What becomes of the frames.
+    Cadence(Box<CadenceResult>),
 }
 
 type ReadKind = fn(&Object<'_>) -> Option<CalcResult>;
 
-const KINDS: [(&str, ReadKind); 4] = [
+const KINDS: [(&str, ReadKind); 5] = [
     ("conversion", conversion::answer),
     ("extraction", extraction::answer),
     ("desqueeze", desqueeze::answer),
     ("scale", scale::answer),
+    ("cadence", cadence::answer),
 ];
 
 /// Answers one request.

@@ -4,14 +4,17 @@ use std::collections::HashMap;
 
 use axum::Json;
 use axum::extract::State;
-use ratiomet_core::project::{Choice, plan};
-use ratiomet_store::{Contents, ConversionKey, Record, Store, StoreError};
+use ratiomet_core::project::{self, Choice, Deliverable, Footage, Mismatch, Pair, Remedy, group};
+use ratiomet_core::{Finding, Severity};
+use ratiomet_store::{Contents, Record, Store, StoreError};
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{Board, ChoiceValues, Conversion, Crossing, read_choice};
+use ratiomet_wire::project::{
+    BinGroup, BinSummary, Board, ChoiceValues, Conversion, Crossing, RemedyResult, read_choice,
+};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{frames, projects, sources};
+use super::{frames, history, projects, sources};
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::request::{Body, Numbers, Version};
@@ -19,6 +22,7 @@ use crate::server::request::{Body, Numbers, Version};
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(board))
+        .routes(routes!(bin))
         .routes(routes!(get_conversion, set_conversion))
         .routes(routes!(preview_conversion))
 }
@@ -35,42 +39,108 @@ pub fn routes() -> OpenApiRouter<App> {
     )
 )]
 async fn board(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<Board>, Refusal> {
-    let (info, contents) = app.with_store(move |store| Ok((store.project(project)?, store.contents(project)?))).await?;
-    let crossings = crossings(&contents);
+    let contents = app.with_store(move |store| store.contents(project)).await?;
+    let choices = choices(&contents);
+    let mut crossings = Vec::with_capacity(contents.sources.len() * contents.frames.len());
+    for source in &contents.sources {
+        for frame in &contents.frames {
+            let (version, crossing) = crossing(&contents, &choices, source, frame);
+            crossings.push(Crossing::new((source.id, frame.id), version, &crossing));
+        }
+    }
     Ok(Json(Board {
-        project: projects::resource(info),
+        project: projects::resource(&contents.info),
+        history: history::head(contents.head),
         sources: contents.sources.iter().map(sources::resource).collect(),
         frames: contents.frames.iter().map(frames::resource).collect(),
         crossings,
     }))
 }
 
-fn crossings(contents: &Contents) -> Vec<Crossing> {
-    let choices: HashMap<_, _> = contents.choices.iter().map(|(key, record)| (*key, record)).collect();
-    let mut crossings = Vec::with_capacity(contents.sources.len() * contents.frames.len());
-    for source in &contents.sources {
-        for frame in &contents.frames {
-            let key = ConversionKey { source: source.id, frame: frame.id };
-            let (version, choice) =
-                choices.get(&key).map_or((0, &Choice::Follows), |record| (record.version, &record.value));
-            let plan = plan(&source.value, &frame.value, choice);
-            crossings.push(Crossing::new((source.id, frame.id), version, choice, &frame.value, &plan));
+type Choices<'a> = HashMap<Pair, (i32, &'a Choice)>;
+
+fn choices(contents: &Contents) -> Choices<'_> {
+    contents.choices.iter().map(|(pair, version, choice)| (*pair, (*version, choice))).collect()
+}
+
+fn crossing(
+    contents: &Contents,
+    choices: &Choices<'_>,
+    source: &Record<Footage>,
+    frame: &Record<Deliverable>,
+) -> (i32, project::Crossing) {
+    let pair = Pair { source: source.id, frame: frame.id };
+    let (version, choice) = choices.get(&pair).copied().unwrap_or((0, &Choice::Follows));
+    (version, project::Crossing::of(&source.value, &frame.value, choice, contents.info.settings.method))
+}
+
+/// Read how the bin of a project suits one of its frames
+///
+/// The sources grouped by kind. The answer does not depend on when or how they were added.
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/frames/{frame}/bin",
+    tag = "projects",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("frame" = i32, Path, description = "The frame's number"),
+    ),
+    responses(
+        (status = 200, body = BinSummary),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn bin(
+    State(app): State<App>,
+    Numbers((project, frame)): Numbers<(i32, i32)>,
+) -> Result<Json<BinSummary>, Refusal> {
+    let (contents, frame) =
+        app.with_store(move |store| Ok((store.contents(project)?, store.get::<Deliverable>(project, frame)?))).await?;
+    let choices = choices(&contents);
+    let mut differing: Vec<(&'static str, usize)> = Vec::new();
+    let mut matching = 0;
+    let mut groups = Vec::new();
+    for (kind, places) in group(contents.sources.iter().map(|source| &source.value)) {
+        let members: Vec<_> = places.iter().map(|place| &contents.sources[*place]).collect();
+        let Some(first) = members.first() else { continue };
+        let mismatch = Mismatch::of(&first.value, &frame.value);
+        if mismatch.is_none() {
+            matching += members.len();
         }
+        for word in mismatch.words() {
+            match differing.iter_mut().find(|(known, _)| *known == word) {
+                Some((_, count)) => *count += members.len(),
+                None => differing.push((word, members.len())),
+            }
+        }
+        let crossings: Vec<_> = members.iter().map(|source| crossing(&contents, &choices, source, &frame).1).collect();
+        let worst = |crossing: &project::Crossing| crossing.plan.findings.iter().map(Finding::severity).max();
+        let count = |severity| crossings.iter().filter(|crossing| worst(crossing) == Some(severity)).count();
+        let ids: Vec<i32> = members.iter().map(|source| source.id).collect();
+        let remedy = crossings.iter().find_map(|crossing| Remedy::of(&first.value, &frame.value, crossing));
+        let (caution, stop) = (count(Severity::Caution), count(Severity::Stop));
+        groups.push(BinGroup {
+            words: kind.words(),
+            differs: mismatch.words(),
+            clean: members.len() - caution - stop,
+            caution,
+            stop,
+            remedy: remedy.map(|remedy| RemedyResult::new(remedy, &ids, frame.id)),
+            sources: ids,
+        });
     }
-    crossings
+    Ok(Json(BinSummary { frame: frame.id, sources: contents.sources.len(), matching, differing, groups }))
 }
 
 /// A conversion as it stands, or as it would be with another choice.
-fn conversion(
-    store: &mut Store,
-    project: i32,
-    key: ConversionKey,
-    other: Option<Choice>,
-) -> Result<Conversion, StoreError> {
-    let source = store.source(project, key.source)?;
-    let frame = store.frame(project, key.frame)?;
-    let Record { version, value, .. } = store.choice(project, key)?;
-    Ok(Conversion::new((source.id, &source.value), (frame.id, &frame.value), version, &other.unwrap_or(value)))
+fn conversion(store: &mut Store, project: i32, pair: Pair, other: Option<Choice>) -> Result<Conversion, StoreError> {
+    let board = store.project(project)?.settings.method;
+    let source = store.get::<Footage>(project, pair.source)?;
+    let frame = store.get::<Deliverable>(project, pair.frame)?;
+    let (version, stored) = store.choice(project, pair)?;
+    let crossing = project::Crossing::of(&source.value, &frame.value, &other.unwrap_or(stored), board);
+    Ok(Conversion::new(source.id, frame.id, version, crossing))
 }
 
 /// Read a conversion with its whole plan
@@ -93,10 +163,10 @@ async fn get_conversion(
     State(app): State<App>,
     Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
 ) -> Result<Json<Conversion>, Refusal> {
-    Ok(Json(app.with_store(move |store| conversion(store, project, ConversionKey { source, frame }, None)).await?))
+    Ok(Json(app.with_store(move |store| conversion(store, project, Pair { source, frame }, None)).await?))
 }
 
-/// Give a conversion a framing of its own, or let it follow its frame
+/// Give a conversion a framing of its own, or let it follow
 #[utoipa::path(
     put,
     path = "/projects/{project}/conversions/{source}/{frame}",
@@ -121,7 +191,7 @@ async fn set_conversion(
     body: Body,
 ) -> Result<Json<Conversion>, Refusal> {
     let choice = body.read(read_choice)?;
-    let key = ConversionKey { source, frame };
+    let key = Pair { source, frame };
     let set = app
         .with_store(move |store| match store.set_choice(project, key, version, &choice) {
             Err(StoreError::Stale { .. }) => Ok(Err(conversion(store, project, key, None)?)),
@@ -154,6 +224,6 @@ async fn preview_conversion(
     body: Body,
 ) -> Result<Json<Conversion>, Refusal> {
     let choice = body.read(read_choice)?;
-    let key = ConversionKey { source, frame };
+    let key = Pair { source, frame };
     Ok(Json(app.with_store(move |store| conversion(store, project, key, Some(choice))).await?))
 }

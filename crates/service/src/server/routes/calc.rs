@@ -1,6 +1,7 @@
 //! Single calculations.
 
 use axum::Json;
+use ratiomet_core::project::Deliverable;
 use ratiomet_wire::calc::{self, CalcRequest, CalcResult};
 use ratiomet_wire::geometry::{FrameShape, SourceShape};
 use ratiomet_wire::problem::Problem;
@@ -13,7 +14,12 @@ use crate::server::refusal::Refusal;
 use crate::server::request::Body;
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(answer)).routes(routes!(source_shape)).routes(routes!(frame_shape))
+    OpenApiRouter::new()
+        .routes(routes!(answer))
+        .routes(routes!(source_shape))
+        .routes(routes!(frame_shape))
+        .routes(routes!(turned))
+        .routes(routes!(as_footage))
 }
 
 /// Answer one calculation
@@ -61,5 +67,37 @@ async fn source_shape(body: Body) -> Result<Json<SourceShape>, Refusal> {
     )
 )]
 async fn frame_shape(body: Body) -> Result<Json<FrameShape>, Refusal> {
-    Ok(Json((&body.read(read_frame_values)?.geometry).into()))
+    Ok(Json((&body.read(read_frame_values)?).into()))
+}
+
+/// The same frame with its sides exchanged, under a name made of its numbers
+#[utoipa::path(
+    post,
+    path = "/shape/frame/turned",
+    tag = "calculations",
+    request_body = FrameValues,
+    responses(
+        (status = 200, body = FrameValues),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn turned(body: Body) -> Result<Json<FrameValues>, Refusal> {
+    let frame = body.read(|field| field.settle(read_frame_values(field)?.turned()))?;
+    Ok(Json((&frame).into()))
+}
+
+/// A frame that shows all of a source upright with square pixels, under a name made of its numbers
+#[utoipa::path(
+    post,
+    path = "/shape/source/frame",
+    tag = "calculations",
+    request_body = SourceValues,
+    responses(
+        (status = 200, body = FrameValues),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn as_footage(body: Body) -> Result<Json<FrameValues>, Refusal> {
+    let frame = body.read(|field| field.settle(Deliverable::as_footage(&read_source_values(field)?)))?;
+    Ok(Json((&frame).into()))
 }

@@ -1,45 +1,27 @@
-//! Frames of a project.
+//! The frames of a project.
 
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ratiomet_core::project::Deliverable;
-use ratiomet_store::{Record, StoreError};
+use ratiomet_store::Record;
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{Frame, FrameValues, read_frame_values};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::record;
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::request::{Body, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new()
-        .routes(routes!(list_frames, add_frame))
-        .routes(routes!(get_frame, replace_frame, delete_frame))
-        .routes(routes!(restore_frame))
+    OpenApiRouter::new().routes(routes!(add_frame)).routes(routes!(get_frame, replace_frame, delete_frame))
 }
 
 /// The resource of a stored frame.
 pub fn resource(record: &Record<Deliverable>) -> Frame {
     Frame::new(record.id, record.version, &record.value)
-}
-
-/// List the frames of a project, in the order of entry
-#[utoipa::path(
-    get,
-    path = "/projects/{project}/frames",
-    tag = "projects",
-    params(("project" = i32, Path, description = "The project's number")),
-    responses(
-        (status = 200, body = Vec<Frame>),
-        (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
-    )
-)]
-async fn list_frames(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<Vec<Frame>>, Refusal> {
-    let frames = app.with_store(move |store| store.frames(project)).await?;
-    Ok(Json(frames.iter().map(resource).collect()))
 }
 
 /// Add a frame
@@ -59,9 +41,7 @@ async fn add_frame(
     Numbers(project): Numbers<i32>,
     body: Body,
 ) -> Result<(StatusCode, Json<Frame>), Refusal> {
-    let value = body.read(read_frame_values)?;
-    let added = app.with_store(move |store| store.add_frame(project, &value)).await?;
-    Ok((StatusCode::CREATED, Json(resource(&added))))
+    record::add(&app, project, body.read(read_frame_values)?, resource).await
 }
 
 /// Read a frame
@@ -83,7 +63,7 @@ async fn get_frame(
     State(app): State<App>,
     Numbers((project, id)): Numbers<(i32, i32)>,
 ) -> Result<Json<Frame>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.frame(project, id)).await?)))
+    Ok(Json(resource(&app.with_store(move |store| store.get(project, id)).await?)))
 }
 
 /// Change a frame: all its values at once
@@ -109,17 +89,10 @@ async fn replace_frame(
     Version(version): Version,
     body: Body,
 ) -> Result<Json<Frame>, Refusal> {
-    let value = body.read(read_frame_values)?;
-    let replaced = app
-        .with_store(move |store| match store.replace_frame(project, id, version, &value) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.frame(project, id)?)),
-            replaced => replaced.map(Ok),
-        })
-        .await?;
-    replaced.map(|record| Json(resource(&record))).map_err(|current| Refusal::stale(resource(&current)))
+    record::replace(&app, project, id, version, body.read(read_frame_values)?, resource).await
 }
 
-/// Delete a frame; it can be restored
+/// Delete a frame; undo brings it back
 #[utoipa::path(
     delete,
     path = "/projects/{project}/frames/{frame}",
@@ -139,32 +112,5 @@ async fn delete_frame(
     Numbers((project, id)): Numbers<(i32, i32)>,
     Version(version): Version,
 ) -> Result<StatusCode, Refusal> {
-    let deleted = app
-        .with_store(move |store| match store.delete_frame(project, id, version) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.frame(project, id)?)),
-            deleted => deleted.map(Ok),
-        })
-        .await?;
-    deleted.map(|()| StatusCode::NO_CONTENT).map_err(|current| Refusal::stale(resource(&current)))
-}
-
-/// Bring a deleted frame back
-#[utoipa::path(
-    post,
-    path = "/projects/{project}/frames/{frame}/restore",
-    tag = "projects",
-    params(
-        ("project" = i32, Path, description = "The project's number"),
-        ("frame" = i32, Path, description = "The frame's number"),
-    ),
-    responses(
-        (status = 200, body = Frame),
-        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
-    )
-)]
-async fn restore_frame(
-    State(app): State<App>,
-    Numbers((project, id)): Numbers<(i32, i32)>,
-) -> Result<Json<Frame>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.restore_frame(project, id)).await?)))
+    record::delete(&app, project, id, version, resource).await
 }

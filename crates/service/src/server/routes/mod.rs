@@ -2,8 +2,13 @@
 
 mod board;
 mod calc;
+mod edits;
 mod frames;
+mod history;
+mod library;
+mod lists;
 mod projects;
+mod record;
 mod sources;
 
 use axum::http::Uri;
@@ -28,6 +33,7 @@ use super::refusal::Refusal;
     tags(
         (name = "calculations", description = "Single calculations, without a project"),
         (name = "projects", description = "Projects and what they hold"),
+        (name = "library", description = "What is kept across projects"),
         (name = "server", description = "The server itself"),
     )
 )]
@@ -42,7 +48,11 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(projects::routes())
         .merge(sources::routes())
         .merge(frames::routes())
-        .merge(board::routes());
+        .merge(board::routes())
+        .merge(edits::routes())
+        .merge(history::routes())
+        .merge(lists::routes())
+        .merge(library::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
 }
 

@@ -1,45 +1,32 @@
-//! Sources of a project.
+//! The sources of a project.
 
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::http::header;
+use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::Footage;
-use ratiomet_store::{Record, StoreError};
+use ratiomet_store::Record;
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{Source, SourceValues, read_source_values};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::record;
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::request::{Body, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(list_sources, add_source))
+        .routes(routes!(add_source))
         .routes(routes!(get_source, replace_source, delete_source))
-        .routes(routes!(restore_source))
+        .routes(routes!(sources_list))
 }
 
 /// The resource of a stored source.
 pub fn resource(record: &Record<Footage>) -> Source {
     Source::new(record.id, record.version, &record.value)
-}
-
-/// List the sources of a project, in the order of entry
-#[utoipa::path(
-    get,
-    path = "/projects/{project}/sources",
-    tag = "projects",
-    params(("project" = i32, Path, description = "The project's number")),
-    responses(
-        (status = 200, body = Vec<Source>),
-        (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
-    )
-)]
-async fn list_sources(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<Vec<Source>>, Refusal> {
-    let sources = app.with_store(move |store| store.sources(project)).await?;
-    Ok(Json(sources.iter().map(resource).collect()))
 }
 
 /// Add a source
@@ -59,9 +46,7 @@ async fn add_source(
     Numbers(project): Numbers<i32>,
     body: Body,
 ) -> Result<(StatusCode, Json<Source>), Refusal> {
-    let value = body.read(read_source_values)?;
-    let added = app.with_store(move |store| store.add_source(project, &value)).await?;
-    Ok((StatusCode::CREATED, Json(resource(&added))))
+    record::add(&app, project, body.read(read_source_values)?, resource).await
 }
 
 /// Read a source
@@ -83,7 +68,7 @@ async fn get_source(
     State(app): State<App>,
     Numbers((project, id)): Numbers<(i32, i32)>,
 ) -> Result<Json<Source>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.source(project, id)).await?)))
+    Ok(Json(resource(&app.with_store(move |store| store.get(project, id)).await?)))
 }
 
 /// Change a source: all its values at once
@@ -109,17 +94,10 @@ async fn replace_source(
     Version(version): Version,
     body: Body,
 ) -> Result<Json<Source>, Refusal> {
-    let value = body.read(read_source_values)?;
-    let replaced = app
-        .with_store(move |store| match store.replace_source(project, id, version, &value) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.source(project, id)?)),
-            replaced => replaced.map(Ok),
-        })
-        .await?;
-    replaced.map(|record| Json(resource(&record))).map_err(|current| Refusal::stale(resource(&current)))
+    record::replace(&app, project, id, version, body.read(read_source_values)?, resource).await
 }
 
-/// Delete a source; it can be restored
+/// Delete a source; undo brings it back
 #[utoipa::path(
     delete,
     path = "/projects/{project}/sources/{source}",
@@ -139,32 +117,29 @@ async fn delete_source(
     Numbers((project, id)): Numbers<(i32, i32)>,
     Version(version): Version,
 ) -> Result<StatusCode, Refusal> {
-    let deleted = app
-        .with_store(move |store| match store.delete_source(project, id, version) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.source(project, id)?)),
-            deleted => deleted.map(Ok),
-        })
-        .await?;
-    deleted.map(|()| StatusCode::NO_CONTENT).map_err(|current| Refusal::stale(resource(&current)))
+    record::delete(&app, project, id, version, resource).await
 }
 
-/// Bring a deleted source back
+/// Read the sources as a list for a spreadsheet
+///
+/// CSV (RFC 4180) in UTF-8. Cells that a spreadsheet would run as a formula begin with an apostrophe;
+/// reading the list back takes it off.
 #[utoipa::path(
-    post,
-    path = "/projects/{project}/sources/{source}/restore",
+    get,
+    path = "/projects/{project}/sources.csv",
     tag = "projects",
-    params(
-        ("project" = i32, Path, description = "The project's number"),
-        ("source" = i32, Path, description = "The source's number"),
-    ),
+    params(("project" = i32, Path, description = "The project's number")),
     responses(
-        (status = 200, body = Source),
+        (status = 200, description = "The list", body = String, content_type = "text/csv"),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn restore_source(
-    State(app): State<App>,
-    Numbers((project, id)): Numbers<(i32, i32)>,
-) -> Result<Json<Source>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.restore_source(project, id)).await?)))
+async fn sources_list(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Response, Refusal> {
+    let sources = app.with_store(move |store| store.list::<Footage>(project)).await?;
+    let text = ratiomet_wire::list::sources_csv(sources.iter().map(|record| &record.value));
+    let kind = [
+        (header::CONTENT_TYPE, "text/csv; charset=utf-8"),
+        (header::CONTENT_DISPOSITION, "attachment; filename=\"sources.csv\""),
+    ];
+    Ok((kind, text).into_response())
 }

@@ -1,0 +1,89 @@
+//! [`Footage`]: a clip or a camera setup, with its geometry as it was entered.
+
+use crate::fraction::Written;
+use crate::project::{Name, Note, Playback, Scan, SignalRange};
+use crate::space::Stored;
+use crate::{Error, FrameRate, Insets, Method, PixelAspect, Raster, Rotation, Source, Squeeze};
+
+/// The geometry of footage as it was entered.
+///
+/// # Guarantees
+/// The insets leave a picture.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SourceSpec {
+    raster: Raster<Stored>,
+    pixel_aspect: Written<PixelAspect>,
+    squeeze: Written<Squeeze>,
+    insets: Insets,
+    rotation: Rotation,
+    source: Source,
+}
+
+impl SourceSpec {
+    /// The geometry of these values.
+    ///
+    /// # Errors
+    /// Those of [`Source::new`].
+    pub fn new(
+        raster: Raster<Stored>,
+        pixel_aspect: Written<PixelAspect>,
+        squeeze: Written<Squeeze>,
+        insets: Insets,
+        rotation: Rotation,
+    ) -> Result<Self, Error> {
+        let source = Source::new(raster, pixel_aspect.value().clone(), squeeze.value().clone(), insets, rotation)?;
+        Ok(Self { raster, pixel_aspect, squeeze, insets, rotation, source })
+    }
+
+    /// The stored raster.
+    pub const fn raster(&self) -> Raster<Stored> {
+        self.raster
+    }
+
+    /// The shape of the stored pixels.
+    pub const fn pixel_aspect(&self) -> &Written<PixelAspect> {
+        &self.pixel_aspect
+    }
+
+    /// What the lens did.
+    pub const fn squeeze(&self) -> &Written<Squeeze> {
+        &self.squeeze
+    }
+
+    /// What is cut off the stored raster.
+    pub const fn insets(&self) -> Insets {
+        self.insets
+    }
+
+    /// The turn that makes it stand upright.
+    pub const fn rotation(&self) -> Rotation {
+        self.rotation
+    }
+
+    /// The checked geometry.
+    pub const fn source(&self) -> &Source {
+        &self.source
+    }
+}
+
+/// A clip or a camera setup of a project.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Footage {
+    /// What it is called.
+    pub name: Name,
+    /// Free words.
+    pub note: Note,
+    /// How it is stored and what it shows.
+    pub geometry: SourceSpec,
+    /// Frames a second, if known.
+    pub rate: Option<Written<FrameRate>>,
+    /// Progressive or interlaced.
+    pub scan: Scan,
+    /// Which code values it uses.
+    pub signal_range: SignalRange,
+    /// At which speed it is meant to run.
+    pub playback: Playback,
+    /// The method of every conversion of it that has none of its own; without one it follows the
+    /// frame.
+    pub method: Option<Method>,
+}

@@ -1,0 +1,197 @@
+//! [`Mismatch`]: how footage differs from a frame, and the bin grouped by what its clips are.
+
+use std::cmp::Ordering;
+
+use crate::project::{Crossing, Deliverable, Footage, Playback, Scan, SignalRange};
+use crate::{Exact, Finding, Insets, Method, Raster, Rotation, space::Stored};
+
+/// In what a clip differs from a frame. It depends on the two alone.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[expect(clippy::struct_excessive_bools, reason = "seven independent answers, each yes or no")]
+pub struct Mismatch {
+    /// The upright picture has another size than the picture area, both in lines.
+    pub size: bool,
+    /// They have another ratio.
+    pub ratio: bool,
+    /// Stored pixels, squeeze included, have another shape than delivered ones.
+    pub pixel_shape: bool,
+    /// Both rates are known, and they differ.
+    pub rate: bool,
+    /// One is interlaced, the other progressive.
+    pub scan: bool,
+    /// They use other code values.
+    pub signal_range: bool,
+    /// One lies and the other stands.
+    pub orientation: bool,
+}
+
+impl Mismatch {
+    /// In what this clip differs from this frame.
+    pub fn of(footage: &Footage, frame: &Deliverable) -> Self {
+        let source = footage.geometry.source();
+        let upright = source.upright();
+        let area = frame.geometry.frame().picture_lines();
+        let seen = &upright.width / &upright.height;
+        let wanted = &area.width / &area.height;
+        let stored = footage.geometry.pixel_aspect().value().value() * footage.geometry.squeeze().value().value();
+        let pixel = if footage.geometry.rotation().swaps_axes() { Exact::ONE / stored } else { stored };
+        let rates = footage.rate.as_ref().zip(frame.rate.as_ref());
+        let orientation = |ratio: &Exact| ratio.cmp(&Exact::ONE);
+        Self {
+            size: upright.width != area.width || upright.height != area.height,
+            ratio: seen != wanted,
+            pixel_shape: pixel != *frame.geometry.pixel_aspect().value().value(),
+            rate: rates.is_some_and(|(from, to)| from.value() != to.value()),
+            scan: footage.scan != frame.scan,
+            signal_range: footage.signal_range != frame.signal_range,
+            orientation: matches!(
+                (orientation(&seen), orientation(&wanted)),
+                (Ordering::Less, Ordering::Greater) | (Ordering::Greater, Ordering::Less)
+            ),
+        }
+    }
+
+    /// Whether the clip can go into the frame as it is.
+    pub fn is_none(self) -> bool {
+        self == Self::default()
+    }
+
+    /// The words for what differs, in a fixed order.
+    pub fn words(self) -> Vec<&'static str> {
+        let each = [
+            (self.size, "size"),
+            (self.ratio, "ratio"),
+            (self.pixel_shape, "pixel shape"),
+            (self.rate, "rate"),
+            (self.scan, "scan"),
+            (self.signal_range, "signal range"),
+            (self.orientation, "orientation"),
+        ];
+        each.into_iter().filter(|(differs, _)| *differs).map(|(_, word)| word).collect()
+    }
+}
+
+/// One thing to do about a group of clips that do not suit a frame.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Remedy {
+    /// Turn them a further quarter.
+    Turn(Rotation),
+    /// Show each frame once, in slow motion.
+    EveryFrame,
+    /// Fill this frame with them, so that no bars stay.
+    Fill,
+}
+
+impl Remedy {
+    /// What helps most, judged by what the conversion finds; none when nothing simple does.
+    pub fn of(footage: &Footage, frame: &Deliverable, crossing: &Crossing) -> Option<Self> {
+        let found = |code: &str| crossing.plan.findings.iter().any(|finding| finding.code() == code);
+        let rates = footage.rate.as_ref().zip(frame.rate.as_ref());
+        if found("sideways") {
+            Some(Self::Turn(footage.geometry.rotation().further()))
+        } else if crossing.plan.findings.iter().any(|finding| matches!(finding, Finding::Bars { .. }))
+            && crossing.framing.method != Method::Fill
+        {
+            Some(Self::Fill)
+        } else if found("rate_mixed") && rates.is_some_and(|(from, to)| from.value() > to.value()) {
+            Some(Self::EveryFrame)
+        } else {
+            None
+        }
+    }
+}
+
+/// What clips of one kind have in common: all but their names and notes.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Alike {
+    raster: Raster<Stored>,
+    pixel_aspect: Exact,
+    squeeze: Exact,
+    insets: Insets,
+    rotation: Rotation,
+    rate: Option<Exact>,
+    scan: Scan,
+    signal_range: SignalRange,
+    playback: Playback,
+}
+
+impl Alike {
+    /// The kind of a clip.
+    pub fn of(footage: &Footage) -> Self {
+        let geometry = &footage.geometry;
+        Self {
+            raster: geometry.raster(),
+            pixel_aspect: geometry.pixel_aspect().value().value().clone(),
+            squeeze: geometry.squeeze().value().value().clone(),
+            insets: geometry.insets(),
+            rotation: geometry.rotation(),
+            rate: footage.rate.as_ref().map(|rate| rate.value().value().clone()),
+            scan: footage.scan,
+            signal_range: footage.signal_range,
+            playback: footage.playback,
+        }
+    }
+
+    /// What kind that is, in words: `"5120x2700 at 25"`.
+    pub fn words(&self) -> String {
+        let mut words = vec![self.raster.to_string()];
+        if self.pixel_aspect != Exact::ONE {
+            words.push(format!("pixels {}", self.pixel_aspect.to_short_decimal(3)));
+        }
+        if self.squeeze != Exact::ONE {
+            words.push(format!("squeezed {}x", self.squeeze.to_short_decimal(3)));
+        }
+        if self.insets != Insets::default() {
+            let Insets { left, top, right, bottom } = self.insets;
+            words.push(format!("bordered {left}/{top}/{right}/{bottom}"));
+        }
+        if self.rotation != Rotation::None {
+            words.push(format!("turned {}°", self.rotation.degrees()));
+        }
+        if let Some(rate) = &self.rate {
+            words.push(format!("at {}", rate.to_short_decimal(3)));
+        }
+        if self.scan == Scan::Interlaced {
+            words.push("interlaced".to_owned());
+        }
+        if self.signal_range == SignalRange::Full {
+            words.push("full range".to_owned());
+        }
+        if self.playback == Playback::EveryFrame {
+            words.push("every frame once".to_owned());
+        }
+        words.join(" ")
+    }
+
+    /// An order that depends on the kinds alone.
+    fn order(&self) -> (std::cmp::Reverse<u64>, String) {
+        let pixels = u64::from(self.raster.width()) * u64::from(self.raster.height());
+        // The words shorten; the exact values tell kinds apart that are worded alike.
+        let exact = format!("{} {} {} {:?}", self.words(), self.pixel_aspect, self.squeeze, self.rate);
+        (std::cmp::Reverse(pixels), exact)
+    }
+}
+
+/// The clips grouped by kind, the largest group first. The places of the clips in each group are
+/// in the order of their names: nothing depends on the order in which they are given.
+pub fn group<'a>(clips: impl IntoIterator<Item = &'a Footage>) -> Vec<(Alike, Vec<usize>)> {
+    let clips: Vec<&Footage> = clips.into_iter().collect();
+    let mut groups: Vec<(Alike, Vec<usize>)> = Vec::new();
+    let mut known: std::collections::HashMap<String, Vec<usize>> = std::collections::HashMap::new();
+    for (place, clip) in clips.iter().enumerate() {
+        let kind = Alike::of(clip);
+        let same_words = known.entry(kind.words()).or_default();
+        match same_words.iter().find(|at| groups[**at].0 == kind) {
+            Some(at) => groups[*at].1.push(place),
+            None => {
+                same_words.push(groups.len());
+                groups.push((kind, vec![place]));
+            }
+        }
+    }
+    for (_, members) in &mut groups {
+        members.sort_by(|a, b| (clips[*a].name.as_str(), a).cmp(&(clips[*b].name.as_str(), b)));
+    }
+    groups.sort_by_cached_key(|(kind, members)| (std::cmp::Reverse(members.len()), kind.order()));
+    groups
+}

@@ -1,0 +1,24 @@
+//! What a project keeps and how it is changed: footage, delivery frames and framings, in the
+//! spelling of the person who entered them, each with the checked geometry that plans are made of.
+
+mod crossing;
+mod deliverable;
+mod edit;
+mod footage;
+mod framing_spec;
+mod house;
+mod mismatch;
+mod patch;
+mod signal;
+mod text;
+
+pub use crossing::{Crossing, Speaker};
+pub use deliverable::{Deliverable, FrameSpec};
+pub use edit::{Edit, Pair};
+pub use footage::{Footage, SourceSpec};
+pub use framing_spec::{Choice, FramingSpec};
+pub use house::{HouseActivePicture, HouseFrame};
+pub use mismatch::{Alike, Mismatch, Remedy, group};
+pub use patch::{FramePatch, FramingPatch, ProjectSettings, SourcePatch};
+pub use signal::{Playback, Scan, SignalRange};
+pub use text::{Name, Note};

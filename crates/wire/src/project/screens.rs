@@ -1,0 +1,254 @@
+//! What the screens of a project show: its records, and the conversions computed from them.
+
+use ratiomet_core::project::{self as core, Deliverable, Footage, ProjectSettings, Speaker};
+use ratiomet_core::space::Axes;
+use ratiomet_core::{Exact, cadence};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::history::HistoryHead;
+use super::values::{FrameValues, ProjectValues, SourceValues};
+use crate::calc::{CadenceResult, ConversionResult, EdgesResult, SeverityName};
+use crate::geometry::{FrameShape, FramingValues, MethodName, SourceShape};
+use crate::number::RectResult;
+
+/// A project without its contents.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Project {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change of its own values; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: ProjectValues,
+    /// When it or anything in it was last changed, in milliseconds since 1970, UTC.
+    pub changed_at: i64,
+    /// How many sources it has.
+    pub sources: i64,
+    /// How many frames it has.
+    pub frames: i64,
+}
+
+/// A source of a project.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Source {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: SourceValues,
+    /// What that amounts to; computed, never stored.
+    pub shape: SourceShape,
+    /// What kind of clip it is: the same words for all that differ in name and note alone.
+    #[schema(example = "5120x2700 at 25")]
+    pub alike: String,
+}
+
+impl Source {
+    /// The resource of a stored source.
+    pub fn new(id: i32, version: i32, footage: &Footage) -> Self {
+        let alike = core::Alike::of(footage).words();
+        Self { id, version, values: footage.into(), shape: (&footage.geometry).into(), alike }
+    }
+}
+
+/// A delivery frame of a project.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Frame {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: FrameValues,
+    /// What that amounts to; computed, never stored.
+    pub shape: FrameShape,
+}
+
+impl Frame {
+    /// The resource of a stored frame.
+    pub fn new(id: i32, version: i32, frame: &Deliverable) -> Self {
+        Self { id, version, values: frame.into(), shape: frame.into() }
+    }
+}
+
+/// Who decides the method of a conversion. The nearest that has one does.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum SpeakerName {
+    /// The conversion itself.
+    Own,
+    /// Its source.
+    Source,
+    /// Its frame.
+    Frame,
+    /// The board.
+    Board,
+}
+
+impl From<Speaker> for SpeakerName {
+    fn from(speaker: Speaker) -> Self {
+        match speaker {
+            Speaker::Own => Self::Own,
+            Speaker::Source => Self::Source,
+            Speaker::Frame => Self::Frame,
+            Speaker::Board => Self::Board,
+        }
+    }
+}
+
+/// One source into one frame of a project, with its whole plan.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Conversion {
+    /// The source's number.
+    pub source: i32,
+    /// The frame's number.
+    pub frame: i32,
+    /// 0 while nobody has touched it; `If-Match` names it.
+    pub version: i32,
+    /// The framing that counts.
+    pub framing: FramingValues,
+    /// The part of the upright picture that reaches the picture area, in units of one stored line.
+    pub seen: Option<RectResult>,
+    /// What is cut off each side of the upright picture, in the same units; null when all of it is.
+    pub cut: Option<EdgesResult>,
+    /// The plan; computed, never stored. Its findings end with those about rate, scan and range.
+    pub plan: ConversionResult,
+    /// What becomes of the frames; null while a rate is not known.
+    pub cadence: Option<CadenceResult>,
+    /// The same as it stands on the board.
+    pub crossing: Crossing,
+}
+
+impl Conversion {
+    /// The resource of a conversion between two stored records.
+    pub fn new(source: i32, frame: i32, version: i32, crossing: core::Crossing) -> Self {
+        Self {
+            source,
+            frame,
+            version,
+            framing: (&crossing.framing).into(),
+            crossing: Crossing::new((source, frame), version, &crossing),
+            seen: crossing.plan.seen().map(Into::into),
+            cut: crossing.plan.cut().map(Into::into),
+            plan: crossing.plan.into(),
+            cadence: crossing.cadence.map(Into::into),
+        }
+    }
+}
+
+/// Every conversion of a project at once.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Board {
+    /// The project.
+    pub project: Project,
+    /// Where its history stands.
+    pub history: HistoryHead,
+    /// Its sources, in order.
+    pub sources: Vec<Source>,
+    /// Its frames, in order.
+    pub frames: Vec<Frame>,
+    /// One crossing for each source and frame: all frames of the first source, then of the next.
+    pub crossings: Vec<Crossing>,
+}
+
+/// A conversion as it stands on the board: what its small drawing and its numbers need, as doubles.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Crossing {
+    /// The source's number.
+    pub source: i32,
+    /// The frame's number.
+    pub frame: i32,
+    /// 0 while nobody has touched it.
+    pub version: i32,
+    /// Who decides the method.
+    pub speaker: SpeakerName,
+    /// The method that counts.
+    pub method: MethodName,
+    /// Where the picture lands: x, y, width and height in delivery pixels.
+    pub image: [f64; 4],
+    /// Percent across and up, where 100 puts one upright unit on one delivery line.
+    pub native_percent: [f64; 2],
+    /// Delivery pixels per stored pixel, across and up.
+    pub scale: [f64; 2],
+    /// The visible part of the picture, 0 to 1.
+    pub kept: f64,
+    /// The part of the picture area that is covered, 0 to 1.
+    pub covered: f64,
+    /// Uncovered delivery pixels at left, top, right and bottom.
+    pub bars: [f64; 4],
+    /// How much wider than high a circle comes out, less 1.
+    pub distortion: f64,
+    /// The heaviest finding; null when there is none.
+    pub severity: Option<SeverityName>,
+    /// The codes of its findings.
+    pub findings: Vec<&'static str>,
+    /// What becomes of the frames; null while a rate is not known.
+    pub cadence: Option<CadenceSummary>,
+}
+
+/// What becomes of the frames, in short.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CadenceSummary {
+    /// In words.
+    #[schema(example = "every 2nd frame")]
+    pub words: String,
+    /// How many times each frame of a cycle appears, where the cycle is short.
+    pub cycle: Option<Vec<i64>>,
+    /// The speed of all movement, 1 for as it was.
+    pub speed: f64,
+    /// Whether some frames appear more often than others.
+    pub mixed: bool,
+}
+
+impl CadenceSummary {
+    /// The most frames of a cycle that a small drawing shows.
+    const LONGEST_CYCLE: usize = 12;
+}
+
+impl From<&cadence::Cadence> for CadenceSummary {
+    fn from(cadence: &cadence::Cadence) -> Self {
+        let (cycle, speed) = match cadence {
+            cadence::Cadence::RealTime { cycle, .. } => {
+                (cycle.clone().filter(|cycle| cycle.len() <= Self::LONGEST_CYCLE), 1.0)
+            }
+            cadence::Cadence::EveryFrame { speed, .. } => (Some(vec![1]), speed.to_f64()),
+        };
+        Self { words: cadence.to_string(), cycle, speed, mixed: cadence.is_mixed() }
+    }
+}
+
+impl Crossing {
+    /// The crossing of a source and a frame, by their numbers.
+    pub fn new(key: (i32, i32), version: i32, crossing: &core::Crossing) -> Self {
+        let doubles = |values: [&Exact; 4]| values.map(Exact::to_f64);
+        let axes = |axes: &Axes| [axes.x.to_f64(), axes.y.to_f64()];
+        let plan = &crossing.plan;
+        Self {
+            source: key.0,
+            frame: key.1,
+            version,
+            speaker: crossing.speaker.into(),
+            method: crossing.framing.method.into(),
+            image: doubles([&plan.image.x, &plan.image.y, &plan.image.size.width, &plan.image.size.height]),
+            native_percent: axes(&plan.dial.native_percent),
+            scale: axes(&plan.scale),
+            kept: plan.kept.to_f64(),
+            covered: plan.covered.to_f64(),
+            bars: doubles([&plan.bars.left, &plan.bars.top, &plan.bars.right, &plan.bars.bottom]),
+            distortion: plan.distortion.to_f64(),
+            severity: plan.findings.iter().map(ratiomet_core::Finding::severity).max().map(Into::into),
+            findings: plan.findings.iter().map(ratiomet_core::Finding::code).collect(),
+            cadence: crossing.cadence.as_ref().map(Into::into),
+        }
+    }
+}
+
+impl Project {
+    /// The resource of a stored project.
+    pub fn new(id: i32, version: i32, settings: &ProjectSettings, counts: [i64; 2], changed_at: i64) -> Self {
+        let [sources, frames] = counts;
+        Self { id, version, values: settings.into(), changed_at, sources, frames }
+    }
+}
