@@ -5,6 +5,8 @@ import { BoardScreen } from "./screens/board/BoardScreen";
 import { DeliveriesScreen } from "./screens/deliveries/DeliveriesScreen";
 import { FootageScreen } from "./screens/footage/FootageScreen";
 import { FramingScreen } from "./screens/framing/FramingScreen";
+import { LibraryScreen } from "./screens/library/LibraryScreen";
+import { PasteScreen } from "./screens/paste/PasteScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
 import { Nowhere } from "./shell/Nowhere";
 import { ProjectLayout } from "./shell/ProjectLayout";
@@ -19,6 +21,8 @@ export function App() {
         <Route path="projects/:project" element={<ProjectLayout />}>
           <Route index element={<BoardScreen />} />
           <Route path="footage" element={<FootageScreen />} />
+          <Route path="footage/paste" element={<PasteScreen />} />
+          <Route path="deliveries/library" element={<LibraryScreen />} />
           <Route path="deliveries" element={<DeliveriesScreen />} />
           <Route path="board" element={<BoardScreen />} />
           <Route path="board/:source/:frame" element={<FramingScreen />} />

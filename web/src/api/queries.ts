@@ -4,6 +4,7 @@ import {
   type Board,
   type Conversion,
   type Crossing,
+  type Edit,
   type FrameValues,
   type FramingValues,
   preview,
@@ -21,6 +22,53 @@ export const boardQuery = (project: number) =>
   queryOptions({
     queryKey: ["board", project],
     queryFn: () => settled(api.GET("/api/v1/projects/{project}/board", { params: { path: { project } } })),
+  });
+
+/** Where the history of a project stands. */
+export const headQuery = (project: number) =>
+  queryOptions({
+    queryKey: ["head", project],
+    queryFn: () =>
+      settled(api.GET("/api/v1/projects/{project}/history/head", { params: { path: { project } } })),
+    staleTime: 0,
+  });
+
+export const historyQuery = (project: number, before?: number) =>
+  queryOptions({
+    queryKey: ["history", project, before],
+    queryFn: () =>
+      settled(
+        api.GET("/api/v1/projects/{project}/history", { params: { path: { project }, query: { before } } }),
+      ),
+    staleTime: 0,
+  });
+
+/** How the bin suits a frame. */
+export const binQuery = (project: number, frame: number) =>
+  queryOptions({
+    queryKey: ["bin", project, frame],
+    queryFn: () =>
+      settled(
+        api.GET("/api/v1/projects/{project}/frames/{frame}/bin", { params: { path: { project, frame } } }),
+      ),
+    staleTime: 0,
+  });
+
+export const libraryQuery = queryOptions({
+  queryKey: ["library"],
+  queryFn: () => settled(api.GET("/api/v1/library")),
+});
+
+/** What an edit would do. */
+export const editPreview = (project: number, edit: Edit) =>
+  queryOptions({
+    queryKey: ["edit-preview", project, edit],
+    queryFn: () =>
+      preview(
+        api.POST("/api/v1/projects/{project}/edits/preview", { params: { path: { project } }, body: edit }),
+      ),
+    staleTime: 0,
+    gcTime: 5_000,
   });
 
 export interface ConversionKey {
@@ -81,6 +129,7 @@ export function keepConversion(client: QueryClient, project: number, conversion:
     crossings[at] = conversion.crossing;
     return { ...board, crossings };
   });
+  client.invalidateQueries({ queryKey: headQuery(project).queryKey });
 }
 
 /** Where a crossing stands: all frames of the first source, then of the next. */
@@ -99,5 +148,8 @@ export function refreshProject(client: QueryClient, project: number) {
   client.invalidateQueries({ queryKey: ["conversion", project] });
   client.invalidateQueries({ queryKey: ["conversion-preview"] });
   client.invalidateQueries({ queryKey: ["projects"] });
+  client.invalidateQueries({ queryKey: headQuery(project).queryKey });
+  client.invalidateQueries({ queryKey: ["history", project] });
+  client.invalidateQueries({ queryKey: ["bin", project] });
   return client.invalidateQueries({ queryKey: boardQuery(project).queryKey });
 }

@@ -486,6 +486,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/history/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read where the history of a project stands: what undo and redo would do */
+        get: operations["history_head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/restore": {
         parameters: {
             query?: never;
@@ -737,8 +754,6 @@ export interface components {
         Board: {
             /** @description The project. */
             project: components["schemas"]["Project"];
-            /** @description Where its history stands. */
-            history: components["schemas"]["HistoryHead"];
             /** @description Its sources, in order. */
             sources: components["schemas"]["Source"][];
             /** @description Its frames, in order. */
@@ -3260,6 +3275,46 @@ export interface operations {
             };
             /** @description The history has moved on; current says where it stands */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    history_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryHead"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The project is deleted */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -71,3 +71,22 @@ export function Silhouette({ frame, width, height }: { frame: Frame; width: numb
     </svg>
   );
 }
+
+interface ShapeProps {
+  raster: readonly number[];
+  pixelAspect: string | number;
+  width: number;
+  height: number;
+}
+
+/** The outline of a frame that is in no project yet. */
+export function FrameShapeMark({ raster: [w = 1, h = 1], pixelAspect, width, height }: ShapeProps) {
+  const [across, down = "1"] = String(pixelAspect).split(/[/:]/);
+  const whole = stretchAcross({ x: 0, y: 0, width: w, height: h }, Number(across) / Number(down) || 1);
+  const place = placeIn(whole, { x: 1, y: 1, width: width - 2, height: height - 2 });
+  return (
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
+      <rect className="d-edge" {...placed(whole, place)} />
+    </svg>
+  );
+}

@@ -15,8 +15,10 @@ interface TextProps extends Common {
   /** What an empty field means. */
   empty?: string;
   onText: (text: string) => void;
-  /** Keep what was typed. */
+  /** Keep what was typed: Enter, or leaving the field. */
   onDone?: () => void;
+  /** Keep what was typed: Enter alone. */
+  onEnter?: () => void;
   /** Back to what was there. */
   onEscape?: () => void;
 }
@@ -33,11 +35,15 @@ export function Field({
   empty,
   onText,
   onDone,
+  onEnter,
   onEscape,
 }: TextProps) {
   const id = useId();
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Enter") onDone?.();
+    if (event.key === "Enter") {
+      onDone?.();
+      onEnter?.();
+    }
     if (event.key === "Escape" && onEscape) {
       event.stopPropagation();
       onEscape();

@@ -7,7 +7,8 @@ import { useNotices } from "../shell/notices";
 interface Removal {
   name: string;
   remove: () => Promise<unknown>;
-  restore: () => Promise<unknown>;
+  /** Brings it back; left out where undo does. */
+  restore?: () => Promise<unknown>;
   refresh: () => void;
   onGone?: () => void;
 }
@@ -15,7 +16,7 @@ interface Removal {
 /** Deletes something and offers to bring it back. */
 export function useRemoval({ name, remove, restore, refresh, onGone }: Removal) {
   const { tell, tellFailure } = useNotices();
-  const bringBack = async () => {
+  const bringBack = async (restore: () => Promise<unknown>) => {
     try {
       await restore();
     } catch (error) {
@@ -26,7 +27,7 @@ export function useRemoval({ name, remove, restore, refresh, onGone }: Removal) 
   return async () => {
     try {
       await remove();
-      tell(`“${name}” is deleted.`, { label: "Undo", run: bringBack });
+      if (restore) tell(`“${name}” is deleted.`, { label: "Undo", run: () => bringBack(restore) });
       onGone?.();
     } catch (error) {
       tellFailure("Not deleted", error);
@@ -42,11 +43,13 @@ interface SheetProps {
   /** Whether something is typed that is not stored. */
   typed: boolean;
   onDelete: () => void;
+  /** Further buttons at the head. */
+  tools?: ReactNode;
   children: ReactNode;
 }
 
 /** The sheet of a stored source or frame, its title block at the foot. */
-export function RecordSheet({ kind, name, project, typed, onDelete, children }: SheetProps) {
+export function RecordSheet({ kind, name, project, typed, onDelete, tools, children }: SheetProps) {
   return (
     <section className="sheet" aria-label={`The ${kind} ${name}`}>
       <div className="sheet-head">
@@ -54,9 +57,12 @@ export function RecordSheet({ kind, name, project, typed, onDelete, children }: 
         <small>
           {typed ? "being edited: Enter keeps, Escape drops" : "every value edits where it stands"}
         </small>
-        <Button size="sm" className="end" onClick={onDelete}>
-          Delete
-        </Button>
+        <div className="end d-flex gap-2">
+          {tools}
+          <Button size="sm" onClick={onDelete}>
+            Delete
+          </Button>
+        </div>
       </div>
       {children}
       <TitleBlock

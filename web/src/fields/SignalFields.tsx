@@ -47,11 +47,11 @@ export interface FieldsProps<D> {
   nameFirst?: boolean;
 }
 
-const SCANS = [
+export const SCANS = [
   ["progressive", "progressive"],
   ["interlaced", "interlaced"],
 ] as const;
-const RANGES = [
+export const RANGES = [
   ["narrow", "narrow"],
   ["full", "full"],
 ] as const;

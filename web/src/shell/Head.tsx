@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { useLighting } from "./lighting";
@@ -11,8 +11,14 @@ const PAGES = [
   { at: "board", name: "Board" },
 ];
 
+interface Props {
+  project?: { id: number; name: string };
+  /** What can be done everywhere in a project. */
+  tools?: ReactNode;
+}
+
 /** The head of every page: what this is, the path through the work, light and help. */
-export function Head({ project }: { project?: { id: number; name: string } }) {
+export function Head({ project, tools }: Props) {
   const { lighting, turn } = useLighting();
   const [help, setHelp] = useState(false);
   useKeys((key) => {
@@ -41,10 +47,11 @@ export function Head({ project }: { project?: { id: number; name: string } }) {
         )}
       </nav>
       <div className="head-tools">
+        {tools}
         <Button variant="plain" onClick={turn} title="Paper by day, dark for grading rooms">
           Light: {lighting}
         </Button>
-        <Button onClick={() => setHelp(true)} aria-keyshortcuts="?">
+        <Button variant="plain" onClick={() => setHelp(true)} aria-keyshortcuts="?">
           Keys <kbd>?</kbd>
         </Button>
         <Link to="/about" className="btn btn-plain">

@@ -5,6 +5,8 @@ import { api, type Board, Refused, settled } from "../api/client";
 import { boardQuery, refreshProject } from "../api/queries";
 import { Head } from "./Head";
 import { failureText, useNotices } from "./notices";
+import { ProjectTools } from "./ProjectTools";
+import { TreatmentProvider } from "./treatment";
 
 /** What every screen of a project shows a part of. */
 export const useBoard = () => useOutletContext<Board>();
@@ -42,8 +44,11 @@ export function ProjectLayout() {
     );
   }
   return (
-    <>
-      <Head project={board.project} />
+    <TreatmentProvider>
+      <Head
+        project={{ id: board.project.id, name: board.project.values.name }}
+        tools={<ProjectTools board={board} />}
+      />
       {error && !isFetching && (
         <div className="notice" role="alert">
           <span>{failureText(error)} What you see is the last state that was read.</span>
@@ -51,7 +56,7 @@ export function ProjectLayout() {
         </div>
       )}
       <Outlet context={board} />
-    </>
+    </TreatmentProvider>
   );
 }
 

@@ -3,12 +3,35 @@ import { FOLLOW_KEY, METHODS } from "./methods";
 
 const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
+    title: "Everywhere in a project",
+    keys: [
+      ["/", "find a source, a frame, a conversion, an action"],
+      ["U", "undo; also Ctrl Z"],
+      ["⇧ U", "redo; also Ctrl Y"],
+      ["?", "this sheet"],
+    ],
+  },
+  {
     title: "On the board",
     keys: [
-      ["← → ↑ ↓", "move from crossing to crossing"],
+      ["← → ↑ ↓", "move; past the first row or column stand the heads"],
+      ["⇧ arrows", "pick a range"],
+      ["Ctrl A", "pick all that is shown"],
       ["Home End", "first and last frame of a source"],
       ["PgUp PgDn", "a page of sources up or down"],
+      ["C G", "take a framing, give it to what is picked"],
+      ["D", "rates instead of frames"],
       ["Enter", "open the framing"],
+    ],
+  },
+  {
+    title: "In a list",
+    keys: [
+      ["↑ ↓", "move; with ⇧ pick a range"],
+      ["Ctrl A", "pick all that is shown"],
+      ["K", "pick all of the same kind (footage)"],
+      ["C G", "take a treatment, give it (footage)"],
+      ["N", "a new one"],
     ],
   },
   {
@@ -26,13 +49,12 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
       ["Esc", "back to what was there"],
     ],
   },
-  { title: "Everywhere", keys: [["?", "this sheet"]] },
 ];
 
 export function Shortcuts({ show, onHide }: { show: boolean; onHide: () => void }) {
   const methods: [string, string][] = [
     ...METHODS.map(({ key, name, does }) => [key.toUpperCase(), `${name}: ${does}`] as [string, string]),
-    [FOLLOW_KEY.toUpperCase(), "follow the frame's own method again"],
+    [FOLLOW_KEY.toUpperCase(), "drop what is set here and follow again"],
   ];
   return (
     <Modal show={show} onHide={onHide} aria-labelledby="keys-title" size="lg">
@@ -42,7 +64,7 @@ export function Shortcuts({ show, onHide }: { show: boolean; onHide: () => void 
         </Modal.Title>
       </Modal.Header>
       <Modal.Body className="pair">
-        {[{ title: "Methods, on the board and in a framing", keys: methods }, ...GROUPS].map(
+        {[{ title: "Methods: of a conversion, of what is picked, of a head", keys: methods }, ...GROUPS].map(
           ({ title, keys }) => (
             <section key={title}>
               <h3>{title}</h3>

@@ -10,7 +10,7 @@ export const METHODS: { id: Method; name: string; key: string; does: string }[] 
   { id: "stretch", name: "Stretch", key: "x", does: "each axis by itself; circles do not stay round" },
 ];
 
-/** The key that lets a conversion follow its frame again. */
+/** The key that drops what is set here, so that the next level speaks again. */
 export const FOLLOW_KEY = "r";
 
 export function methodName(method: Method): string {

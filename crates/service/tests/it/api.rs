@@ -175,7 +175,7 @@ async fn deleted_parts_leave_the_board_and_come_back() {
     assert_eq!(crossings().await, 15 * 7);
     server.get("/projects/1/conversions/1/18").await.refusal(410);
     server.put("/projects/1/sources/1", 2, &source("A", [16, 9])).await.refusal(410);
-    let history = server.get("/projects/1/board").await.ok()["history"].clone();
+    let history = server.get("/projects/1/history/head").await.ok();
     assert_eq!(history["undo"]["label"], "Delete A014 Furnace mouth");
     server.post("/projects/1/history/go", &json!({ "from": history["at"], "to": history["undo"]["to"] })).await.ok();
     assert_eq!(crossings().await, 16 * 7);

@@ -6,7 +6,6 @@ use ratiomet_core::{Exact, cadence};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::history::HistoryHead;
 use super::values::{FrameValues, ProjectValues, SourceValues};
 use crate::calc::{CadenceResult, ConversionResult, EdgesResult, SeverityName};
 use crate::geometry::{FrameShape, FramingValues, MethodName, SourceShape};
@@ -143,8 +142,6 @@ impl Conversion {
 pub struct Board {
     /// The project.
     pub project: Project,
-    /// Where its history stands.
-    pub history: HistoryHead,
     /// Its sources, in order.
     pub sources: Vec<Source>,
     /// Its frames, in order.

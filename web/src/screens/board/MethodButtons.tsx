@@ -4,12 +4,13 @@ import { FOLLOW_KEY, METHODS } from "../../shell/methods";
 
 interface Props {
   method?: Method;
+  /** Whether it has something of its own to drop. */
   own: boolean;
   disabled?: boolean;
   onMethod: (method: Method | null) => void;
 }
 
-/** One button and one key for each method, and one to follow the frame again. */
+/** One button and one key for each method, and one to follow again. */
 export function MethodButtons({ method, own, disabled, onMethod }: Props) {
   return (
     <>
@@ -31,10 +32,10 @@ export function MethodButtons({ method, own, disabled, onMethod }: Props) {
       <Button
         disabled={disabled || !own}
         aria-keyshortcuts={FOLLOW_KEY}
-        title="Drop this conversion's own framing and follow the frame's method"
+        title="Drop what it has of its own and follow: source, frame, board, the nearest that has a method"
         onClick={() => onMethod(null)}
       >
-        Follow frame <kbd>{FOLLOW_KEY.toUpperCase()}</kbd>
+        Follow <kbd>{FOLLOW_KEY.toUpperCase()}</kbd>
       </Button>
     </>
   );

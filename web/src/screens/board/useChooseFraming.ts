@@ -12,7 +12,7 @@ export function isMoved({ zoom, shift }: FramingValues): boolean {
   return Number(zoom) !== 1 || shift.some((each) => Number(each) !== 0);
 }
 
-/** Gives conversions a framing of their own, or lets them follow their frame. */
+/** Gives conversions a framing of their own, or lets them follow. */
 export function useChooseFraming(project: number) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
@@ -40,7 +40,7 @@ export function useChooseFraming(project: number) {
       const before =
         client.getQueryData(query.queryKey) ?? (version > 0 ? await client.fetchQuery(query) : undefined);
       const set = await put(key, version, own);
-      if (before?.own && isMoved(before.framing) && !(own && isMoved(own))) {
+      if (before?.crossing.speaker === "own" && isMoved(before.framing) && !(own && isMoved(own))) {
         tell(`${what}: the zoom and shift that it had are gone.`, {
           label: "Undo",
           run: () =>

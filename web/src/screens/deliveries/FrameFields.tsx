@@ -4,8 +4,11 @@ import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHODS } from "../../shell/methods";
 import type { FrameDraft } from "./draft";
 
-const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
-const METHOD_OPTIONS = METHODS.map(({ id, name }) => [id, name] as const);
+export const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
+export const FRAME_METHODS = [
+  ["", "follow the board"],
+  ...METHODS.map(({ id, name }) => [id, name] as const),
+] as const;
 
 /** Every value of a frame, each edited where it stands. */
 export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: FieldsProps<FrameDraft>) {
@@ -55,9 +58,9 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: F
         {...done}
       />
       <Choice
-        label="default method"
+        label="method of its column"
         value={draft.method}
-        options={METHOD_OPTIONS}
+        options={FRAME_METHODS}
         onChoose={(method) => choose({ method: method as FrameDraft["method"] })}
       />
       <Choice

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, ButtonGroup, Table } from "react-bootstrap";
+import { useSearchParams } from "react-router";
 import { api, type Extraction, type FrameShape, preview, settled, wrongAt } from "../../api/client";
 import { framePreview, refreshProject } from "../../api/queries";
 import { fraction, percent, raster, short } from "../../drawing/numbers";
@@ -20,7 +21,8 @@ export function NewFrame({
   onCancel?: () => void;
 }) {
   const client = useQueryClient();
-  const [way, setWay] = useState<"size" | "ratio">("size");
+  const [search] = useSearchParams();
+  const [way, setWay] = useState<"size" | "ratio">(search.get("by") === "ratio" ? "ratio" : "size");
   const { draft, refusal, edit, store } = useNewRecord(NEW_FRAME, async (draft) => {
     const added = await settled(
       api.POST("/api/v1/projects/{project}/frames", { params: { path: { project } }, body: valuesOf(draft) }),
@@ -66,6 +68,14 @@ export function NewFrame({
           edit={edit}
         />
         {data?.sound && <ShapeLine shape={data.value} />}
+        {data?.sound && draft.name !== data.value.proposed_name && (
+          <p className="px-3 mb-2 small">
+            Its numbers propose the name{" "}
+            <Button size="sm" variant="plain" onClick={() => edit({ name: data.value.proposed_name })}>
+              {data.value.proposed_name}
+            </Button>
+          </p>
+        )}
         <AddOrCancel what="frame" onCancel={onCancel} />
       </div>
     </form>

@@ -1,4 +1,4 @@
-import type { Frame, FrameValues } from "../../api/client";
+import type { Frame, FrameSet, FrameValues, Method } from "../../api/client";
 import { whole } from "../../fields/Field";
 import {
   NEW_SIGNAL,
@@ -17,7 +17,8 @@ export interface FrameDraft extends SignalDraft {
   pixelAspect: string;
   pictureRatio: string;
   step: string;
-  method: FrameValues["default_method"];
+  /** Empty to follow the board. */
+  method: Method | "";
 }
 
 export const NEW_FRAME: FrameDraft = {
@@ -28,10 +29,10 @@ export const NEW_FRAME: FrameDraft = {
   pixelAspect: "1",
   pictureRatio: "",
   step: "2",
-  method: "fit",
+  method: "",
 };
 
-export function draftOf({ values }: Frame): FrameDraft {
+export function draftOf({ values }: Pick<Frame, "values">): FrameDraft {
   const { raster, pixel_aspect, picture_ratio, step } = values.geometry;
   return {
     ...signalDraftOf(values),
@@ -41,7 +42,7 @@ export function draftOf({ values }: Frame): FrameDraft {
     pixelAspect: String(pixel_aspect),
     pictureRatio: textOf(picture_ratio),
     step: String(step),
-    method: values.default_method,
+    method: values.method ?? "",
   };
 }
 
@@ -55,6 +56,19 @@ export function valuesOf(draft: FrameDraft): FrameValues {
       picture_ratio: orNull(draft.pictureRatio),
       step: whole(draft.step),
     },
-    default_method: draft.method,
+    method: draft.method || null,
   };
+}
+
+/** What the typed fields set in many frames. */
+export function setOf(typed: Partial<FrameDraft>): FrameSet {
+  const set: FrameSet = {};
+  if (typed.pixelAspect !== undefined) set.pixel_aspect = typed.pixelAspect.trim();
+  if (typed.pictureRatio !== undefined) set.picture_ratio = orNull(typed.pictureRatio);
+  if (typed.step !== undefined) set.step = whole(typed.step);
+  if (typed.rate !== undefined) set.rate = orNull(typed.rate);
+  if (typed.scan !== undefined) set.scan = typed.scan;
+  if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
+  if (typed.method !== undefined) set.method = typed.method || null;
+  return set;
 }

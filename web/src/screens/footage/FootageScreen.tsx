@@ -1,64 +1,150 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type HTMLAttributes, useRef } from "react";
-import { Button, Table } from "react-bootstrap";
-import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
-import { refreshProject, sourcePreview } from "../../api/queries";
+import { useDeferredValue, useMemo, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
+import type { Source } from "../../api/client";
+import { useEdit } from "../../api/useEdit";
 import { count, raster, rate, ratio } from "../../drawing/numbers";
-import { AddOrCancel, RecordSheet, useNewRecord, useRemoval } from "../../fields/RecordSheet";
-import { useChosenRow } from "../../fields/useChosenRow";
-import { useDraft } from "../../fields/useDraft";
+import { RecordList } from "../../fields/RecordList";
+import { usePicked } from "../../fields/usePicked";
 import { useBoard } from "../../shell/ProjectLayout";
-import { draftOf, NEW_SOURCE, type SourceDraft, valuesOf } from "./draft";
-import { SourceDrawing } from "./SourceDrawing";
-import { SourceFields } from "./SourceFields";
+import { useTreatment } from "../../shell/treatment";
+import { useKeys } from "../../shell/useKeys";
+import { GEOMETRY_PARTS, treatmentSet } from "./draft";
+import { ManySources } from "./ManySources";
+import { NewSource, SourceSheet } from "./SourceSheet";
 
 export function FootageScreen() {
   const { project, sources } = useBoard();
-  const { chosen, choose, leave, body, row } = useChosenRow("source", sources);
+  const [entry, setEntry] = useState("");
+  const words = useDeferredValue(entry).toLowerCase();
+  const shown = useMemo(() => {
+    const wanted = words.split(/\s+/).filter(Boolean);
+    if (wanted.length === 0) return sources;
+    return sources.filter(({ values, alike }) => {
+      const text =
+        `${values.name} ${values.note ?? ""} ${alike} ${raster(values.geometry.raster)}`.toLowerCase();
+      return wanted.every((word) => text.includes(word));
+    });
+  }, [sources, words]);
+  const list = usePicked("source", sources, shown);
+  const { here, picked } = list;
+  const pickedIds = useMemo(() => new Set(picked.map(({ id }) => id)), [picked]);
+  const edit = useEdit(project.id);
+  const [treatment, setTreatment] = useTreatment();
+  const pickAlike = () =>
+    here && list.pick(sources.filter(({ alike }) => alike === here.alike).map(({ id }) => id));
+  useKeys((key) => {
+    if (key === "k") pickAlike();
+    else if (key === "c" && here) {
+      setTreatment({ of: "source", name: here.values.name, parts: GEOMETRY_PARTS, values: here.values });
+    } else if (key === "g" && treatment?.of === "source") {
+      const set = treatmentSet(treatment.values, treatment.parts);
+      edit({ edit: "set_sources", sources: [...pickedIds], set });
+    } else if (key === "n") list.choose("new");
+    else return false;
+    return true;
+  });
   return (
     <main className="page">
       <div className="page-head">
         <h1>Footage</h1>
         <span className="quiet">{count(sources.length, "source")}, as stored and as seen</span>
         <div className="end">
-          <Button variant="ink" onClick={() => choose("new")}>
-            New source
+          <Form.Control
+            type="search"
+            className="filter"
+            aria-label="Show only sources with these words"
+            placeholder="show only … (name, 2880×2160, at 25)"
+            value={entry}
+            onChange={(event) => setEntry(event.target.value)}
+          />
+          <Button
+            disabled={shown.length === 0}
+            onClick={() => list.pick(shown.map(({ id }) => id))}
+            title="Pick every source that is shown"
+          >
+            Pick {shown.length === sources.length ? "all" : shown.length}
+          </Button>
+          <Button
+            disabled={!here}
+            onClick={pickAlike}
+            aria-keyshortcuts="K"
+            title="Pick all of the same kind as this one"
+          >
+            Pick its kind <kbd>K</kbd>
+          </Button>
+          <Link className="btn" to={`/projects/${project.id}/footage/paste`}>
+            Paste a list
+          </Link>
+          <Button variant="ink" onClick={() => list.choose("new")} aria-keyshortcuts="N">
+            New source <kbd>N</kbd>
           </Button>
         </div>
       </div>
       <div className="two-sheets">
         <section className="sheet" aria-label="Sources">
-          <div className="scroll">
-            <Table className="register" hover>
-              <thead>
-                <tr>
-                  <th className="ps-3">source</th>
-                  <th>stored</th>
-                  <th>pixels</th>
-                  <th>squeeze</th>
-                  <th>turn</th>
-                  <th>rate</th>
-                  <th>shows</th>
-                </tr>
-              </thead>
-              <tbody {...body}>
-                {sources.map((source) => (
-                  <SourceRow key={source.id} source={source} row={row(source)} />
-                ))}
-              </tbody>
-            </Table>
-            {sources.length === 0 && (
-              <p className="quiet p-3">No footage yet. Describe the first source at the right.</p>
-            )}
+          <RecordList
+            label="Sources"
+            columns={7}
+            height={46}
+            heads={
+              <>
+                <th className="ps-3">source</th>
+                <th>stored</th>
+                <th>pixels</th>
+                <th>squeeze</th>
+                <th>turn</th>
+                <th>rate</th>
+                <th>shows</th>
+              </>
+            }
+            records={shown}
+            here={list.index}
+            isPicked={({ id }) => pickedIds.has(id)}
+            onRowClick={list.onRowClick}
+            onKeyDown={list.onKeyDown}
+            cells={(source) => <SourceCells source={source} />}
+            empty={
+              <>
+                {sources.length === 0 && (
+                  <p className="quiet p-3">
+                    No footage yet. Describe the first source at the right, or paste a list.
+                  </p>
+                )}
+                {sources.length > 0 && shown.length === 0 && (
+                  <p className="quiet p-3">No source has all of these words.</p>
+                )}
+              </>
+            }
+          />
+          <div className="list-foot">
+            <span>
+              {picked.length > 1 ? `${picked.length} picked` : "shift and control pick several"} ·{" "}
+              <kbd>Ctrl A</kbd> all
+            </span>
+            <a href={`/api/v1/projects/${project.id}/sources.csv`} download>
+              Save as a list (CSV)
+            </a>
           </div>
         </section>
-        {chosen ? (
-          <SourceSheet key={chosen.id} source={chosen} project={project} onGone={leave} />
+        {here && picked.length > 1 ? (
+          <ManySources
+            project={{ id: project.id, name: project.values.name }}
+            picked={picked}
+            onGone={list.leave}
+          />
+        ) : here ? (
+          <SourceSheet
+            key={here.id}
+            source={here}
+            project={{ id: project.id, name: project.values.name }}
+            onGone={list.leave}
+          />
         ) : (
           <NewSource
             project={project.id}
-            onAdded={choose}
-            onCancel={sources.length > 0 ? leave : undefined}
+            onAdded={list.choose}
+            onCancel={sources.length > 0 ? list.leave : undefined}
           />
         )}
       </div>
@@ -66,13 +152,13 @@ export function FootageScreen() {
   );
 }
 
-function SourceRow({ source, row }: { source: Source; row: HTMLAttributes<HTMLTableRowElement> }) {
-  const { name, note, geometry, rate: exactRate, scan } = source.values;
+function SourceCells({ source }: { source: Source }) {
+  const { name, note, geometry, rate: exactRate, scan, playback } = source.values;
   const turn = { 0: "", 90: "90°", 180: "180°", 270: "270°" }[geometry.rotation] ?? "";
   return (
-    <tr {...row}>
+    <>
       <td className="ps-3 first">
-        <b>{name}</b>
+        <b className="aside d-block">{name}</b>
         {note && <div className="quiet small aside">{note}</div>}
       </td>
       <td className="num">{raster(geometry.raster)}</td>
@@ -82,127 +168,9 @@ function SourceRow({ source, row }: { source: Source; row: HTMLAttributes<HTMLTa
       <td className="num">
         {rate(exactRate)}
         {scan === "interlaced" && <abbr title="interlaced"> i</abbr>}
+        {playback === "every_frame" && <abbr title="every frame once: slow or fast motion"> ⇥</abbr>}
       </td>
       <td className="num text-blue">{ratio(source.shape.upright.ratio.value)}</td>
-    </tr>
-  );
-}
-
-/** The shape of a draft, and the last good one while the draft is refused. */
-function useShape(draft: SourceDraft, stored?: SourceShape) {
-  const { data } = useQuery(sourcePreview(valuesOf(draft)));
-  const lastGood = useRef<{ shape: SourceShape; draft: SourceDraft } | undefined>(
-    stored && { shape: stored, draft },
-  );
-  const answer: Preview<SourceShape> | undefined = data;
-  if (answer?.sound) lastGood.current = { shape: answer.value, draft };
-  return { good: lastGood.current, problem: answer && !answer.sound ? answer.problem : undefined };
-}
-
-function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraft } }) {
-  if (!good) return <div className="drawing-box" />;
-  return (
-    <SourceDrawing
-      raster={[Number(good.draft.width), Number(good.draft.height)]}
-      rotation={Number(good.draft.rotation)}
-      shape={good.shape}
-    />
-  );
-}
-
-function SourceSheet({
-  source,
-  project,
-  onGone,
-}: {
-  source: Source;
-  project: { id: number; name: string };
-  onGone: () => void;
-}) {
-  const client = useQueryClient();
-  const path = { project: project.id, source: source.id };
-  const refresh = () => refreshProject(client, project.id);
-  const { value, typed, refusal, edit, commit, drop } = useDraft({
-    draft: draftOf(source),
-    version: source.version,
-    refresh,
-    save: async (draft, version) => {
-      const saved = await settled(
-        api.PUT("/api/v1/projects/{project}/sources/{source}", {
-          params: { path, header: { "If-Match": String(version) } },
-          body: valuesOf(draft),
-        }),
-      );
-      await refresh();
-      return saved.version;
-    },
-  });
-  const { good, problem } = useShape(value, source.shape);
-  const remove = useRemoval({
-    name: source.values.name,
-    refresh,
-    onGone,
-    remove: () =>
-      settled(
-        api.DELETE("/api/v1/projects/{project}/sources/{source}", {
-          params: { path, header: { "If-Match": String(source.version) } },
-        }),
-      ),
-    restore: () =>
-      settled(api.POST("/api/v1/projects/{project}/sources/{source}/restore", { params: { path } })),
-  });
-  return (
-    <RecordSheet
-      kind="source"
-      name={source.values.name}
-      project={project.name}
-      typed={typed !== null}
-      onDelete={remove}
-    >
-      <DraftDrawing good={good} />
-      <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
-    </RecordSheet>
-  );
-}
-
-function NewSource({
-  project,
-  onAdded,
-  onCancel,
-}: {
-  project: number;
-  onAdded: (id: number) => void;
-  onCancel?: () => void;
-}) {
-  const client = useQueryClient();
-  const { draft, refusal, edit, store } = useNewRecord(NEW_SOURCE, async (draft) => {
-    const added = await settled(
-      api.POST("/api/v1/projects/{project}/sources", {
-        params: { path: { project } },
-        body: valuesOf(draft),
-      }),
-    );
-    await refreshProject(client, project);
-    onAdded(added.id);
-  });
-  // A name is asked for only when the source is added.
-  const { good, problem } = useShape({ ...draft, name: draft.name || "new" });
-  return (
-    <form
-      className="sheet"
-      aria-label="New source"
-      onSubmit={(event) => {
-        event.preventDefault();
-        store();
-      }}
-    >
-      <div className="sheet-head">
-        <h2>New source</h2>
-        <small>the drawing follows while you type</small>
-      </div>
-      <DraftDrawing good={good} />
-      <SourceFields nameFirst draft={draft} problem={refusal ?? problem} edit={edit} />
-      <AddOrCancel what="source" onCancel={onCancel} />
-    </form>
+    </>
   );
 }

@@ -1,13 +1,23 @@
 import { wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
+import { METHODS } from "../../shell/methods";
 import type { SourceDraft } from "./draft";
 
-const TURNS = [
+export const TURNS = [
   ["0", "none"],
   ["90", "90° clockwise"],
   ["180", "180°"],
   ["270", "90° anticlockwise"],
+] as const;
+
+export const SPEEDS = [
+  ["real_time", "real time"],
+  ["every_frame", "every frame once"],
+] as const;
+export const SOURCE_METHODS = [
+  ["", "follow the frame"],
+  ...METHODS.map(({ id, name }) => [id, name] as const),
 ] as const;
 
 /** Every value of a source, each edited where it stands. */
@@ -101,6 +111,18 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         commit={commit}
         drop={drop}
         noRate="not known"
+      />
+      <Choice
+        label="speed"
+        value={draft.playback}
+        options={SPEEDS}
+        onChoose={(playback) => choose({ playback: playback as SourceDraft["playback"] })}
+      />
+      <Choice
+        label="method of its row"
+        value={draft.method}
+        options={SOURCE_METHODS}
+        onChoose={(method) => choose({ method: method as SourceDraft["method"] })}
       />
     </div>
   );

@@ -1,6 +1,12 @@
-import type { Source, SourceValues } from "../../api/client";
+import type { Method, Source, SourceSet, SourceValues } from "../../api/client";
 import { whole } from "../../fields/Field";
-import { NEW_SIGNAL, type SignalDraft, signalDraftOf, signalValuesOf } from "../../fields/SignalFields";
+import {
+  NEW_SIGNAL,
+  orNull,
+  type SignalDraft,
+  signalDraftOf,
+  signalValuesOf,
+} from "../../fields/SignalFields";
 
 /** A source as its fields show it: everything is text until the server has read it. */
 export interface SourceDraft extends SignalDraft {
@@ -14,6 +20,9 @@ export interface SourceDraft extends SignalDraft {
   right: string;
   bottom: string;
   rotation: string;
+  playback: "real_time" | "every_frame";
+  /** Empty to follow the frames. */
+  method: Method | "";
 }
 
 export const NEW_SOURCE: SourceDraft = {
@@ -28,6 +37,8 @@ export const NEW_SOURCE: SourceDraft = {
   right: "0",
   bottom: "0",
   rotation: "0",
+  playback: "real_time",
+  method: "",
 };
 
 export function draftOf({ values }: Source): SourceDraft {
@@ -44,6 +55,8 @@ export function draftOf({ values }: Source): SourceDraft {
     right: String(active.right),
     bottom: String(active.bottom),
     rotation: String(rotation),
+    playback: values.playback,
+    method: values.method ?? "",
   };
 }
 
@@ -63,5 +76,55 @@ export function valuesOf(draft: SourceDraft): SourceValues {
       },
       rotation: whole(draft.rotation),
     },
+    playback: draft.playback,
+    method: draft.method || null,
   };
+}
+
+/** What the typed fields set in many sources. */
+export function setOf(typed: Partial<SourceDraft>): SourceSet {
+  const set: SourceSet = {};
+  if (typed.pixelAspect !== undefined) set.pixel_aspect = typed.pixelAspect.trim();
+  if (typed.squeeze !== undefined) set.squeeze = typed.squeeze.trim();
+  if (typed.rotation !== undefined) set.rotation = whole(typed.rotation);
+  if (typed.rate !== undefined) set.rate = orNull(typed.rate);
+  if (typed.scan !== undefined) set.scan = typed.scan;
+  if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
+  if (typed.playback !== undefined) set.playback = typed.playback;
+  if (typed.method !== undefined) set.method = typed.method || null;
+  const active: Partial<NonNullable<SourceSet["active"]>> = {};
+  for (const side of ["left", "top", "right", "bottom"] as const) {
+    const text = typed[side];
+    if (text !== undefined) active[side] = whole(text);
+  }
+  if (Object.keys(active).length > 0) set.active = active as NonNullable<SourceSet["active"]>;
+  return set;
+}
+
+/** The parts of a treatment, each with what it sets. */
+export const TREATMENT: readonly { id: string; name: string; set: (values: SourceValues) => SourceSet }[] = [
+  { id: "squeeze", name: "squeeze", set: ({ geometry }) => ({ squeeze: geometry.squeeze }) },
+  {
+    id: "pixel_aspect",
+    name: "pixel aspect",
+    set: ({ geometry }) => ({ pixel_aspect: geometry.pixel_aspect }),
+  },
+  { id: "active", name: "active picture", set: ({ geometry }) => ({ active: geometry.active }) },
+  { id: "rotation", name: "turn", set: ({ geometry }) => ({ rotation: geometry.rotation }) },
+  { id: "rate", name: "rate", set: ({ rate }) => ({ rate: rate ?? null }) },
+  { id: "scan", name: "scan", set: ({ scan }) => ({ scan }) },
+  { id: "signal_range", name: "signal range", set: ({ signal_range }) => ({ signal_range }) },
+  { id: "playback", name: "speed", set: ({ playback }) => ({ playback }) },
+  { id: "method", name: "method", set: ({ method }) => ({ method: method ?? null }) },
+];
+
+/** The parts that are given unless somebody chooses others: what the geometry is made of. */
+export const GEOMETRY_PARTS = ["squeeze", "pixel_aspect", "active", "rotation"] as const;
+
+/** What the chosen parts of a treatment set. */
+export function treatmentSet(values: SourceValues, parts: readonly string[]): SourceSet {
+  return Object.assign(
+    {},
+    ...TREATMENT.filter(({ id }) => parts.includes(id)).map((part) => part.set(values)),
+  );
 }

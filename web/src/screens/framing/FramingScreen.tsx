@@ -108,7 +108,8 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
     if (set) setTyped(null);
   };
   const setMethod = (method: Method | null) => {
-    if (method !== null || conversion.own) put(method === null ? null : plainFraming(method));
+    if (method !== null || conversion.crossing.speaker === "own")
+      put(method === null ? null : plainFraming(method));
   };
   const commit = () => {
     if (typed && !problem) put(draft);
@@ -154,7 +155,11 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
           {worst === "stop" ? "must stop" : worst === "caution" ? "to look at" : "clean"}
         </span>
         <div className="end">
-          <MethodButtons method={shown.framing.method} own={conversion.own} onMethod={setMethod} />
+          <MethodButtons
+            method={shown.framing.method}
+            own={conversion.crossing.speaker === "own"}
+            onMethod={setMethod}
+          />
           <Button onClick={() => frameBy(-1)} aria-label="The frame before" aria-keyshortcuts="[">
             ‹ <kbd>[</kbd>
           </Button>
@@ -243,7 +248,7 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
           </ul>
           <TitleBlock
             entries={[
-              ["project", project.name],
+              ["project", project.values.name],
               ["date", new Date().toLocaleDateString("sv")],
               [
                 "source",

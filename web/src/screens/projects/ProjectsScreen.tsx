@@ -1,14 +1,15 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import type { FormEvent } from "react";
-import { Button, Table } from "react-bootstrap";
+import { type ChangeEvent, type FormEvent, useState } from "react";
+import { Button, Form, Table } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import { api, type Project, settled, wrongAt } from "../../api/client";
+import { api, type Problem, type Project, settled, wrongAt } from "../../api/client";
 import { projectsQuery } from "../../api/queries";
 import { Field } from "../../fields/Field";
 import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { Head } from "../../shell/Head";
-import { failureText } from "../../shell/notices";
+import { failureText, useNotices } from "../../shell/notices";
+import { fileText } from "../paste/reading";
 
 export function ProjectsScreen() {
   const { data: projects, error, refetch } = useQuery(projectsQuery);
@@ -30,6 +31,7 @@ export function ProjectsScreen() {
         )}
         <section className="sheet">
           <NewProject />
+          <ProjectFromFile />
           {projects && projects.length > 0 && (
             <div className="rule across">
               <Table className="register">
@@ -62,8 +64,8 @@ export function ProjectsScreen() {
 function NewProject() {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { draft, refusal, edit, store } = useNewRecord({ name: "" }, async (body) => {
-    const project = await settled(api.POST("/api/v1/projects", { body }));
+  const { draft, refusal, edit, store } = useNewRecord({ name: "" }, async ({ name }) => {
+    const project = await settled(api.POST("/api/v1/projects", { body: { name, method: "fit" } }));
     await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
     navigate(`/projects/${project.id}/footage`);
   });
@@ -72,7 +74,7 @@ function NewProject() {
     store();
   };
   return (
-    <form className="d-flex gap-3 align-items-start p-3" onSubmit={begin}>
+    <form className="d-flex gap-3 align-items-start p-3 pb-1" onSubmit={begin}>
       <Field
         label="name of a new project"
         className="flex-grow-1"
@@ -87,30 +89,107 @@ function NewProject() {
   );
 }
 
+/** A project out of a file that was saved here or elsewhere. */
+function ProjectFromFile() {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const { tell } = useNotices();
+  const [refused, setRefused] = useState<Problem>();
+  const open = async (event: ChangeEvent<HTMLInputElement>) => {
+    const input = event.target;
+    const [file] = input.files ?? [];
+    if (!file) return;
+    setRefused(undefined);
+    try {
+      const response = await fetch("/api/v1/projects/import", {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: await fileText(file),
+      });
+      const answer = await response.json();
+      if (response.ok) {
+        await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+        navigate(`/projects/${(answer as Project).id}/board`);
+      } else setRefused(answer as Problem);
+    } catch (error) {
+      tell(`Nothing was taken in: ${failureText(error)}`);
+    }
+    input.value = "";
+  };
+  const errors = refused?.errors ?? [];
+  return (
+    <div className="px-3 pb-3">
+      <div className="d-flex gap-2 align-items-center flex-wrap">
+        <label className="quiet" htmlFor="project-file">
+          or out of a project file
+        </label>
+        <Form.Control
+          id="project-file"
+          type="file"
+          size="sm"
+          className="w-auto"
+          accept=".json,application/json"
+          onChange={open}
+        />
+      </div>
+      {refused && (
+        <div className="notice mt-2" role="alert">
+          <div>
+            <b>Nothing was taken in. {refused.title}.</b>
+            <ul className="mb-0">
+              {errors.slice(0, 6).map((each) => (
+                <li key={each.pointer + each.detail}>
+                  <span className="num">{each.pointer || "the file"}</span>: accepted is {each.detail}
+                </li>
+              ))}
+              {errors.length > 6 && <li>and {errors.length - 6} more</li>}
+              {errors.length === 0 && <li>{refused.detail}</li>}
+            </ul>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
 function ProjectRow({ project }: { project: Project }) {
   const client = useQueryClient();
+  const { tell, tellFailure } = useNotices();
   const refresh = () => client.invalidateQueries({ queryKey: projectsQuery.queryKey });
   const path = { project: project.id };
+  const { name } = project.values;
   const match = (version: number) => ({ "If-Match": String(version) });
   const { value, typed, refusal, edit, commit, drop } = useDraft({
-    draft: { name: project.name },
+    draft: { name },
     version: project.version,
     refresh,
     save: async (draft, version) => {
       const saved = await settled(
-        api.PUT("/api/v1/projects/{project}", { params: { path, header: match(version) }, body: draft }),
+        api.PUT("/api/v1/projects/{project}", {
+          params: { path, header: match(version) },
+          body: { ...project.values, ...draft },
+        }),
       );
       await refresh();
       return saved.version;
     },
   });
   const remove = useRemoval({
-    name: project.name,
+    name,
     refresh,
     remove: () =>
       settled(api.DELETE("/api/v1/projects/{project}", { params: { path, header: match(project.version) } })),
     restore: () => settled(api.POST("/api/v1/projects/{project}/restore", { params: { path } })),
   });
+  const duplicate = async () => {
+    try {
+      const copy = await settled(api.POST("/api/v1/projects/{project}/duplicate", { params: { path } }));
+      tell(`“${copy.values.name}” is made.`);
+    } catch (error) {
+      tellFailure("Not copied", error);
+    }
+    refresh();
+  };
   return (
     <tr>
       <td className="ps-3">
@@ -127,15 +206,22 @@ function ProjectRow({ project }: { project: Project }) {
       <td className="num">{project.sources}</td>
       <td className="num">{project.frames}</td>
       <td className="num">{new Date(project.changed_at).toISOString().slice(0, 16).replace("T", " ")} UTC</td>
-      <td className="text-end">
-        <Link
-          className="btn btn-ink me-2"
-          to={`/projects/${project.id}/board`}
-          aria-label={`Open ${project.name}`}
-        >
+      <td className="text-end text-nowrap">
+        <Link className="btn btn-ink me-2" to={`/projects/${project.id}/board`} aria-label={`Open ${name}`}>
           Open
         </Link>
-        <Button onClick={remove} aria-label={`Delete ${project.name}`} disabled={typed !== null}>
+        <Button className="me-2" onClick={duplicate} aria-label={`Copy ${name}`}>
+          Copy
+        </Button>
+        <a
+          className="btn me-2"
+          href={`/api/v1/projects/${project.id}/export`}
+          download={`${name.replace(/[^\p{L}\p{N} -]+/gu, "").trim() || "project"}.json`}
+          aria-label={`Save ${name} as a file`}
+        >
+          Save as a file
+        </a>
+        <Button onClick={remove} aria-label={`Delete ${name}`} disabled={typed !== null}>
           Delete
         </Button>
       </td>

@@ -14,7 +14,7 @@ use ratiomet_wire::project::{
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{frames, history, projects, sources};
+use super::{frames, projects, sources};
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::request::{Body, Numbers, Version};
@@ -50,7 +50,6 @@ async fn board(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result
     }
     Ok(Json(Board {
         project: projects::resource(&contents.info),
-        history: history::head(contents.head),
         sources: contents.sources.iter().map(sources::resource).collect(),
         frames: contents.frames.iter().map(frames::resource).collect(),
         crossings,

@@ -14,7 +14,11 @@ use crate::server::refusal::Refusal;
 use crate::server::request::{Body, Numbers};
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(history)).routes(routes!(go)).routes(routes!(go_in_library))
+    OpenApiRouter::new()
+        .routes(routes!(history))
+        .routes(routes!(history_head))
+        .routes(routes!(go))
+        .routes(routes!(go_in_library))
 }
 
 /// The resource of where a history stands.
@@ -58,6 +62,22 @@ async fn history(
         on_line: step.on_line,
     };
     Ok(Json(History { at, steps: steps.into_iter().map(step).collect(), more }))
+}
+
+/// Read where the history of a project stands: what undo and redo would do
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/history/head",
+    tag = "projects",
+    params(("project" = i32, Path, description = "The project's number")),
+    responses(
+        (status = 200, body = HistoryHead),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn history_head(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<HistoryHead>, Refusal> {
+    Ok(Json(head(app.with_store(move |store| store.head(project)).await?)))
 }
 
 /// Go to a step of the history: undo, redo, or any other

@@ -1,0 +1,108 @@
+import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
+import { useLocation, useSearchParams } from "react-router";
+import { useAddressNote } from "../shell/useAddressNote";
+
+interface Listed {
+  id: number;
+}
+
+/** The ids from one place to another, both included. */
+export function between(ids: readonly number[], from: number, to: number): number[] {
+  return ids.slice(Math.min(from, to), Math.max(from, to) + 1);
+}
+
+/**
+ * Which records of a list are picked, and which of them is at hand: by click, with shift for a
+ * range, with control for one more; by arrows, with shift for a range; control-A for all. The
+ * address notes the one at hand. Where the list is empty, or "new" is wanted, none is.
+ */
+export function usePicked<R extends Listed>(
+  name: string,
+  records: readonly R[],
+  shown: readonly R[] = records,
+) {
+  const [search] = useSearchParams();
+  const [wanted, setWanted] = useState(search.get(name));
+  const [more, setMore] = useState<ReadonlySet<number>>(() => {
+    const several = search.get("picked");
+    return new Set(several ? several.split(".").map(Number) : []);
+  });
+  const anchor = useRef<number | null>(null);
+  // A link to another record of the same screen, as the find box follows it.
+  const { key } = useLocation();
+  const seen = useRef(key);
+  if (seen.current !== key) {
+    seen.current = key;
+    const to = search.get(name);
+    if (to !== null) {
+      setWanted(to);
+      setMore(new Set());
+    }
+  }
+  useAddressNote(wanted === null ? "" : `?${name}=${encodeURIComponent(wanted)}`);
+
+  const adding = wanted === "new" || records.length === 0;
+  const here = adding
+    ? undefined
+    : (records.find((each) => String(each.id) === wanted) ?? shown[0] ?? records[0]);
+  const picked = adding ? [] : records.filter((each) => each === here || more.has(each.id));
+  const ids = shown.map((each) => each.id);
+  const index = here ? ids.indexOf(here.id) : -1;
+
+  const choose = (id: number | "new") => {
+    anchor.current = null;
+    setWanted(String(id));
+    setMore(new Set());
+  };
+  const pick = (several: readonly number[]) => {
+    const [first] = several;
+    if (first === undefined) return;
+    setWanted((now) => (several.includes(Number(now)) ? now : String(first)));
+    setMore(new Set(several));
+  };
+  const extendTo = (to: number) => {
+    const id = ids[to];
+    if (id === undefined) return;
+    const from =
+      anchor.current !== null && ids.includes(anchor.current) ? ids.indexOf(anchor.current) : index;
+    anchor.current = ids[from] ?? id;
+    setWanted(String(id));
+    setMore(new Set(between(ids, from, to)));
+  };
+  const onRowClick = (id: number, event: MouseEvent) => {
+    if (event.shiftKey) extendTo(ids.indexOf(id));
+    else if (event.ctrlKey || event.metaKey) {
+      const next = new Set(picked.map((each) => each.id));
+      if (next.has(id) && next.size > 1) next.delete(id);
+      else next.add(id);
+      setMore(next);
+      const [first] = next;
+      if (next.has(id)) setWanted(String(id));
+      else if (first !== undefined && here?.id === id) setWanted(String(first));
+    } else choose(id);
+  };
+  const onKeyDown = (event: KeyboardEvent, page = 10) => {
+    const steps: Record<string, number> = {
+      ArrowDown: index + 1,
+      ArrowUp: index - 1,
+      PageDown: index + page,
+      PageUp: index - page,
+      Home: 0,
+      End: ids.length - 1,
+    };
+    const step = steps[event.key];
+    if (step !== undefined && !event.ctrlKey && !event.metaKey && !event.altKey) {
+      const to = Math.max(0, Math.min(step, ids.length - 1));
+      const id = ids[to];
+      if (event.shiftKey) extendTo(to);
+      else if (id !== undefined) choose(id);
+    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
+      setMore(new Set(ids));
+    } else if (event.key === "Escape" && picked.length > 1 && here) {
+      choose(here.id);
+    } else return false;
+    event.preventDefault();
+    return true;
+  };
+  return { here, index, picked, adding, choose, pick, leave: () => setWanted(null), onRowClick, onKeyDown };
+}

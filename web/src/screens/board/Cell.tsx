@@ -1,0 +1,148 @@
+import { type MouseEvent, memo } from "react";
+import type { Crossing, Frame, Source, Speaker } from "../../api/client";
+import { CadenceDrawing } from "../../drawing/cadence";
+import { CrossingDrawing } from "../../drawing/crossing";
+import { SeverityMark } from "../../drawing/marks";
+import { raster, ratio, short } from "../../drawing/numbers";
+import { methodName } from "../../shell/methods";
+import { barsText, sizeText } from "./summary";
+
+export type View = "frames" | "rates";
+
+/** How it is marked that a method comes from the conversion itself or from its row. */
+const MARKS: Record<Speaker, string> = { own: "*", source: " ›", frame: "", board: "" };
+
+interface CellProps {
+  id: string;
+  row: number;
+  column: number;
+  crossing: Crossing;
+  source: Source;
+  frame: Frame;
+  left: number;
+  width: number;
+  here: boolean;
+  picked: boolean;
+  /** It does not match what is asked for. */
+  faded: boolean;
+  view: View;
+  onClick: (row: number, column: number, event: MouseEvent) => void;
+  onOpen: () => void;
+}
+
+export const Cell = memo(function Cell(props: CellProps) {
+  const {
+    id,
+    row,
+    column,
+    crossing,
+    source,
+    frame,
+    left,
+    width,
+    here,
+    picked,
+    faded,
+    view,
+    onClick,
+    onOpen,
+  } = props;
+  const size = sizeText(crossing.native_percent);
+  const bars = barsText(crossing.bars);
+  const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
+  const method = `${methodName(crossing.method)}${MARKS[crossing.speaker]}`;
+  const { cadence } = crossing;
+  const says =
+    view === "rates"
+      ? (cadence?.words ?? "a rate is not known")
+      : `${method}, ${size}, ${bars ? `${bars}, ${kept}` : kept}`;
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
+    <div
+      id={id}
+      className="cell"
+      role="gridcell"
+      aria-colindex={column + 2}
+      aria-selected={here || picked}
+      aria-label={`${source.values.name} into ${frame.values.name}: ${says}`}
+      data-severity={crossing.severity ?? "clean"}
+      data-here={here}
+      data-faded={faded}
+      style={{ left, width }}
+      onClick={(event) => onClick(row, column, event)}
+      onDoubleClick={onOpen}
+      onMouseDown={(event) => event.shiftKey && event.preventDefault()}
+    >
+      {view === "frames" && (crossing.speaker === "own" || crossing.speaker === "source") && (
+        <span className="cell-method">{method}</span>
+      )}
+      <div className="cell-drawing">
+        {view === "frames" ? (
+          <CrossingDrawing crossing={crossing} frame={frame} width={width - 20} height={64} />
+        ) : (
+          cadence && <CadenceDrawing cadence={cadence} width={width - 20} height={54} />
+        )}
+      </div>
+      {view === "frames" ? (
+        <div className="cell-numbers num">
+          <b>{size}</b>
+          <span className={bars ? "mid bars" : "mid"}>{bars ?? kept}</span>
+          <SeverityMark severity={crossing.severity} />
+        </div>
+      ) : (
+        <div className="cell-numbers">
+          <span className={cadence?.mixed ? "words bars" : "words"} title={cadence?.words}>
+            {cadence?.words ?? "rate not known"}
+          </span>
+          <SeverityMark
+            severity={cadence?.mixed || crossing.findings.includes("interlaced") ? "caution" : null}
+          />
+        </div>
+      )}
+    </div>
+  );
+});
+
+interface HeadProps {
+  source: Source;
+  width: number;
+  here: boolean;
+  id: string;
+  row: number;
+  onClick: (row: number, column: number, event: MouseEvent) => void;
+}
+
+export const SourceHead = memo(function SourceHead({ source, width, here, id, row, onClick }: HeadProps) {
+  const { name, geometry, scan, method, playback } = source.values;
+  const traits = [
+    method && `row: ${methodName(method)}`,
+    geometry.squeeze !== "1" && `${geometry.squeeze}× squeeze`,
+    geometry.pixel_aspect !== "1" && `${geometry.pixel_aspect} pixels`,
+    geometry.rotation !== 0 && `turn ${geometry.rotation}°`,
+    scan === "interlaced" && "interlaced",
+    playback === "every_frame" && "every frame once",
+  ].filter(Boolean);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
+    <div
+      id={id}
+      className="board-source"
+      role="rowheader"
+      aria-colindex={1}
+      aria-selected={here}
+      data-here={here}
+      style={{ width }}
+      onClick={(event) => onClick(row, -1, event)}
+    >
+      <b title={name}>{name}</b>
+      <span className="num d-block">
+        {raster(geometry.raster)}
+        {source.values.rate ? <span className="quiet"> at {source.values.rate}</span> : null}
+      </span>
+      <span className="quiet d-block small text-truncate" title={traits.join(" · ")}>
+        {traits.join(" · ") || " "}
+      </span>
+      <span className="num text-blue">shows {ratio(source.shape.upright.ratio.value)}</span>
+    </div>
+  );
+});

@@ -1,0 +1,306 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import {
+  type KeyboardEvent,
+  type MouseEvent,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
+import type { Board, Method } from "../../api/client";
+import { crossingAt } from "../../api/queries";
+import { Silhouette } from "../../drawing/crossing";
+import { count, raster } from "../../drawing/numbers";
+import { useRoom } from "../../drawing/useRoom";
+import { FOLLOW_KEY, METHODS, methodName } from "../../shell/methods";
+import { type Filters, isFiltering, type Line, matches } from "./arrange";
+import { Cell, SourceHead, type View } from "./Cell";
+import { key, type useBoardPlace } from "./useBoardPlace";
+
+const ROW = 98;
+const HEADING = 30;
+const HEAD = 62;
+const NARROWEST_COLUMN = 142;
+
+interface Props {
+  board: Board;
+  lines: readonly Line[];
+  place: ReturnType<typeof useBoardPlace>;
+  filters: Filters;
+  view: View;
+  onMethod: (method: Method | null) => void;
+  onOpen: () => void;
+  /** Further keys of the screen; true when one was taken. */
+  onKey: (key: string) => boolean;
+}
+
+/** Sources down, frames across. Only what is visible is drawn. */
+export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onKey }: Props) {
+  const { sources, frames } = board;
+  const { row, column, picked } = place;
+  const [scroller, room] = useRoom<HTMLDivElement>({ width: 1240, height: 600 });
+  const sourceWidth = room.width < 600 ? 118 : 186;
+  const columnWidth = Math.max(NARROWEST_COLUMN, Math.floor((room.width - sourceWidth) / frames.length));
+  const [focused, setFocused] = useState(false);
+  // The place of a line among the sources alone, and back.
+  const [rowOfLine, lineOfRow] = useMemo(() => {
+    const ofLine: number[] = [];
+    const ofRow: number[] = [];
+    lines.forEach((line, at) => {
+      ofLine.push("row" in line ? ofRow.length : -1);
+      if ("row" in line) ofRow.push(at);
+    });
+    return [ofLine, ofRow];
+  }, [lines]);
+  const sizeOf = useCallback((at: number) => (lines[at] && "row" in lines[at] ? ROW : HEADING), [lines]);
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: sizeOf,
+    overscan: 3,
+    useFlushSync: false,
+    scrollPaddingStart: HEAD,
+    scrollMargin: HEAD,
+  });
+  const columns = useVirtualizer({
+    horizontal: true,
+    count: frames.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => columnWidth,
+    overscan: 1,
+    useFlushSync: false,
+    scrollPaddingStart: sourceWidth,
+    scrollMargin: sourceWidth,
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the columns are measured again when their width changes
+  useEffect(() => columns.measure(), [columnWidth]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the rows are measured again when there are others
+  useEffect(() => rows.measure(), [sizeOf]);
+  useEffect(() => {
+    const line = lineOfRow[Math.max(0, row)];
+    if (line !== undefined) rows.scrollToIndex(line);
+    columns.scrollToIndex(Math.max(0, column));
+  }, [rows, columns, row, column, lineOfRow]);
+  useEffect(() => scroller.current?.focus({ preventScroll: true }), [scroller]);
+
+  const filtering = isFiltering(filters);
+  const crossingOf = (r: number, c: number) => {
+    const line = lines[lineOfRow[r] ?? -1];
+    return line && "row" in line ? crossingAt(board, line.row, c) : undefined;
+  };
+  const allowed = (r: number, c: number) => {
+    const crossing = crossingOf(r, c);
+    return crossing !== undefined && (!filtering || matches(crossing, filters));
+  };
+  // The cells keep the same functions, so that a move redraws two of them and not all.
+  const actions = useRef({ place, onOpen, allowed });
+  actions.current = { place, onOpen, allowed };
+  const clickCell = useCallback((toRow: number, toColumn: number, event: MouseEvent) => {
+    const { place, allowed } = actions.current;
+    const to = { row: toRow, column: toColumn };
+    if (event.shiftKey) place.extend(to, allowed);
+    else if ((event.ctrlKey || event.metaKey) && toRow >= 0 && toColumn >= 0) place.toggle(to);
+    else place.select(to);
+  }, []);
+  const openCell = useCallback(() => actions.current.onOpen(), []);
+
+  const page = Math.max(1, Math.floor((room.height - HEAD) / ROW) - 1);
+  const last = lineOfRow.length - 1;
+  const onKeyDown = (event: KeyboardEvent) => {
+    if ((event.ctrlKey || event.metaKey) && event.key === "a") {
+      place.select({ row: 0, column: 0 });
+      place.setPicked(
+        new Set(
+          sources
+            .flatMap((source) => frames.map((frame) => key(source.id, frame.id)))
+            .filter((each) => wanted.has(each)),
+        ),
+      );
+      event.preventDefault();
+      return;
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const move: Record<string, [number, number]> = {
+      ArrowUp: [row - 1, column],
+      ArrowDown: [row + 1, column],
+      ArrowLeft: [row, column - 1],
+      ArrowRight: [row, column + 1],
+      Home: [row, 0],
+      End: [row, frames.length - 1],
+      PageUp: [Math.max(0, row - page), column],
+      PageDown: [Math.min(last, row + page), column],
+    };
+    const to = move[event.key];
+    const pressed = event.key.toLowerCase();
+    const method = METHODS.find((each) => each.key === pressed);
+    if (to && event.shiftKey) place.extend({ row: Math.max(0, to[0]), column: Math.max(0, to[1]) }, allowed);
+    else if (to) place.select({ row: to[0], column: to[1] });
+    else if (event.key === "Enter") onOpen();
+    else if (event.key === "Escape" && picked.size > 0) place.setPicked(new Set());
+    else if (method && !event.shiftKey) onMethod(method.id);
+    else if (pressed === FOLLOW_KEY) onMethod(null);
+    else if (!onKey(event.key)) return;
+    event.preventDefault();
+  };
+  const wanted = new Set<string>();
+  if (filtering || lines.length < sources.length) {
+    lineOfRow.forEach((_, r) => {
+      frames.forEach((_, c) => {
+        const crossing = crossingOf(r, c);
+        if (crossing && allowed(r, c)) wanted.add(key(crossing.source, crossing.frame));
+      });
+    });
+  } else for (const { source, frame } of board.crossings) wanted.add(key(source, frame));
+  const width = sourceWidth + columns.getTotalSize();
+  const active =
+    row < 0 && column < 0
+      ? "corner"
+      : row < 0
+        ? `head-${column}`
+        : column < 0
+          ? `source-${row}`
+          : `cell-${row}-${column}`;
+  return (
+    <div
+      ref={scroller}
+      className="board"
+      role="grid"
+      aria-label="Conversions: sources down, frames across"
+      aria-multiselectable
+      aria-rowcount={lines.length + 1}
+      aria-colcount={frames.length + 1}
+      aria-activedescendant={active}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
+      onFocus={() => setFocused(true)}
+      onBlur={() => setFocused(false)}
+      data-focused={focused}
+    >
+      <div className="board-grid" style={{ width, height: HEAD + rows.getTotalSize() }}>
+        <div className="board-head" role="row" aria-rowindex={1} style={{ height: HEAD, width }}>
+          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys */}
+          <div
+            id="corner"
+            className="board-corner"
+            role="columnheader"
+            aria-colindex={1}
+            aria-selected={active === "corner"}
+            data-here={active === "corner"}
+            style={{ width: sourceWidth }}
+            onClick={(event) => clickCell(-1, -1, event)}
+          >
+            <span className="w-100">
+              board: <b>{methodName(board.project.values.method)}</b>
+            </span>
+            <span>source ↓</span>
+            <span>frame →</span>
+          </div>
+          {columns.getVirtualItems().map(({ index, start, size }) => {
+            const frame = frames[index];
+            const { method } = frame?.values ?? {};
+            return (
+              frame && (
+                // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
+                <div
+                  key={frame.id}
+                  id={`head-${index}`}
+                  className="board-frame"
+                  role="columnheader"
+                  aria-colindex={index + 2}
+                  aria-selected={active === `head-${index}`}
+                  data-here={active === `head-${index}`}
+                  style={{ left: start, width: size }}
+                  onClick={(event) => clickCell(-1, index, event)}
+                >
+                  <Silhouette frame={frame} width={32} height={32} />
+                  <div>
+                    <b title={frame.values.name}>{frame.values.name}</b>
+                    <span className="num quiet">{raster(frame.values.geometry.raster)}</span>
+                    <span className="quiet d-block">
+                      {view === "rates"
+                        ? frame.values.rate
+                          ? `at ${frame.values.rate}`
+                          : "rate open"
+                        : method
+                          ? methodName(method)
+                          : "as the board"}
+                    </span>
+                  </div>
+                </div>
+              )
+            );
+          })}
+        </div>
+        {rows.getVirtualItems().map(({ index, start, size }) => {
+          const line = lines[index];
+          if (!line) return null;
+          if (!("row" in line)) {
+            return (
+              <div
+                key={`heading ${line.heading}`}
+                className="board-row heading"
+                role="row"
+                aria-rowindex={index + 2}
+                style={{ top: start, height: size, width }}
+              >
+                <div role="rowheader" className="heading-words">
+                  <b className="num">{line.heading}</b>{" "}
+                  <span className="quiet">{count(line.sources, "source")}</span>
+                </div>
+              </div>
+            );
+          }
+          const source = sources[line.row];
+          const at = rowOfLine[index] ?? 0;
+          return (
+            source && (
+              <div
+                key={source.id}
+                className="board-row"
+                role="row"
+                aria-rowindex={index + 2}
+                style={{ top: start, height: size, width }}
+              >
+                <SourceHead
+                  id={`source-${at}`}
+                  source={source}
+                  width={sourceWidth}
+                  row={at}
+                  here={at === row && column < 0}
+                  onClick={clickCell}
+                />
+                {columns.getVirtualItems().map((item) => {
+                  const frame = frames[item.index];
+                  const crossing = crossingAt(board, line.row, item.index);
+                  return (
+                    frame &&
+                    crossing && (
+                      <Cell
+                        key={frame.id}
+                        id={`cell-${at}-${item.index}`}
+                        row={at}
+                        column={item.index}
+                        crossing={crossing}
+                        source={source}
+                        frame={frame}
+                        left={item.start}
+                        width={item.size}
+                        here={at === row && item.index === column}
+                        picked={picked.has(key(source.id, frame.id))}
+                        faded={filtering && !wanted.has(key(source.id, frame.id))}
+                        view={view}
+                        onClick={clickCell}
+                        onOpen={openCell}
+                      />
+                    )
+                  );
+                })}
+              </div>
+            )
+          );
+        })}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,112 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import { api, type Frame, type FrameShape, settled } from "../../api/client";
+import { framePreview, refreshProject } from "../../api/queries";
+import { useEdit } from "../../api/useEdit";
+import { RecordSheet } from "../../fields/RecordSheet";
+import { useDraft } from "../../fields/useDraft";
+import { BinSheet } from "./BinSheet";
+import { draftOf, valuesOf } from "./draft";
+import { FrameFields } from "./FrameFields";
+import { KeepInHouse } from "./KeepInHouse";
+import { ShapeLine } from "./NewFrame";
+
+interface Props {
+  frame: Frame;
+  project: { id: number; name: string };
+  onGone: () => void;
+  onAdded: (id: number) => void;
+}
+
+/** One frame: its values, and the bin against it. */
+export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
+  const client = useQueryClient();
+  const change = useEdit(project.id);
+  const [view, setView] = useState<"values" | "bin">("values");
+  const path = { project: project.id, frame: frame.id };
+  const refresh = () => refreshProject(client, project.id);
+  const { value, typed, refusal, edit, commit, drop } = useDraft({
+    draft: draftOf(frame),
+    version: frame.version,
+    refresh,
+    save: async (draft, version) => {
+      const saved = await settled(
+        api.PUT("/api/v1/projects/{project}/frames/{frame}", {
+          params: { path, header: { "If-Match": String(version) } },
+          body: valuesOf(draft),
+        }),
+      );
+      await refresh();
+      return saved.version;
+    },
+  });
+  const { data } = useQuery(framePreview(valuesOf(value)));
+  const [lastGood, setLastGood] = useState<FrameShape>(frame.shape);
+  const shape = data?.sound ? data.value : lastGood;
+  if (shape !== lastGood) setLastGood(shape);
+  const remove = async () => {
+    const { done } = await change({ edit: "delete", sources: [], frames: [frame.id] });
+    if (done) onGone();
+  };
+  const turn = async () => {
+    const { done } = await change({ edit: "turn_frames", frames: [frame.id] });
+    const [added] = done?.frames ?? [];
+    if (added !== undefined) onAdded(added);
+  };
+  return (
+    <RecordSheet
+      kind="frame"
+      name={frame.values.name}
+      project={project.name}
+      typed={typed !== null}
+      onDelete={remove}
+      tools={
+        <>
+          <Button
+            size="sm"
+            active={view === "bin"}
+            aria-pressed={view === "bin"}
+            onClick={() => setView(view === "bin" ? "values" : "bin")}
+          >
+            The bin against it
+          </Button>
+          <Button size="sm" onClick={turn} title="Add the same frame with its sides exchanged">
+            Turn upright
+          </Button>
+        </>
+      }
+    >
+      {view === "bin" ? (
+        <BinSheet project={project.id} frame={frame} />
+      ) : (
+        <div className="scroll">
+          <FrameFields
+            draft={value}
+            problem={refusal ?? (data && !data.sound ? data.problem : undefined)}
+            edit={edit}
+            commit={commit}
+            drop={drop}
+          />
+          <ShapeLine shape={shape} />
+          {shape.proposed_name !== value.name && (
+            <p className="px-3 mb-2 small">
+              Its numbers propose the name{" "}
+              <Button
+                size="sm"
+                variant="plain"
+                onClick={() => {
+                  edit({ name: shape.proposed_name });
+                  commit();
+                }}
+              >
+                {shape.proposed_name}
+              </Button>
+            </p>
+          )}
+          <KeepInHouse frames={[frame]} />
+        </div>
+      )}
+    </RecordSheet>
+  );
+}

@@ -1,0 +1,129 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Button } from "react-bootstrap";
+import type { Edit, Source } from "../../api/client";
+import { editPreview } from "../../api/queries";
+import { useEdit } from "../../api/useEdit";
+import { count } from "../../drawing/numbers";
+import { TitleBlock } from "../../drawing/TitleBlock";
+import { type ManyField, ManyFields } from "../../fields/ManyFields";
+import { RANGES, SCANS } from "../../fields/SignalFields";
+import { ActivePictureTools } from "./ActivePictureTools";
+import { draftOf, type SourceDraft, setOf } from "./draft";
+import { SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
+import { GiveTreatment } from "./Treatment";
+
+const FIELDS: readonly ManyField<SourceDraft>[] = [
+  { key: "squeeze", label: "lens squeeze", unit: "×", pointers: ["/set/squeeze"] },
+  { key: "pixelAspect", label: "pixel aspect", unit: "w : h", pointers: ["/set/pixel_aspect"] },
+  { key: "rotation", label: "turn to stand upright", options: TURNS, pointers: ["/set/rotation"] },
+  { key: "rate", label: "frame rate", unit: "a second", empty: "not known", pointers: ["/set/rate"] },
+  { key: "left", label: "off the left", unit: "px", pointers: ["/set/active/left", "/set/active"] },
+  { key: "top", label: "off the top", unit: "px", pointers: ["/set/active/top", "/set/active"] },
+  { key: "right", label: "off the right", unit: "px", pointers: ["/set/active/right", "/set/active"] },
+  { key: "bottom", label: "off the bottom", unit: "px", pointers: ["/set/active/bottom", "/set/active"] },
+  { key: "scan", label: "scan", options: SCANS, pointers: ["/set/scan"] },
+  { key: "signalRange", label: "signal range", options: RANGES, pointers: ["/set/signal_range"] },
+  { key: "playback", label: "speed", options: SPEEDS, pointers: ["/set/playback"] },
+  { key: "method", label: "method of their rows", options: SOURCE_METHODS, pointers: ["/set/method"] },
+];
+
+interface Props {
+  project: { id: number; name: string };
+  picked: Source[];
+  onGone: () => void;
+}
+
+/** Many sources at once: what they share, and one change for all, counted before it happens. */
+export function ManySources({ project, picked, onGone }: Props) {
+  const edit = useEdit(project.id);
+  const [typed, setTyped] = useState<Partial<SourceDraft>>({});
+  const ids = picked.map((source) => source.id);
+  const which = ids.join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another selection begins anew
+  useEffect(() => setTyped({}), [which]);
+  const change: Edit = { edit: "set_sources", sources: ids, set: setOf(typed) };
+  const something = Object.keys(typed).length > 0;
+  const { data } = useQuery({ ...editPreview(project.id, change), enabled: something });
+  const problem = something && data && !data.sound ? data.problem : undefined;
+  const would = something && data?.sound ? data.value : undefined;
+  const commit = async () => {
+    if (!something || problem) return;
+    const { done } = await edit(change);
+    if (done) setTyped({});
+  };
+  const remove = async () => {
+    const { done } = await edit({ edit: "delete", sources: ids, frames: [] });
+    if (done) onGone();
+  };
+  const kinds = new Map<string, number>();
+  for (const { alike } of picked) kinds.set(alike, (kinds.get(alike) ?? 0) + 1);
+  return (
+    <section className="sheet" aria-label={`${picked.length} sources`}>
+      <div className="sheet-head">
+        <h2>{count(picked.length, "source")}</h2>
+        <small>{kinds.size === 1 ? "all of one kind" : count(kinds.size, "kind")}</small>
+        <div className="end">
+          <Button size="sm" onClick={remove}>
+            Delete them
+          </Button>
+        </div>
+      </div>
+      <ul className="kinds">
+        {[...kinds].slice(0, 4).map(([words, number]) => (
+          <li key={words}>
+            <b className="num">{number}</b> <span className="num">{words}</span>
+          </li>
+        ))}
+        {kinds.size > 4 && <li className="quiet">and {kinds.size - 4} more kinds</li>}
+      </ul>
+      <div className="scroll">
+        <ManyFields
+          fields={FIELDS}
+          drafts={picked.map(draftOf)}
+          typed={typed}
+          problem={problem}
+          edit={(key, value) => setTyped((now) => ({ ...now, [key]: value }))}
+          commit={commit}
+          drop={() => setTyped({})}
+        />
+        <div className="would" role="status" data-open={something}>
+          {something ? (
+            <>
+              <span>
+                {problem ? (
+                  problem.detail
+                ) : would ? (
+                  <>
+                    <b>{would.label}</b>: changes {would.changed}
+                    {would.unchanged > 0 && `, ${would.unchanged} already like that`}.
+                  </>
+                ) : (
+                  "…"
+                )}
+              </span>
+              <Button size="sm" variant="ink" disabled={!would || would.changed === 0} onClick={commit}>
+                Change {would?.changed ?? ""} <kbd>Enter</kbd>
+              </Button>
+              <Button size="sm" onClick={() => setTyped({})}>
+                Drop <kbd>Esc</kbd>
+              </Button>
+            </>
+          ) : (
+            <span className="quiet">
+              Type or choose a value: how many will change is said before it happens.
+            </span>
+          )}
+        </div>
+        <GiveTreatment project={project.id} picked={picked} />
+        <ActivePictureTools project={project.id} picked={picked} />
+      </div>
+      <TitleBlock
+        entries={[
+          ["project", project.name],
+          ["picked", count(picked.length, "source")],
+        ]}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,148 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
+import { Button } from "react-bootstrap";
+import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
+import { refreshProject, sourcePreview } from "../../api/queries";
+import { useEdit } from "../../api/useEdit";
+import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
+import { useDraft } from "../../fields/useDraft";
+import { useTreatment } from "../../shell/treatment";
+import { ActivePictureTools } from "./ActivePictureTools";
+import { draftOf, GEOMETRY_PARTS, NEW_SOURCE, type SourceDraft, valuesOf } from "./draft";
+import { SourceDrawing } from "./SourceDrawing";
+import { SourceFields } from "./SourceFields";
+import { GiveTreatment } from "./Treatment";
+
+/** The shape of a draft, and the last good one while the draft is refused. */
+function useShape(draft: SourceDraft, stored?: SourceShape) {
+  const { data } = useQuery(sourcePreview(valuesOf(draft)));
+  const lastGood = useRef<{ shape: SourceShape; draft: SourceDraft } | undefined>(
+    stored && { shape: stored, draft },
+  );
+  const answer: Preview<SourceShape> | undefined = data;
+  if (answer?.sound) lastGood.current = { shape: answer.value, draft };
+  return { good: lastGood.current, problem: answer && !answer.sound ? answer.problem : undefined };
+}
+
+function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraft } }) {
+  if (!good) return <div className="drawing-box" />;
+  return (
+    <SourceDrawing
+      raster={[Number(good.draft.width), Number(good.draft.height)]}
+      rotation={Number(good.draft.rotation)}
+      shape={good.shape}
+    />
+  );
+}
+
+interface Props {
+  source: Source;
+  project: { id: number; name: string };
+  onGone: () => void;
+}
+
+/** One source: its drawing, its values, its active picture. */
+export function SourceSheet({ source, project, onGone }: Props) {
+  const client = useQueryClient();
+  const change = useEdit(project.id);
+  const [treatment, setTreatment] = useTreatment();
+  const path = { project: project.id, source: source.id };
+  const refresh = () => refreshProject(client, project.id);
+  const { value, typed, refusal, edit, commit, drop } = useDraft({
+    draft: draftOf(source),
+    version: source.version,
+    refresh,
+    save: async (draft, version) => {
+      const saved = await settled(
+        api.PUT("/api/v1/projects/{project}/sources/{source}", {
+          params: { path, header: { "If-Match": String(version) } },
+          body: valuesOf(draft),
+        }),
+      );
+      await refresh();
+      return saved.version;
+    },
+  });
+  const { good, problem } = useShape(value, source.shape);
+  const remove = async () => {
+    const { done } = await change({ edit: "delete", sources: [source.id], frames: [] });
+    if (done) onGone();
+  };
+  const taken = treatment?.of === "source" && treatment.name === source.values.name;
+  return (
+    <RecordSheet
+      kind="source"
+      name={source.values.name}
+      project={project.name}
+      typed={typed !== null}
+      onDelete={remove}
+      tools={
+        <Button
+          size="sm"
+          active={taken}
+          aria-pressed={taken}
+          aria-keyshortcuts="C"
+          title="Take its squeeze, pixels, active picture and so on, to give them to other sources"
+          onClick={() =>
+            setTreatment({
+              of: "source",
+              name: source.values.name,
+              parts: GEOMETRY_PARTS,
+              values: source.values,
+            })
+          }
+        >
+          Take treatment <kbd>C</kbd>
+        </Button>
+      }
+    >
+      <DraftDrawing good={good} />
+      <div className="scroll">
+        <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
+        {!taken && <GiveTreatment project={project.id} picked={[source]} />}
+        <ActivePictureTools project={project.id} picked={[source]} />
+      </div>
+    </RecordSheet>
+  );
+}
+
+interface NewProps {
+  project: number;
+  onAdded: (id: number) => void;
+  onCancel?: () => void;
+}
+
+/** A source described by hand; the drawing answers while it is typed. */
+export function NewSource({ project, onAdded, onCancel }: NewProps) {
+  const client = useQueryClient();
+  const { draft, refusal, edit, store } = useNewRecord(NEW_SOURCE, async (draft) => {
+    const added = await settled(
+      api.POST("/api/v1/projects/{project}/sources", {
+        params: { path: { project } },
+        body: valuesOf(draft),
+      }),
+    );
+    await refreshProject(client, project);
+    onAdded(added.id);
+  });
+  // A name is asked for only when the source is added.
+  const { good, problem } = useShape({ ...draft, name: draft.name || "new" });
+  return (
+    <form
+      className="sheet"
+      aria-label="New source"
+      onSubmit={(event) => {
+        event.preventDefault();
+        store();
+      }}
+    >
+      <div className="sheet-head">
+        <h2>New source</h2>
+        <small>the drawing follows while you type</small>
+      </div>
+      <DraftDrawing good={good} />
+      <SourceFields nameFirst draft={draft} problem={refusal ?? problem} edit={edit} />
+      <AddOrCancel what="source" onCancel={onCancel} />
+    </form>
+  );
+}

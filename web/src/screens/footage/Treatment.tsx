@@ -1,0 +1,37 @@
+import { Button, Form } from "react-bootstrap";
+import type { Source } from "../../api/client";
+import { useEdit } from "../../api/useEdit";
+import { count } from "../../drawing/numbers";
+import { useTreatment } from "../../shell/treatment";
+import { TREATMENT, treatmentSet } from "./draft";
+
+/** Gives the treatment that was taken from one source to others, part by part. */
+export function GiveTreatment({ project, picked }: { project: number; picked: Source[] }) {
+  const [treatment, setTreatment] = useTreatment();
+  const edit = useEdit(project);
+  if (treatment?.of !== "source") return null;
+  const { parts, values, name } = treatment;
+  const give = () =>
+    edit({ edit: "set_sources", sources: picked.map(({ id }) => id), set: treatmentSet(values, parts) });
+  const turn = (id: string, on: boolean) =>
+    setTreatment({ ...treatment, parts: on ? [...parts, id] : parts.filter((part) => part !== id) });
+  return (
+    <div className="tools" role="group" aria-label="Treatment">
+      <h3>Treatment of {name}</h3>
+      <div className="d-flex flex-wrap gap-2 align-items-center">
+        {TREATMENT.map(({ id, name }) => (
+          <Form.Check
+            key={id}
+            id={`part-${id}`}
+            label={name}
+            checked={parts.includes(id)}
+            onChange={(event) => turn(id, event.target.checked)}
+          />
+        ))}
+        <Button size="sm" variant="ink" disabled={parts.length === 0} onClick={give} aria-keyshortcuts="G">
+          Give to {count(picked.length, "source")} <kbd>G</kbd>
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,60 @@
+import { api, type ListReading, type ListRow, type Role, settled } from "../../api/client";
+
+/** What each column may hold, as the screen calls it. */
+export const ROLES: readonly (readonly [Role, string])[] = [
+  ["name", "name"],
+  ["size", "stored size"],
+  ["width", "stored width"],
+  ["height", "stored height"],
+  ["pixel_aspect", "pixel aspect"],
+  ["squeeze", "squeeze"],
+  ["rotation", "turn"],
+  ["rate", "rate"],
+  ["scan", "scan"],
+  ["signal_range", "signal range"],
+  ["insets", "insets l/t/r/b"],
+  ["left", "off the left"],
+  ["top", "off the top"],
+  ["right", "off the right"],
+  ["bottom", "off the bottom"],
+  ["note", "note"],
+];
+
+/** The longest text that the server reads. */
+export const LONGEST = 30_000_000;
+
+export function readText(text: string): Promise<ListReading> {
+  return settled(api.POST("/api/v1/list", { body: { text } }));
+}
+
+export function readCells(
+  columns: readonly (Role | null)[],
+  rows: readonly Pick<ListRow, "line" | "cells">[],
+) {
+  return settled(
+    api.POST("/api/v1/list", {
+      body: { columns: [...columns], rows: rows.map(({ line, cells }) => ({ line, cells })) },
+    }),
+  );
+}
+
+/** The text of a file: UTF-8, or UTF-16 where its mark says so. */
+export async function fileText(file: Blob): Promise<string> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const mark =
+    bytes[0] === 0xff && bytes[1] === 0xfe
+      ? "utf-16le"
+      : bytes[0] === 0xfe && bytes[1] === 0xff
+        ? "utf-16be"
+        : "utf-8";
+  return new TextDecoder(mark).decode(bytes);
+}
+
+/** Rows kept aside as text that can be pasted again. */
+export function asText(
+  columns: readonly { heading: string; role?: Role | null }[],
+  rows: readonly ListRow[],
+): string {
+  const heads = columns.map(({ heading, role }) => heading || role || "");
+  return [heads, ...rows.map((row) => row.cells)].map((cells) => cells.join("\t")).join("\n");
+}

@@ -1,0 +1,165 @@
+import { type KeyboardEvent, useMemo, useRef, useState } from "react";
+import { Form, Modal } from "react-bootstrap";
+import { useNavigate } from "react-router";
+import type { Board } from "../api/client";
+import { raster } from "../drawing/numbers";
+
+/** One thing that can be found. */
+interface Found {
+  key: string;
+  kind: "source" | "frame" | "conversion" | "action";
+  title: string;
+  detail: string;
+  run: () => void;
+}
+
+export interface Action {
+  title: string;
+  detail: string;
+  run: () => void;
+}
+
+const MOST = 60;
+
+/** Whether every word stands somewhere in a text. */
+function holds(text: string, words: readonly string[]): boolean {
+  return words.every((word) => text.includes(word));
+}
+
+/** What matches the words, the shortest name first; conversions need a word for each side. */
+export function find(
+  board: Board,
+  actions: readonly Action[],
+  entry: string,
+  open: (path: string) => void,
+): Found[] {
+  const words = entry.toLowerCase().split(/\s+/).filter(Boolean);
+  const base = `/projects/${board.project.id}`;
+  const sources = board.sources.map((source) => ({
+    source,
+    text: `${source.values.name} ${source.values.note ?? ""} ${source.alike} ${raster(source.values.geometry.raster)}`.toLowerCase(),
+  }));
+  const frames = board.frames.map((frame) => ({
+    frame,
+    text: `${frame.values.name} ${frame.values.note ?? ""} ${raster(frame.values.geometry.raster)}`.toLowerCase(),
+  }));
+  const found: Found[] = [];
+  for (const { title, detail, run } of actions) {
+    if (holds(`${title} ${detail}`.toLowerCase(), words))
+      found.push({ key: `a ${title}`, kind: "action", title, detail, run });
+  }
+  for (const { source, text } of sources) {
+    if (words.length > 0 && holds(text, words))
+      found.push({
+        key: `s${source.id}`,
+        kind: "source",
+        title: source.values.name,
+        detail: source.alike,
+        run: () => open(`${base}/footage?source=${source.id}`),
+      });
+  }
+  for (const { frame, text } of frames) {
+    if (words.length > 0 && holds(text, words))
+      found.push({
+        key: `f${frame.id}`,
+        kind: "frame",
+        title: frame.values.name,
+        detail: raster(frame.values.geometry.raster),
+        run: () => open(`${base}/deliveries?frame=${frame.id}`),
+      });
+  }
+  if (words.length > 1) {
+    for (const { source, text } of sources) {
+      const left = words.filter((word) => !text.includes(word));
+      if (left.length === 0 || left.length === words.length) continue;
+      for (const { frame, text: frameText } of frames) {
+        if (!holds(frameText, left)) continue;
+        found.push({
+          key: `c${source.id}-${frame.id}`,
+          kind: "conversion",
+          title: `${source.values.name} into ${frame.values.name}`,
+          detail: "opens the framing",
+          run: () => open(`${base}/board/${source.id}/${frame.id}`),
+        });
+        if (found.length > MOST * 4) break;
+      }
+    }
+  }
+  return found.slice(0, MOST);
+}
+
+/** One box for sources, frames, conversions and actions. */
+export function FindBox({
+  board,
+  actions,
+  onHide,
+}: {
+  board: Board;
+  actions: readonly Action[];
+  onHide: () => void;
+}) {
+  const navigate = useNavigate();
+  const [entry, setEntry] = useState("");
+  const [at, setAt] = useState(0);
+  const list = useRef<HTMLDivElement>(null);
+  const found = useMemo(() => find(board, actions, entry, navigate), [board, actions, entry, navigate]);
+  const chosen = Math.min(at, Math.max(0, found.length - 1));
+  const move = (to: number) => {
+    setAt(to);
+    list.current?.children[to]?.scrollIntoView({ block: "nearest" });
+  };
+  const run = (each: Found | undefined) => {
+    if (!each) return;
+    onHide();
+    each.run();
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "ArrowDown") move(Math.min(chosen + 1, found.length - 1));
+    else if (event.key === "ArrowUp") move(Math.max(chosen - 1, 0));
+    else if (event.key === "Enter") run(found[chosen]);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <Modal show onHide={onHide} aria-label="Find" className="find">
+      <Modal.Body>
+        <Form.Control
+          autoFocus
+          role="combobox"
+          aria-label="Find a source, a frame, a conversion or an action"
+          aria-expanded="true"
+          aria-controls="found"
+          aria-activedescendant={found[chosen] ? `found-${chosen}` : undefined}
+          placeholder="a source, a frame, both for their conversion, or what to do"
+          value={entry}
+          autoComplete="off"
+          spellCheck={false}
+          onChange={(event) => {
+            setEntry(event.target.value);
+            setAt(0);
+          }}
+          onKeyDown={onKeyDown}
+        />
+        <div className="found" id="found" role="listbox" aria-label="What was found" ref={list}>
+          {found.map((each, index) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the entry takes the keys
+            <div
+              key={each.key}
+              id={`found-${index}`}
+              role="option"
+              aria-selected={index === chosen}
+              onClick={() => run(each)}
+            >
+              <small className="quiet">{each.kind}</small>
+              <b>{each.title}</b>
+              <span className="quiet">{each.detail}</span>
+            </div>
+          ))}
+        </div>
+        {found.length === 0 && (
+          <p className="quiet m-2">Nothing of that name here. Every word must stand in it.</p>
+        )}
+      </Modal.Body>
+    </Modal>
+  );
+}

@@ -1,0 +1,78 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { Button, Modal } from "react-bootstrap";
+import { api, settled } from "../api/client";
+import { useHistory } from "./useHistory";
+
+/** Every step of a project, readable, each a place to go to. */
+export function HistorySheet({ project, onHide }: { project: number; onHide: () => void }) {
+  const { head, undo, redo, go } = useHistory(project);
+  const { data, hasNextPage, fetchNextPage, error } = useInfiniteQuery({
+    queryKey: ["history", project, head?.at],
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      settled(
+        api.GET("/api/v1/projects/{project}/history", {
+          params: { path: { project }, query: { before: pageParam } },
+        }),
+      ),
+    getNextPageParam: (last) => (last.more ? last.steps.at(-1)?.id : undefined),
+  });
+  const steps = data?.pages.flatMap((page) => page.steps) ?? [];
+  const at = head?.at;
+  const redone = new Set<number>();
+  // What lies ahead on the line is what redo would carry out.
+  for (const step of steps) if (step.on_line && at !== undefined && step.id > at) redone.add(step.id);
+  return (
+    <Modal show onHide={onHide} aria-labelledby="history-title" size="lg" scrollable>
+      <Modal.Header closeButton>
+        <Modal.Title id="history-title" as="h2">
+          History
+        </Modal.Title>
+        <div className="d-flex gap-2 ms-3">
+          <Button size="sm" disabled={!head?.undo} onClick={undo}>
+            Undo <kbd>U</kbd>
+          </Button>
+          <Button size="sm" disabled={!head?.redo} onClick={redo}>
+            Redo <kbd>⇧U</kbd>
+          </Button>
+        </div>
+      </Modal.Header>
+      <Modal.Body>
+        <p className="quiet small">
+          Go to any step: everything becomes what it was after it. Steps on a branch that was left stay in
+          reach for 30 days.
+        </p>
+        {error && <div className="notice">The history cannot be read.</div>}
+        <ol className="history" reversed>
+          {steps.map((step) => (
+            <li key={step.id} aria-current={step.id === at ? "step" : undefined} data-line={step.on_line}>
+              <span className="num quiet">{new Date(step.made_at).toLocaleString("sv").slice(0, 16)}</span>
+              <span className="what">
+                {step.label}
+                {!step.on_line && <em className="quiet"> on a branch that was left</em>}
+                {redone.has(step.id) && <em className="quiet"> undone</em>}
+              </span>
+              <span className="num quiet">{step.changes > 0 ? `${step.changes} changed` : ""}</span>
+              {step.id === at ? (
+                <b>you are here</b>
+              ) : (
+                <Button
+                  size="sm"
+                  onClick={() => go(step.id, `Now at: ${step.label}.`)}
+                  aria-label={`Go to ${step.label}`}
+                >
+                  Go here
+                </Button>
+              )}
+            </li>
+          ))}
+        </ol>
+        {hasNextPage && (
+          <Button size="sm" onClick={() => fetchNextPage()}>
+            Show older steps
+          </Button>
+        )}
+      </Modal.Body>
+    </Modal>
+  );
+}
