@@ -303,7 +303,7 @@ impl fmt::Display for Finding {
             ),
             Self::OddSize { raster, step } => write!(
                 f,
-                "{}x{} is off its step: both sides should be multiples of {}.",
+                "{}×{} is off its step: both sides should be multiples of {}.",
                 raster.width(),
                 raster.height(),
                 step.pixels()
@@ -320,7 +320,7 @@ impl fmt::Display for Finding {
             ),
             Self::NearPublished { raster, published } => write!(
                 f,
-                "{}x{} is almost {}, which is {}x{}: was that meant?",
+                "{}×{} is almost {}, which is {}×{}: was that meant?",
                 raster.width(),
                 raster.height(),
                 published.name,

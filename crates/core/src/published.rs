@@ -91,8 +91,8 @@ use FrameGroup::{Cinema, Portrait, Sphere, Television, Upright, Wide};
 const UHD: &str = "Recommendation ITU-R BT.2020-2, Table 1";
 const HD: &str = "Recommendation ITU-R BT.709-6, Part 1 (picture characteristics)";
 const HD720: &str = "SMPTE ST 296 (from memory)";
-const CINEMA: &str = "SMPTE ST 428-1 image structure container (from memory)";
-const CINEMA_PICTURE: &str = "Digital cinema flat and scope pictures inside the ST 428-1 container (from memory)";
+const CINEMA: &str = "SMPTE ST 428-1, image container (from memory)";
+const CINEMA_PICTURE: &str = "Cinema flat and scope inside SMPTE ST 428-1 (from memory)";
 const SD: &str = "Recommendation ITU-R BT.601-7, Table 1; pixel shape: ITU-T H.264, Table E-1";
 const PRACTICE: &str = "common practice";
 

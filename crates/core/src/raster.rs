@@ -58,6 +58,6 @@ impl<S> Raster<S> {
 
 impl<S> fmt::Display for Raster<S> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{}x{}", self.width, self.height)
+        write!(f, "{}×{}", self.width, self.height)
     }
 }

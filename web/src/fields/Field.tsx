@@ -4,6 +4,7 @@ import { Form } from "react-bootstrap";
 interface Common {
   label: string;
   wrong?: string;
+  onFocus?: () => void;
   className?: string;
 }
 
@@ -33,6 +34,7 @@ export function Field({
   className,
   autoFocus,
   empty,
+  onFocus,
   onText,
   onDone,
   onEnter,
@@ -65,6 +67,7 @@ export function Field({
           aria-invalid={wrong ? true : undefined}
           aria-describedby={wrong ? `${id}-wrong` : undefined}
           onChange={(event) => onText(event.target.value)}
+          onFocus={onFocus}
           onKeyDown={onKeyDown}
           onBlur={onDone}
         />
@@ -82,13 +85,18 @@ interface ChoiceProps extends Common {
 }
 
 /** One value out of a few. */
-export function Choice({ label, value, options, wrong, className, onChoose }: ChoiceProps) {
+export function Choice({ label, value, options, wrong, className, onFocus, onChoose }: ChoiceProps) {
   const id = useId();
   return (
     <div className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
       <label htmlFor={id}>{label}</label>
       <div className="entry">
-        <Form.Select id={id} value={value} onChange={(event) => onChoose(event.target.value)}>
+        <Form.Select
+          id={id}
+          value={value}
+          onFocus={onFocus}
+          onChange={(event) => onChoose(event.target.value)}
+        >
           {options.map(([each, name]) => (
             <option key={each} value={each}>
               {name}

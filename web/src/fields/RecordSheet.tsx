@@ -54,9 +54,7 @@ export function RecordSheet({ kind, name, project, typed, onDelete, tools, child
     <section className="sheet" aria-label={`The ${kind} ${name}`}>
       <div className="sheet-head">
         <h2>{name}</h2>
-        <small>
-          {typed ? "being edited: Enter keeps, Escape drops" : "every value edits where it stands"}
-        </small>
+        {typed && <small>Enter keeps, Escape drops</small>}
         <div className="end d-flex gap-2">
           {tools}
           <Button size="sm" onClick={onDelete}>

@@ -2,8 +2,10 @@ import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Board } from "../api/client";
+import { useBoardMethod } from "../api/useBoardMethod";
 import { type Action, FindBox } from "./FindBox";
 import { HistorySheet } from "./HistorySheet";
+import { METHODS } from "./methods";
 import { useHistory } from "./useHistory";
 import { useKeys } from "./useKeys";
 
@@ -13,6 +15,7 @@ export function ProjectTools({ board }: { board: Board }) {
   const { head, undo, redo } = useHistory(id);
   const [open, setOpen] = useState<"history" | "find">();
   const navigate = useNavigate();
+  const setMethod = useBoardMethod(board);
   const base = `/projects/${id}`;
   const goto = (title: string, path: string, detail = "opens the screen"): Action => ({
     title,
@@ -31,6 +34,18 @@ export function ProjectTools({ board }: { board: Board }) {
     goto("New frame", "/deliveries?frame=new", "by its size"),
     goto("Ratio out of a container", "/deliveries?frame=new&by=ratio", "a new frame"),
     goto("Frame library", "/deliveries/library", "published and house frames, active pictures"),
+    ...METHODS.map(
+      ({ id: method, name, does }): Action => ({
+        title: `${name} on the whole board`,
+        detail: `${does}; what has its own keeps it`,
+        run: () => setMethod(method),
+      }),
+    ),
+    {
+      title: "Save the project as a file",
+      detail: "JSON, to be taken in elsewhere",
+      run: () => location.assign(`/api/v1/projects/${id}/export`),
+    },
     { title: "Projects", detail: "all of them", run: () => navigate("/") },
   ];
   useKeys((key) => {

@@ -1,4 +1,4 @@
-import type { Method } from "../api/client";
+import type { Crossing, Method } from "../api/client";
 
 /** The methods in the order in which they are offered, each with its key and what it does. */
 export const METHODS: { id: Method; name: string; key: string; does: string }[] = [
@@ -12,6 +12,14 @@ export const METHODS: { id: Method; name: string; key: string; does: string }[] 
 
 /** The key that drops what is set here, so that the next level speaks again. */
 export const FOLLOW_KEY = "r";
+
+/** Whose method a conversion has: the nearest that has one speaks. */
+export const SPEAKERS: Record<Crossing["speaker"], string> = {
+  own: "this conversion",
+  source: "its source",
+  frame: "its frame",
+  board: "the board",
+};
 
 export function methodName(method: Method): string {
   return METHODS.find((each) => each.id === method)?.name ?? method;

@@ -139,7 +139,7 @@ impl Alike {
             words.push(format!("pixels {}", self.pixel_aspect.to_short_decimal(3)));
         }
         if self.squeeze != Exact::ONE {
-            words.push(format!("squeezed {}x", self.squeeze.to_short_decimal(3)));
+            words.push(format!("squeezed {}×", self.squeeze.to_short_decimal(3)));
         }
         if self.insets != Insets::default() {
             let Insets { left, top, right, bottom } = self.insets;

@@ -202,10 +202,10 @@ pub(super) fn rate(cell: &str) -> Result<Rate, String> {
     let exact = value.value().value();
     let spelled = ratiomet_core::fraction::parse(value.text(), ratiomet_core::fraction::Sign::Never);
     if spelled.is_ok_and(|spelled| spelled != *exact) {
-        let about = if drop_frame { "; drop frame concerns its timecode only" } else { "" };
+        let about = if drop_frame { "; df is its timecode only" } else { "" };
         meant.note = Some(format!("{} means exactly {exact}{about}", value.text()));
     } else if drop_frame {
-        meant.note = Some("drop frame concerns the timecode only".to_owned());
+        meant.note = Some("df, drop frame, is its timecode only".to_owned());
     }
     if comma {
         meant.doubt = Some(comma_doubt(cell, &text));

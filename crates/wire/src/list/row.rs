@@ -84,7 +84,7 @@ fn take(said: &mut Said, remarks: &mut Remarks, role: Role, column: usize, cell:
             remarks.add(
                 Some(column),
                 RowState::Doubtful,
-                "begins like a spreadsheet formula; it is kept as plain text",
+                "looks like a formula; kept as plain text",
             );
         } else {
             remarks.add(Some(column), RowState::Bad, "Accepted: a value; this is a formula. Paste what it comes to");

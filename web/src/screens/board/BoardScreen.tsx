@@ -2,20 +2,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import {
-  api,
-  type Conversion,
-  type Crossing,
-  type FramingSet,
-  type Method,
-  Refused,
-  settled,
-} from "../../api/client";
-import { conversionQuery, crossingAt, refreshProject } from "../../api/queries";
+import type { Conversion, Crossing, FramingSet, Method } from "../../api/client";
+import { conversionQuery, crossingAt } from "../../api/queries";
+import { useBoardMethod } from "../../api/useBoardMethod";
 import { useEdit } from "../../api/useEdit";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
-import { methodName } from "../../shell/methods";
+import { methodName, SPEAKERS } from "../../shell/methods";
 import { useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useTreatment } from "../../shell/treatment";
@@ -65,23 +58,7 @@ export function BoardScreen() {
         ? [[crossing.source, crossing.frame]]
         : [];
 
-  const setBoardMethod = async (method: Method) => {
-    try {
-      await settled(
-        api.PUT("/api/v1/projects/{project}", {
-          params: { path: { project: project.id }, header: { "If-Match": String(project.version) } },
-          body: { ...project.values, method },
-        }),
-      );
-    } catch (error) {
-      if (error instanceof Refused && error.problem.status === 412)
-        tell(
-          "The project was changed in another window. You now see that; choose again if you still want to.",
-        );
-      else tellFailure("The board's method was not changed", error);
-    }
-    await refreshProject(client, project.id);
-  };
+  const setBoardMethod = useBoardMethod(board);
   const setMethod = (method: Method | null) => {
     if (picked.size > 1) {
       edit({
@@ -254,13 +231,6 @@ export function BoardScreen() {
     </main>
   );
 }
-
-const SPEAKERS = {
-  own: "this conversion",
-  source: "its source",
-  frame: "its frame",
-  board: "the board",
-} as const;
 
 function Legend({ crossing, view, onOpen }: { crossing?: Crossing; view: View; onOpen: () => void }) {
   return (

@@ -213,9 +213,9 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
                   style={{ left: start, width: size }}
                   onClick={(event) => clickCell(-1, index, event)}
                 >
-                  <Silhouette frame={frame} width={32} height={32} />
+                  <b title={frame.values.name}>{frame.values.name}</b>
+                  <Silhouette frame={frame} width={32} height={28} />
                   <div>
-                    <b title={frame.values.name}>{frame.values.name}</b>
                     <span className="num quiet">{raster(frame.values.geometry.raster)}</span>
                     <span className="quiet d-block">
                       {view === "rates"

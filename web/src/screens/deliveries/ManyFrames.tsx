@@ -1,8 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
-import type { Edit, Frame } from "../../api/client";
-import { editPreview } from "../../api/queries";
+import type { Frame } from "../../api/client";
 import { useEdit } from "../../api/useEdit";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
@@ -38,21 +35,7 @@ interface Props {
 /** Many frames at once: shared values, their upright twins, keeping them in the house. */
 export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
   const edit = useEdit(project.id);
-  const [typed, setTyped] = useState<Partial<FrameDraft>>({});
   const ids = picked.map(({ id }) => id);
-  const which = ids.join();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another selection begins anew
-  useEffect(() => setTyped({}), [which]);
-  const something = Object.keys(typed).length > 0;
-  const change: Edit = { edit: "set_frames", frames: ids, set: setOf(typed) };
-  const { data } = useQuery({ ...editPreview(project.id, change), enabled: something });
-  const problem = something && data && !data.sound ? data.problem : undefined;
-  const would = something && data?.sound ? data.value : undefined;
-  const commit = async () => {
-    if (!something || problem) return;
-    const { done } = await edit(change);
-    if (done) setTyped({});
-  };
   const turn = async () => {
     const { done } = await edit({ edit: "turn_frames", frames: ids });
     if (done) onAdded(done.frames);
@@ -76,31 +59,12 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
       </div>
       <div className="scroll">
         <ManyFields
+          project={project.id}
           fields={FIELDS}
+          ids={ids}
           drafts={picked.map(draftOf)}
-          typed={typed}
-          problem={problem}
-          edit={(key, value) => setTyped((now) => ({ ...now, [key]: value }))}
-          commit={commit}
-          drop={() => setTyped({})}
+          change={(typed) => ({ edit: "set_frames", frames: ids, set: setOf(typed) })}
         />
-        <div className="would" role="status" data-open={something}>
-          {something ? (
-            <>
-              <span>{problem?.detail ?? (would ? `${would.label}: changes ${would.changed}.` : "…")}</span>
-              <Button size="sm" variant="ink" disabled={!would || would.changed === 0} onClick={commit}>
-                Change {would?.changed ?? ""} <kbd>Enter</kbd>
-              </Button>
-              <Button size="sm" onClick={() => setTyped({})}>
-                Drop <kbd>Esc</kbd>
-              </Button>
-            </>
-          ) : (
-            <span className="quiet">
-              Type or choose a value: how many will change is said before it happens.
-            </span>
-          )}
-        </div>
         <KeepInHouse frames={picked} />
       </div>
       <TitleBlock

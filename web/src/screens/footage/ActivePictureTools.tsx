@@ -57,9 +57,7 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
             </Button>
           </>
         ) : (
-          <span className="quiet small">
-            None is kept by name yet. Keep the insets of a source below its fields.
-          </span>
+          <span className="quiet small">None is kept by name yet.</span>
         )}
       </div>
       <div className="tool-row">

@@ -166,9 +166,8 @@ function SourceCells({ source }: { source: Source }) {
       <td className="num">{geometry.squeeze === "1" ? "" : `${geometry.squeeze}×`}</td>
       <td className="num">{turn}</td>
       <td className="num">
-        {rate(exactRate)}
-        {scan === "interlaced" && <abbr title="interlaced"> i</abbr>}
-        {playback === "every_frame" && <abbr title="every frame once: slow or fast motion"> ⇥</abbr>}
+        {rate(exactRate)} {scan === "interlaced" && <abbr title="interlaced">i</abbr>}
+        {playback === "every_frame" && <abbr title="every frame once: slow or fast motion">⇥</abbr>}
       </td>
       <td className="num text-blue">{ratio(source.shape.upright.ratio.value)}</td>
     </>

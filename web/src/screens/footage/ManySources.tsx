@@ -1,8 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
-import type { Edit, Source } from "../../api/client";
-import { editPreview } from "../../api/queries";
+import type { Source } from "../../api/client";
 import { useEdit } from "../../api/useEdit";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
@@ -37,21 +34,7 @@ interface Props {
 /** Many sources at once: what they share, and one change for all, counted before it happens. */
 export function ManySources({ project, picked, onGone }: Props) {
   const edit = useEdit(project.id);
-  const [typed, setTyped] = useState<Partial<SourceDraft>>({});
   const ids = picked.map((source) => source.id);
-  const which = ids.join();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another selection begins anew
-  useEffect(() => setTyped({}), [which]);
-  const change: Edit = { edit: "set_sources", sources: ids, set: setOf(typed) };
-  const something = Object.keys(typed).length > 0;
-  const { data } = useQuery({ ...editPreview(project.id, change), enabled: something });
-  const problem = something && data && !data.sound ? data.problem : undefined;
-  const would = something && data?.sound ? data.value : undefined;
-  const commit = async () => {
-    if (!something || problem) return;
-    const { done } = await edit(change);
-    if (done) setTyped({});
-  };
   const remove = async () => {
     const { done } = await edit({ edit: "delete", sources: ids, frames: [] });
     if (done) onGone();
@@ -72,49 +55,19 @@ export function ManySources({ project, picked, onGone }: Props) {
       <ul className="kinds">
         {[...kinds].slice(0, 4).map(([words, number]) => (
           <li key={words}>
-            <b className="num">{number}</b> <span className="num">{words}</span>
+            <b className="num">{number}</b> {words}
           </li>
         ))}
         {kinds.size > 4 && <li className="quiet">and {kinds.size - 4} more kinds</li>}
       </ul>
       <div className="scroll">
         <ManyFields
+          project={project.id}
           fields={FIELDS}
+          ids={ids}
           drafts={picked.map(draftOf)}
-          typed={typed}
-          problem={problem}
-          edit={(key, value) => setTyped((now) => ({ ...now, [key]: value }))}
-          commit={commit}
-          drop={() => setTyped({})}
+          change={(typed) => ({ edit: "set_sources", sources: ids, set: setOf(typed) })}
         />
-        <div className="would" role="status" data-open={something}>
-          {something ? (
-            <>
-              <span>
-                {problem ? (
-                  problem.detail
-                ) : would ? (
-                  <>
-                    <b>{would.label}</b>: changes {would.changed}
-                    {would.unchanged > 0 && `, ${would.unchanged} already like that`}.
-                  </>
-                ) : (
-                  "…"
-                )}
-              </span>
-              <Button size="sm" variant="ink" disabled={!would || would.changed === 0} onClick={commit}>
-                Change {would?.changed ?? ""} <kbd>Enter</kbd>
-              </Button>
-              <Button size="sm" onClick={() => setTyped({})}>
-                Drop <kbd>Esc</kbd>
-              </Button>
-            </>
-          ) : (
-            <span className="quiet">
-              Type or choose a value: how many will change is said before it happens.
-            </span>
-          )}
-        </div>
         <GiveTreatment project={project.id} picked={picked} />
         <ActivePictureTools project={project.id} picked={picked} />
       </div>

@@ -16,7 +16,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { Field } from "../../fields/Field";
-import { FOLLOW_KEY, METHODS } from "../../shell/methods";
+import { FOLLOW_KEY, METHODS, SPEAKERS } from "../../shell/methods";
 import { failureText } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useKeys } from "../../shell/useKeys";
@@ -155,6 +155,9 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
           {worst === "stop" ? "must stop" : worst === "caution" ? "to look at" : "clean"}
         </span>
         <div className="end">
+          <span className="level" role="note">
+            from {SPEAKERS[conversion.crossing.speaker]}
+          </span>
           <MethodButtons
             method={shown.framing.method}
             own={conversion.crossing.speaker === "own"}

@@ -161,7 +161,7 @@ export function LibraryScreen() {
             disabled={taken.length === 0}
             onClick={() => add(taken.map(({ values }) => values))}
           >
-            Add {count(taken.length, "frame")}
+            {taken.length === 0 ? "Add frames" : `Add ${count(taken.length, "frame")}`}
           </Button>
         </div>
       </div>
@@ -170,10 +170,17 @@ export function LibraryScreen() {
         <section className="sheet" aria-label="Frames to take">
           <div className="scroll">
             <Table className="register">
+              <colgroup>
+                <col style={{ width: "2.6rem" }} />
+                <col style={{ width: "3.2rem" }} />
+                <col style={{ width: "10.5rem" }} />
+                <col style={{ width: "8.5rem" }} />
+                <col />
+              </colgroup>
               {shown.map(({ title, entries }) => (
                 <tbody key={title}>
                   <tr>
-                    <th colSpan={6} scope="colgroup" className="ps-3">
+                    <th colSpan={5} scope="colgroup" className="ps-3">
                       {title}
                     </th>
                   </tr>
@@ -279,6 +286,13 @@ interface RowProps {
 function LibraryRow({ entry, picked, onPick, onRemove }: RowProps) {
   const { values, source, own } = entry;
   const { raster: size, pixel_aspect: aspect, picture_ratio: picture } = values.geometry;
+  const more = [
+    aspect !== "1" && `${aspect} pixels`,
+    picture && `picture ${picture}`,
+    values.rate && `at ${rate(values.rate)}`,
+  ]
+    .filter(Boolean)
+    .join(", ");
   return (
     <tr aria-selected={picked}>
       <td className="ps-3">
@@ -294,15 +308,9 @@ function LibraryRow({ entry, picked, onPick, onRemove }: RowProps) {
       <td>
         <b>{values.name}</b>
       </td>
-      <td className="num">{raster(size)}</td>
       <td className="num">
-        {[
-          aspect !== "1" && `${aspect} pixels`,
-          picture && `picture ${picture}`,
-          values.rate && `at ${rate(values.rate)}`,
-        ]
-          .filter(Boolean)
-          .join(", ")}
+        {raster(size)}
+        {more && <small className="d-block quiet">{more}</small>}
       </td>
       <td className="quiet small">
         {own ? (

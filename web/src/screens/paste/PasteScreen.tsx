@@ -131,7 +131,7 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
           }
         }}
       />
-      <div className="d-flex gap-2 p-3 align-items-center">
+      <div className="d-flex flex-wrap gap-2 p-3 align-items-center">
         <Button variant="ink" disabled={busy || text.trim() === ""} onClick={() => onText(text)}>
           {busy ? "Reading …" : "Read the list"}
         </Button>

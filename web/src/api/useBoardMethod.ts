@@ -1,0 +1,27 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useNotices } from "../shell/notices";
+import { api, type Board, type Method, Refused, settled } from "./client";
+import { refreshProject } from "./queries";
+
+/** Sets the method of the whole board: what has one of its own keeps it. */
+export function useBoardMethod({ project: { id, version, values } }: Board) {
+  const client = useQueryClient();
+  const { tell, tellFailure } = useNotices();
+  return async (method: Method) => {
+    try {
+      await settled(
+        api.PUT("/api/v1/projects/{project}", {
+          params: { path: { project: id }, header: { "If-Match": String(version) } },
+          body: { ...values, method },
+        }),
+      );
+    } catch (error) {
+      if (error instanceof Refused && error.problem.status === 412)
+        tell(
+          "The project was changed in another window. You now see that; choose again if you still want to.",
+        );
+      else tellFailure("The board's method was not changed", error);
+    }
+    await refreshProject(client, id);
+  };
+}
