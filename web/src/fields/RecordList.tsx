@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type MouseEvent, type ReactNode, useEffect } from "react";
+import { type KeyboardEvent, type MouseEvent, type ReactNode, useEffect, useState } from "react";
 import { Table } from "react-bootstrap";
 import { useRoom } from "../drawing/useRoom";
 
@@ -33,7 +33,11 @@ export function RecordList<R extends { id: number }>(props: Props<R>) {
   useEffect(() => {
     if (here >= 0) rows.scrollToIndex(here);
   }, [rows, here]);
-  useEffect(() => scroller.current?.focus({ preventScroll: true }), [scroller]);
+  // The keys are the list's from the start, unless a new record is being described.
+  const [takesKeys] = useState(here >= 0);
+  useEffect(() => {
+    if (takesKeys) scroller.current?.focus({ preventScroll: true });
+  }, [scroller, takesKeys]);
   const items = rows.getVirtualItems();
   const before = items[0]?.start ?? 0;
   const after = rows.getTotalSize() - (items.at(-1)?.end ?? 0);

@@ -6,6 +6,11 @@ interface Listed {
   id: number;
 }
 
+/** What a link to a list may bring along: the records that it picks. */
+interface Along {
+  picked?: readonly number[];
+}
+
 /** The ids from one place to another, both included. */
 export function between(ids: readonly number[], from: number, to: number): number[] {
   return ids.slice(Math.min(from, to), Math.max(from, to) + 1);
@@ -23,13 +28,10 @@ export function usePicked<R extends Listed>(
 ) {
   const [search] = useSearchParams();
   const [wanted, setWanted] = useState(search.get(name));
-  const [more, setMore] = useState<ReadonlySet<number>>(() => {
-    const several = search.get("picked");
-    return new Set(several ? several.split(".").map(Number) : []);
-  });
+  const { key, state } = useLocation();
+  const [more, setMore] = useState<ReadonlySet<number>>(() => new Set((state as Along | null)?.picked));
   const anchor = useRef<number | null>(null);
   // A link to another record of the same screen, as the find box follows it.
-  const { key } = useLocation();
   const seen = useRef(key);
   if (seen.current !== key) {
     seen.current = key;

@@ -13,7 +13,8 @@ export function useAddressNote(note: string): () => void {
   const { pathname } = useLocation();
   const write = () => {
     if (window.location.pathname !== pathname || window.location.search === note) return;
-    window.history.replaceState(window.history.state, "", pathname + note);
+    // What a link brought along holds no longer.
+    window.history.replaceState({ ...window.history.state, usr: null }, "", pathname + note);
   };
   const latest = useRef(write);
   latest.current = write;

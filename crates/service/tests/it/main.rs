@@ -7,6 +7,7 @@ mod api;
 mod command_line;
 mod data_file;
 mod large_board;
+mod many;
 mod openapi;
 mod screenshots;
 mod stories;

@@ -79,7 +79,8 @@ function Group({
         ) : (
           <Link
             className="btn btn-sm"
-            to={`/projects/${project}/footage?source=${sources[0]}&picked=${sources.slice(0, 200).join(".")}`}
+            to={`/projects/${project}/footage?source=${sources[0]}`}
+            state={{ picked: sources }}
             aria-label={`Pick the ${count(sources.length, "clip")} ${words}`}
           >
             Pick {sources.length === 1 ? "it" : "them"}

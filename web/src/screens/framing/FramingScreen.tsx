@@ -229,7 +229,8 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
           <div className="sheet-head rule mt-2">
             <h2>Checks</h2>
           </div>
-          <ul className="findings scroll">
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it may be longer than its room, and keys scroll it */}
+          <ul className="findings scroll" tabIndex={0}>
             {findings.map((finding) => (
               <li key={finding.code}>
                 <SeverityMark severity={finding.severity} />

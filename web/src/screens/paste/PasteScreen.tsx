@@ -219,9 +219,9 @@ function Preview({ reading, onReading }: PreviewProps) {
     const left = rows.filter((row) => !taken.includes(row));
     onReading(left.length > 0 ? recount(reading, left) : undefined);
     if (left.length === 0)
-      navigate(
-        `/projects/${project.id}/footage?source=${done.sources[0]}&picked=${done.sources.slice(0, 200).join(".")}`,
-      );
+      navigate(`/projects/${project.id}/footage?source=${done.sources[0]}`, {
+        state: { picked: done.sources },
+      });
     else setShow("all");
   };
   const copy = async () => {

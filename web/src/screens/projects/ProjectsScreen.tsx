@@ -217,7 +217,7 @@ function ProjectRow({ project }: { project: Project }) {
           className="btn me-2"
           href={`/api/v1/projects/${project.id}/export`}
           download={`${name.replace(/[^\p{L}\p{N} -]+/gu, "").trim() || "project"}.json`}
-          aria-label={`Save ${name} as a file`}
+          aria-label={`Save as a file: ${name}`}
         >
           Save as a file
         </a>

@@ -204,7 +204,10 @@ impl Browser {
 
     /// The field behind a label.
     pub async fn field(&self, label: &str) -> Element {
-        let by_label = format!("//label[normalize-space(.)='{label}']/..//*[self::input or self::select]");
+        let by_label = format!(
+            "//label[normalize-space(.)='{label}']/..//*[self::input or self::select] | \
+             //*[self::input or self::select][@aria-label='{label}']"
+        );
         self.find(Locator::XPath(&by_label)).await
     }
 
@@ -214,6 +217,14 @@ impl Browser {
         field.click().await.expect("the field");
         self.chord('\u{e009}', 'a').await;
         self.keys(if text.is_empty() { "\u{e017}" } else { text }).await;
+    }
+
+    /// Pastes text into what has the focus.
+    pub async fn paste(&self, text: &str) {
+        let script = "const data = new DataTransfer(); data.setData('text/plain', arguments[0]); \
+                      document.activeElement.dispatchEvent(new ClipboardEvent('paste', \
+                      { clipboardData: data, bubbles: true, cancelable: true }))";
+        self.client.execute(script, vec![json!(text)]).await.expect("a paste");
     }
 
     /// What stands in a field.
