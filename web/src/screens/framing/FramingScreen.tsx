@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, matchPath, useNavigate, useParams } from "react-router";
 import {
   type Conversion,
   type Frame,
@@ -26,6 +26,8 @@ import { Dial } from "./Dial";
 import { FrameDrawing, WindowDrawing } from "./drawings";
 import { MethodCards } from "./MethodCards";
 
+const ADDRESS = "/projects/:project/board/:source/:frame";
+
 export function FramingScreen() {
   const { project, sources, frames } = useBoard();
   const params = useParams();
@@ -35,6 +37,25 @@ export function FramingScreen() {
   const { data: conversion, error } = useQuery({
     ...conversionQuery(path),
     enabled: Boolean(source && frame),
+  });
+  const navigate = useNavigate();
+  const board = `/projects/${project.id}/board`;
+  const step = (sourceBy: number, frameBy: number) => {
+    const now = addressed();
+    const toSource = sources[sources.findIndex(({ id }) => id === now.source) + sourceBy];
+    const toFrame = frames[frames.findIndex(({ id }) => id === now.frame) + frameBy];
+    if (toSource && toFrame) navigate(`${board}/${toSource.id}/${toFrame.id}`);
+  };
+  const frameBy = (by: number) => step(0, by);
+  useKeys((key) => {
+    const now = addressed();
+    if (key === "Escape") navigate(`${board}?source=${now.source}&frame=${now.frame}`);
+    else if (key === "[") frameBy(-1);
+    else if (key === "]") frameBy(1);
+    else if (key === "{") step(-1, 0);
+    else if (key === "}") step(1, 0);
+    else return false;
+    return true;
   });
   if (!source || !frame || (error instanceof Refused && !conversion)) {
     return (
@@ -63,7 +84,21 @@ export function FramingScreen() {
       </main>
     );
   }
-  return <Framing key={`${source.id}-${frame.id}`} source={source} frame={frame} conversion={conversion} />;
+  return (
+    <Framing
+      key={`${source.id}-${frame.id}`}
+      source={source}
+      frame={frame}
+      conversion={conversion}
+      frameBy={frameBy}
+    />
+  );
+}
+
+/** The conversion of the address: it is ahead of what is drawn while keys come fast. */
+function addressed(): { source: number; frame: number } {
+  const { source, frame } = matchPath(ADDRESS, window.location.pathname)?.params ?? {};
+  return { source: Number(source), frame: Number(frame) };
 }
 
 /** Zoom and shift as they are being typed. */
@@ -79,9 +114,15 @@ const moveOf = ({ zoom, shift }: FramingValues): Move => ({
   y: String(shift[1]),
 });
 
-function Framing({ source, frame, conversion }: { source: Source; frame: Frame; conversion: Conversion }) {
-  const { project, sources, frames } = useBoard();
-  const navigate = useNavigate();
+interface FramingProps {
+  source: Source;
+  frame: Frame;
+  conversion: Conversion;
+  frameBy: (by: number) => void;
+}
+
+function Framing({ source, frame, conversion, frameBy }: FramingProps) {
+  const { project } = useBoard();
   const choose = useChooseFraming(project.id);
   const [typed, setTyped] = useState<Move | null>(null);
   const move = typed ?? moveOf(conversion.framing);
@@ -117,23 +158,13 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
   const edit = (part: Partial<Move>) => setTyped({ ...move, ...part });
   const drop = () => setTyped(null);
 
-  const board = `/projects/${project.id}/board`;
-  const go = (toSource?: Source, toFrame?: Frame) =>
-    toSource && toFrame && navigate(`${board}/${toSource.id}/${toFrame.id}`);
-  const step = (list: { id: number }[], id: number, by: number) =>
-    list.findIndex((each) => each.id === id) + by;
-  const frameBy = (by: number) => go(source, frames[step(frames, frame.id, by)]);
-  const sourceBy = (by: number) => go(sources[step(sources, source.id, by)], frame);
-  const back = `${board}?source=${source.id}&frame=${frame.id}`;
   useKeys((key) => {
+    const now = addressed();
+    // Not for a conversion that is just being left.
+    if (now.source !== source.id || now.frame !== frame.id) return false;
     const method = METHODS.find((each) => each.key === key.toLowerCase());
     if (method) setMethod(method.id);
     else if (key.toLowerCase() === FOLLOW_KEY) setMethod(null);
-    else if (key === "Escape") navigate(back);
-    else if (key === "[") frameBy(-1);
-    else if (key === "]") frameBy(1);
-    else if (key === "{") sourceBy(-1);
-    else if (key === "}") sourceBy(1);
     else return false;
     return true;
   });
@@ -145,7 +176,8 @@ function Framing({ source, frame, conversion }: { source: Source; frame: Frame; 
     <main className="page">
       <div className="page-head">
         <span>
-          <Link to={back}>Board</Link> <span className="quiet">›</span>
+          <Link to={`/projects/${project.id}/board?source=${source.id}&frame=${frame.id}`}>Board</Link>{" "}
+          <span className="quiet">›</span>
         </span>
         <h1>{source.values.name}</h1>
         <span className="quiet">into</span>
