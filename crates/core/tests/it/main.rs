@@ -1,11 +1,15 @@
 //! Tests of the core, by what they hold it against: its own promises, an independent reference,
 //! published standards, and common practice.
 
+mod active_picture;
 mod arithmetic;
+mod cadence;
+mod clips;
 mod findings;
 mod inputs;
 mod placement;
 mod practice;
+mod projects;
 mod reference;
 mod sizes;
 mod standards;

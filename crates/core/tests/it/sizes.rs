@@ -28,7 +28,12 @@ proptest! {
         // Before rounding the frame has exactly the ratio.
         prop_assert_eq!(&answer.exact.width * pixel_aspect.value() / &answer.exact.height, ratio.value().clone());
         let frame = answer.chosen.frame;
-        let width_held = answer.exact.width == Exact::whole(container.width());
+        let width_held = match keep {
+            Keep::Width => true,
+            Keep::Height => false,
+            // Where the ratios are equal the width is held.
+            Keep::Inside => answer.exact.width == Exact::whole(container.width()),
+        };
         let following = if width_held { frame.height() } else { frame.width() };
         prop_assert!(frame.width() == container.width() || frame.height() == container.height());
         prop_assert!(step.holds(following) && following >= step.pixels());

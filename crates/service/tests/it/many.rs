@@ -299,7 +299,8 @@ async fn a_recorder_with_a_border_is_told_once() {
     let ids = add(&server, &values).await;
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage").await;
-    for (label, value) in [("off the left", "60"), ("off the top", "40"), ("off the right", "60"), ("off the bottom", "20")]
+    for (label, value) in
+        [("off the left", "60"), ("off the top", "40"), ("off the right", "60"), ("off the bottom", "20")]
     {
         browser.fill(label, value).await;
         browser.keys(ENTER).await;
@@ -309,7 +310,8 @@ async fn a_recorder_with_a_border_is_told_once() {
     browser.says("These insets change the ratio by").await;
     browser.press("Keep the ratio:").await;
     browser.says("These insets keep the ratio of the raster").await;
-    let kept = server.get(&format!("/projects/1/sources/{}", ids[0])).await.ok()["values"]["geometry"]["active"].clone();
+    let kept =
+        server.get(&format!("/projects/1/sources/{}", ids[0])).await.ok()["values"]["geometry"]["active"].clone();
     let side = |name: &str| kept[name].as_u64().expect("an inset");
     assert_eq!((2560 - side("left") - side("right")) * 9, (1440 - side("top") - side("bottom")) * 16);
     assert!(side("left") >= 60 && side("top") >= 40 && side("right") >= 60 && side("bottom") >= 20, "{kept}");

@@ -138,7 +138,7 @@ const HEADINGS: &[(Role, &[&str])] = &[
     (Role::Bottom, &["bottom", "cropbottom", "insetbottom", "offbottom"]),
 ];
 
-fn role_of(heading: &str) -> Option<Role> {
+pub(super) fn role_of(heading: &str) -> Option<Role> {
     let plain: String = heading.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
     HEADINGS.iter().find(|(_, names)| names.contains(&plain.as_str())).map(|(role, _)| *role)
 }

@@ -81,11 +81,7 @@ fn take(said: &mut Said, remarks: &mut Remarks, role: Role, column: usize, cell:
     let free_words = matches!(role, Role::Name | Role::Note);
     if cell::is_formula(cell) {
         if free_words {
-            remarks.add(
-                Some(column),
-                RowState::Doubtful,
-                "looks like a formula; kept as plain text",
-            );
+            remarks.add(Some(column), RowState::Doubtful, "looks like a formula; kept as plain text");
         } else {
             remarks.add(Some(column), RowState::Bad, "Accepted: a value; this is a formula. Paste what it comes to");
             return;

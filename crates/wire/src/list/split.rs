@@ -1,6 +1,6 @@
 //! From text to cells, whatever separates them.
 
-use super::{ListCells, MOST_COLUMNS, MOST_ROWS};
+use super::{ListCells, MOST_COLUMNS, MOST_ROWS, heading};
 
 /// The cells of a text.
 pub(super) struct Table {
@@ -60,10 +60,21 @@ pub(super) fn split(text: &str) -> Result<Table, String> {
     Ok(Table { separator: name, rows, remarks })
 }
 
-/// A tab where there is one, for cells hold none by themselves; else what most lines hold, where a
-/// semicolon goes before a comma, which may be a decimal one.
+/// What stands between known headings in the first line. Without any: a tab where there is one, for
+/// cells hold none by themselves; else what most lines hold, where a semicolon goes before a comma,
+/// which may be a decimal one.
 fn separator(text: &str) -> (u8, &'static str) {
-    let lines: Vec<&str> = text.lines().filter(|line| !line.trim().is_empty()).take(50).collect();
+    let lines: Vec<String> = text.lines().filter(|line| !line.trim().is_empty()).take(50).map(outside_quotes).collect();
+    let headings = |separator: u8| {
+        let first = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default();
+        first.split(char::from(separator)).filter(|cell| heading::role_of(cell).is_some()).count()
+    };
+    // The last of equals is taken, so the order is turned round.
+    if let Some(known) = SEPARATORS.into_iter().rev().max_by_key(|(separator, _)| headings(*separator))
+        && headings(known.0) > 1
+    {
+        return known;
+    }
     let holding = |separator: u8| lines.iter().filter(|line| line.contains(char::from(separator))).count();
     SEPARATORS
         .into_iter()
@@ -71,6 +82,11 @@ fn separator(text: &str) -> (u8, &'static str) {
         .or_else(|| SEPARATORS.into_iter().max_by_key(|(separator, _)| holding(*separator)))
         .filter(|(separator, _)| holding(*separator) > 0)
         .unwrap_or((b'\t', "nothing"))
+}
+
+/// A line without what stands between quotation marks.
+fn outside_quotes(line: &str) -> String {
+    line.split('"').step_by(2).collect()
 }
 
 /// The cells by the rules of CSV (RFC 4180); none when a quotation mark is never closed.

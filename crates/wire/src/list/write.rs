@@ -40,7 +40,7 @@ pub fn sources_csv<'a>(sources: impl IntoIterator<Item = &'a Footage>) -> String
         let upright = geometry.source().upright();
         let cells = [
             footage.name.as_str().to_owned(),
-            geometry.raster().to_string(),
+            format!("{}x{}", geometry.raster().width(), geometry.raster().height()),
             geometry.pixel_aspect().text().to_owned(),
             geometry.squeeze().text().to_owned(),
             format!("{left}/{top}/{right}/{bottom}"),

@@ -1,0 +1,267 @@
+//! What a project adds to a plan: whose method counts, what differs, names made of numbers, words
+//! for changes.
+
+use proptest::prelude::*;
+use ratiomet_core::fraction::Written;
+use ratiomet_core::project::*;
+use ratiomet_core::*;
+
+use crate::clips::{clip, delivered, framed, name, rate, squeeze, with};
+
+fn codes(crossing: &Crossing) -> Vec<&'static str> {
+    crossing.plan.findings.iter().map(Finding::code).collect()
+}
+
+#[test]
+fn the_nearest_that_has_a_method_speaks() {
+    let (own, follows) = (Choice::Own(FramingSpec::of(Method::Native)), Choice::Follows);
+    let case = |choice: &Choice, source, frame, expected: (Speaker, Method)| {
+        let clip = with(&clip("A", 1920, 1080), &SourcePatch { method: Some(source), ..SourcePatch::default() });
+        let frame = framed(&delivered("F", 1080, 1920), &FramePatch { method: Some(frame), ..FramePatch::default() });
+        let crossing = Crossing::of(&clip, &frame, choice, Method::Fit);
+        assert_eq!((crossing.speaker, crossing.framing.method), expected);
+    };
+    case(&own, Some(Method::Width), Some(Method::Fill), (Speaker::Own, Method::Native));
+    case(&own, None, None, (Speaker::Own, Method::Native));
+    case(&follows, Some(Method::Width), Some(Method::Fill), (Speaker::Source, Method::Width));
+    case(&follows, Some(Method::Width), None, (Speaker::Source, Method::Width));
+    case(&follows, None, Some(Method::Fill), (Speaker::Frame, Method::Fill));
+    case(&follows, None, None, (Speaker::Board, Method::Fit));
+}
+
+#[test]
+fn rate_scan_and_range_are_found_by_the_project() {
+    let frame = delivered("F", 1920, 1080);
+    let case = |patch: SourcePatch, expected: &[&str]| {
+        let found = codes(&Crossing::of(&with(&clip("A", 1920, 1080), &patch), &frame, &Choice::Follows, Method::Fit));
+        assert_eq!(found, expected, "{}", patch.words());
+    };
+    case(SourcePatch::default(), &[]);
+    case(SourcePatch { rate: Some(Some(rate("50"))), ..SourcePatch::default() }, &[]);
+    case(SourcePatch { rate: Some(Some(rate("23.976"))), ..SourcePatch::default() }, &["rate_mixed"]);
+    case(SourcePatch { rate: Some(None), ..SourcePatch::default() }, &[]);
+    let conformed =
+        SourcePatch { rate: Some(Some(rate("120"))), playback: Some(Playback::EveryFrame), ..SourcePatch::default() };
+    case(conformed, &[]);
+    case(SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() }, &["interlaced"]);
+    case(SourcePatch { signal_range: Some(SignalRange::Full), ..SourcePatch::default() }, &["range"]);
+    // Interlaced lines stay interlaced lines.
+    let interlaced = framed(&frame, &FramePatch { scan: Some(Scan::Interlaced), ..FramePatch::default() });
+    let tape = with(&clip("A", 1920, 1080), &SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() });
+    assert_eq!(codes(&Crossing::of(&tape, &interlaced, &Choice::Follows, Method::Fit)), [""; 0]);
+}
+
+#[test]
+fn a_mismatch_names_all_that_differs_and_nothing_else() {
+    let uhd = delivered("UHD", 3840, 2160);
+    let case = |clip: &Footage, frame: &Deliverable, expected: &[&str]| {
+        let mismatch = Mismatch::of(clip, frame);
+        assert_eq!(mismatch.words(), expected, "{}", clip.name.as_str());
+        assert_eq!(mismatch.is_none(), expected.is_empty());
+    };
+    let plain = clip("plain", 3840, 2160);
+    let set = |patch| with(&plain, &patch);
+    case(&plain, &uhd, &[]);
+    case(&clip("HD", 1920, 1080), &uhd, &["size"]);
+    case(&clip("open gate", 4608, 3164), &uhd, &["size", "ratio"]);
+    case(&clip("upright", 2160, 3840), &uhd, &["size", "ratio", "orientation"]);
+    // Stored sideways, but it stands as the frame lies once it is turned.
+    let turned = SourcePatch { rotation: Some(Rotation::new(90).expect("a turn")), ..SourcePatch::default() };
+    case(&with(&clip("sideways", 2160, 3840), &turned), &uhd, &[]);
+    case(&set(turned), &uhd, &["size", "ratio", "orientation"]);
+    // 1.5 times as wide: another ratio, and pixels of another shape.
+    case(
+        &set(SourcePatch { squeeze: Some(squeeze("1.5")), ..SourcePatch::default() }),
+        &uhd,
+        &["size", "ratio", "pixel shape"],
+    );
+    // 2880 by 2160 squeezed 4:3 is seen as UHD, from other pixels.
+    let narrow =
+        with(&clip("narrow", 2880, 2160), &SourcePatch { squeeze: Some(squeeze("4:3")), ..SourcePatch::default() });
+    case(&narrow, &uhd, &["pixel shape"]);
+    case(&set(SourcePatch { rate: Some(Some(rate("24"))), ..SourcePatch::default() }), &uhd, &["rate"]);
+    case(&set(SourcePatch { rate: Some(None), ..SourcePatch::default() }), &uhd, &[]);
+    case(&set(SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() }), &uhd, &["scan"]);
+    case(
+        &set(SourcePatch { signal_range: Some(SignalRange::Full), ..SourcePatch::default() }),
+        &uhd,
+        &["signal range"],
+    );
+    // A border makes it smaller and, here, narrower.
+    case(&set(SourcePatch::insets(Insets { left: 10, ..Insets::default() })), &uhd, &["size", "ratio"]);
+    // A masked frame is measured by its picture.
+    let ratio = Written::parse("2", DisplayRatio::parse).expect("a ratio");
+    let masked =
+        framed(&delivered("HD", 1920, 1080), &FramePatch { picture_ratio: Some(Some(ratio)), ..FramePatch::default() });
+    case(&clip("2.00", 1920, 960), &masked, &[]);
+}
+
+#[test]
+fn remedies_are_one_for_each_trouble() {
+    let hd = delivered("HD", 1920, 1080);
+    let remedy = |clip: &Footage, frame: &Deliverable| {
+        Remedy::of(clip, frame, &Crossing::of(clip, frame, &Choice::Follows, Method::Fit))
+    };
+    assert_eq!(remedy(&clip("same", 1920, 1080), &hd), None);
+    let sideways = clip("phone", 1920, 1080);
+    let upright = delivered("Story", 1080, 1920);
+    assert_eq!(remedy(&sideways, &upright), Some(Remedy::Turn(Rotation::new(90).expect("a turn"))));
+    assert_eq!(remedy(&clip("scope", 4096, 1716), &hd), Some(Remedy::Fill));
+    let fast = SourcePatch { rate: Some(Some(rate("59.94"))), ..SourcePatch::default() };
+    assert_eq!(remedy(&with(&clip("fast", 1920, 1080), &fast), &hd), Some(Remedy::EveryFrame));
+}
+
+#[test]
+fn kinds_are_worded_by_what_is_not_plain() {
+    let case = |patch: SourcePatch, expected: &str| {
+        assert_eq!(Alike::of(&with(&clip("A", 5120, 2700), &patch)).words(), expected);
+    };
+    case(SourcePatch::default(), "5120×2700 at 25");
+    case(SourcePatch { rate: Some(Some(rate("23.98"))), ..SourcePatch::default() }, "5120×2700 at 23.976");
+    let all = SourcePatch {
+        squeeze: Some(squeeze("9:5")),
+        rotation: Some(Rotation::new(180).expect("a turn")),
+        insets: [Some(8), Some(0), Some(0), Some(4)],
+        rate: Some(None),
+        scan: Some(Scan::Interlaced),
+        signal_range: Some(SignalRange::Full),
+        playback: Some(Playback::EveryFrame),
+        ..SourcePatch::default()
+    };
+    case(all, "5120×2700 squeezed 1.8× bordered 8/0/0/4 turned 180° interlaced full range every frame once");
+}
+
+/// A bin of a few kinds, many of each.
+fn bin() -> impl Strategy<Value = Vec<Footage>> {
+    let kinds = prop::sample::select(
+        &[(1920, 1080, "25", "1"), (1920, 1080, "25", "2"), (3840, 2160, "24", "1"), (2160, 3840, "30", "1")][..],
+    );
+    prop::collection::vec((kinds, 0_u32..1_000), 0..40).prop_map(|drawn| {
+        let clip = |((width, height, at, lens), number): ((u32, u32, &str, &str), u32)| {
+            let patch =
+                SourcePatch { rate: Some(Some(rate(at))), squeeze: Some(squeeze(lens)), ..SourcePatch::default() };
+            with(&clip(&format!("C{number:03}"), width, height), &patch)
+        };
+        drawn.into_iter().map(clip).collect()
+    })
+}
+
+/// The groups with the names of their clips, sorted where names are equal.
+fn grouped(clips: &[Footage]) -> Vec<(String, Vec<String>)> {
+    let of = |(kind, places): (Alike, Vec<usize>)| {
+        (kind.words(), places.into_iter().map(|at| clips[at].name.as_str().to_owned()).collect())
+    };
+    project::group(clips).into_iter().map(of).collect()
+}
+
+proptest! {
+    #[test]
+    fn grouping_does_not_depend_on_when_footage_was_added((sorted, shuffled) in bin().prop_flat_map(|clips| (Just(clips.clone()), Just(clips).prop_shuffle()))) {
+        prop_assert_eq!(grouped(&sorted), grouped(&shuffled));
+    }
+
+    #[test]
+    fn every_clip_is_in_one_group_and_the_largest_is_first(clips in bin()) {
+        let groups = project::group(&clips);
+        let mut places: Vec<_> = groups.iter().flat_map(|(_, places)| places.clone()).collect();
+        places.sort_unstable();
+        prop_assert_eq!(places, (0..clips.len()).collect::<Vec<_>>());
+        prop_assert!(groups.windows(2).all(|pair| pair[0].1.len() >= pair[1].1.len()));
+        for (kind, places) in &groups {
+            prop_assert!(places.iter().all(|place| Alike::of(&clips[*place]) == *kind));
+        }
+    }
+
+    #[test]
+    fn a_patch_between_two_clips_makes_one_of_the_other(before in bin(), after in bin()) {
+        for (before, after) in before.iter().zip(&after) {
+            prop_assert_eq!(&SourcePatch::between(before, after).apply(before).expect("sound"), after);
+        }
+    }
+
+    #[test]
+    fn turning_twice_gives_the_frame_again(frame in crate::inputs::frame(), ratio in prop::option::of(prop::sample::select(&["2", "2.39", "16:9", "1/2", "1.8:1", "1:2.00"][..]))) {
+        let raster = frame.raster();
+        let ratio = ratio.map(|text| Written::parse(text, DisplayRatio::parse).expect("a ratio"));
+        let aspect = Written::parse("12:11", PixelAspect::parse).expect("a shape");
+        let Ok(geometry) = FrameSpec::new(raster, aspect, ratio, frame.step()) else { return Ok(()) };
+        let first = Deliverable { geometry, ..delivered("F", 16, 9) };
+        let Ok(turned) = first.turned() else { return Ok(()) };
+        let shape = turned.geometry.frame();
+        prop_assert_eq!((shape.raster().width(), shape.raster().height()), (raster.height(), raster.width()));
+        // The ratio as seen is upside down, and so is that of the picture.
+        prop_assert_eq!(shape.ratio() * first.geometry.frame().ratio(), Exact::ONE);
+        let again = turned.turned().expect("it came from there");
+        prop_assert_eq!(again.geometry.frame(), first.geometry.frame());
+    }
+}
+
+#[test]
+fn names_are_made_of_the_numbers() {
+    let case = |frame: &Deliverable, expected: &str| assert_eq!(frame.proposed_name().as_str(), expected);
+    let at = |frame: &Deliverable, text: &str| {
+        framed(frame, &FramePatch { rate: Some(Some(rate(text))), ..FramePatch::default() })
+    };
+    let open = |frame: &Deliverable| framed(frame, &FramePatch { rate: Some(None), ..FramePatch::default() });
+    let uhd = delivered("x", 3840, 2160);
+    case(&at(&uhd, "23.98"), "UHD 23.976");
+    case(&at(&uhd.turned().expect("it turns"), "24000/1001"), "UHD upright 23.976");
+    case(&open(&uhd), "UHD");
+    case(&at(&delivered("x", 1234, 568), "25"), "1234x568 25");
+    let ratio = Written::parse("2.00", DisplayRatio::parse).expect("a ratio");
+    let tape = FramePatch { picture_ratio: Some(Some(ratio)), scan: Some(Scan::Interlaced), ..FramePatch::default() };
+    case(&framed(&delivered("x", 1920, 1080), &tape), "HD with 2.00 25i");
+    case(
+        &framed(&uhd, &FramePatch { signal_range: Some(SignalRange::Full), ..FramePatch::default() }),
+        "UHD 25 full range",
+    );
+}
+
+#[test]
+fn a_frame_as_the_footage_shows_all_of_it_upright() {
+    let lens = SourcePatch {
+        squeeze: Some(squeeze("1.8")),
+        rotation: Some(Rotation::new(90).expect("a turn")),
+        ..SourcePatch::default()
+    };
+    let footage = with(&clip("A", 3840, 2160), &lens);
+    let frame = Deliverable::as_footage(&footage).expect("a frame");
+    let raster = frame.geometry.frame().raster();
+    assert_eq!((raster.width(), raster.height()), (2160, 6912));
+    assert_eq!(frame.rate, footage.rate);
+    // The clip goes into it without loss, bars or distortion.
+    let plan = Crossing::of(&footage, &frame, &Choice::Follows, Method::Fit).plan;
+    assert_eq!((plan.kept, plan.covered, plan.distortion), (Exact::ONE, Exact::ONE, Exact::ZERO));
+    let wide = SourcePatch { squeeze: Some(squeeze("10")), ..SourcePatch::default() };
+    assert!(Deliverable::as_footage(&with(&clip("B", 65_000, 100), &wide)).expect_err("too wide").is_too_large());
+}
+
+#[test]
+fn changes_are_told_in_words() {
+    let patch = SourcePatch {
+        squeeze: Some(squeeze("2")),
+        rotation: Some(Rotation::new(90).expect("a turn")),
+        insets: [Some(8), None, None, Some(0)],
+        rate: Some(Some(rate("29.97"))),
+        scan: Some(Scan::Interlaced),
+        method: Some(None),
+        ..SourcePatch::default()
+    };
+    assert_eq!(patch.words(), "squeeze 2, active picture 8/·/·/0, turn 90°, rate 29.97, interlaced, follow the frame");
+    let patch = FramePatch {
+        step: Some(Step::Sixteen),
+        rate: Some(None),
+        method: Some(Some(Method::Fill)),
+        ..FramePatch::default()
+    };
+    assert_eq!(patch.words(), "step 16, no rate, method fill");
+    let zoom = Written::parse("1.1", Zoom::parse).expect("a zoom");
+    let patch = FramingPatch { zoom: Some(zoom), ..FramingPatch::default() };
+    assert_eq!(patch.words(), "zoom 1.1");
+    // A part that is not given stays as it was.
+    let before = FramingSpec::of(Method::Height);
+    assert_eq!(patch.apply(&before).method, Method::Height);
+    let before = ProjectSettings { name: name("A"), method: Method::Fit };
+    let after = ProjectSettings { name: name("B"), method: Method::Fill };
+    assert_eq!(after.words_since(&before), "method fill, rename the project to B");
+}

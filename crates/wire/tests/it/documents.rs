@@ -1,0 +1,301 @@
+//! Files of projects and libraries: they come back exactly, or are refused with the reason.
+
+use proptest::prelude::*;
+use ratiomet_core::Method;
+use ratiomet_core::fraction::Written;
+use ratiomet_core::project::*;
+use ratiomet_wire::project::{
+    LibraryDocument, ProjectContents, ProjectDocument, read_library_document, read_project_document,
+};
+use ratiomet_wire::read::Reader;
+use serde_json::{Value, json};
+
+fn text(document: &impl serde::Serialize) -> String {
+    serde_json::to_string_pretty(document).expect("JSON")
+}
+
+fn project(text: &str) -> Result<ProjectContents, Vec<String>> {
+    Reader::read(text.as_bytes(), read_project_document)
+        .map_err(|problem| problem.errors.iter().map(|error| format!("{}: {}", error.pointer, error.detail)).collect())
+}
+
+/// Numbers as people write them, with the digits that they give.
+fn written(choices: &'static [&'static str]) -> impl Strategy<Value = String> {
+    prop::sample::select(choices).prop_map(str::to_owned)
+}
+
+fn word(text: &'static str) -> impl Strategy<Value = String> {
+    proptest::string::string_regex(text).expect("an expression")
+}
+
+fn source() -> impl Strategy<Value = Value> {
+    let raster = (16_u32..8_000, 16_u32..8_000);
+    let insets = (0_u32..7, 0_u32..7, 0_u32..7, 0_u32..7);
+    let pixel = written(&["1", "12:11", "40:33", "1.0950", "4/3", "0.1", "1.00"]);
+    let lens = written(&["1", "2", "1.33", "9:5", "1.80", "5/3", "10"]);
+    let rate = prop::option::of(written(&["24", "23.976", "24000/1001", "29.97", "25.00", "59.94", "119.88", "12.5"]));
+    let words = (
+        prop::sample::select(&["progressive", "interlaced"][..]),
+        prop::sample::select(&["narrow", "full"][..]),
+        prop::sample::select(&["real_time", "every_frame"][..]),
+        prop::option::of(prop::sample::select(&["fit", "fill", "native"][..])),
+    );
+    let turn = prop::sample::select(&[0, 90, 180, 270][..]);
+    (
+        word("[A-Za-z0-9=@+-][A-Za-z0-9 äß,;\"']{0,18}[a-z]"),
+        word("[a-z,;\" ]{0,20}"),
+        raster,
+        insets,
+        pixel,
+        lens,
+        rate,
+        words,
+        turn,
+    )
+        .prop_map(
+            |(
+                name,
+                note,
+                (w, h),
+                (left, top, right, bottom),
+                pixel,
+                lens,
+                rate,
+                (scan, range, playback, method),
+                turn,
+            )| {
+                json!({
+                    "name": name, "note": note.trim(), "rate": rate, "scan": scan, "signal_range": range,
+                    "playback": playback, "method": method,
+                    "geometry": { "raster": [w, h], "pixel_aspect": pixel, "squeeze": lens, "rotation": turn,
+                                  "active": { "left": left, "top": top, "right": right, "bottom": bottom } },
+                })
+            },
+        )
+}
+
+fn frame() -> impl Strategy<Value = Value> {
+    let raster = (200_u32..5_000, 200_u32..5_000);
+    let picture = prop::option::of(written(&["2", "2.39", "16:9", "1.90", "1:1"]));
+    let step = prop::sample::select(&[1, 2, 4, 8, 16][..]);
+    let rate = prop::option::of(written(&["24", "23.976", "25", "30000/1001"]));
+    let method = prop::option::of(prop::sample::select(&["fit", "fill", "stretch"][..]));
+    (word("[A-Za-z0-9 ]{0,18}[a-z]"), raster, picture, step, rate, method).prop_map(
+        |(name, (w, h), picture, step, rate, method)| {
+            json!({
+                "name": name, "rate": rate, "method": method,
+                "geometry": { "raster": [w, h], "picture_ratio": picture, "step": step },
+            })
+        },
+    )
+}
+
+fn framing() -> impl Strategy<Value = Value> {
+    let method = prop::sample::select(&["fit", "fill", "width", "height", "native", "stretch"][..]);
+    let zoom = written(&["1", "1.10", "3/4", "2", "1000/999"]);
+    let shift = || written(&["0", "-90", "12.50", "1/3", "-2000"]);
+    (method, zoom, shift(), shift())
+        .prop_map(|(method, zoom, x, y)| json!({ "method": method, "zoom": zoom, "shift": [x, y] }))
+}
+
+/// The file of a project that people could have made.
+fn file() -> impl Strategy<Value = Value> {
+    let parts = (prop::collection::vec(source(), 0..6), prop::collection::vec(frame(), 0..4));
+    (parts, prop::sample::select(&["fit", "fill", "width"][..])).prop_flat_map(|((sources, frames), method)| {
+        let (many_sources, many_frames) = (sources.len(), frames.len());
+        let pair = (0..many_sources.max(1), 0..many_frames.max(1), framing());
+        let conversions = prop::collection::vec(pair, 0..8);
+        (Just((sources, frames)), conversions).prop_map(move |((sources, frames), drawn)| {
+            let mut seen = std::collections::HashSet::new();
+            let sound = |source: usize, frame: usize| source < many_sources && frame < many_frames;
+            let conversions: Vec<_> = drawn
+                .into_iter()
+                .filter(|(source, frame, _)| sound(*source, *frame) && seen.insert((*source, *frame)))
+                .map(|(source, frame, own)| json!({ "source": source * 3 + 5, "frame": frame * 2 + 1, "own": own }))
+                .collect();
+            let numbered = |list: Vec<Value>, step: usize, first: usize| -> Vec<Value> {
+                list.into_iter()
+                    .enumerate()
+                    .map(|(at, values)| json!({ "id": at * step + first, "values": values }))
+                    .collect()
+            };
+            json!({
+                "format": "ratiomet project", "format_version": 1,
+                "project": { "name": "The Kiln", "method": method },
+                "sources": numbered(sources, 3, 5), "frames": numbered(frames, 2, 1), "conversions": conversions,
+            })
+        })
+    })
+}
+
+/// What such a file holds; files whose bars leave no picture are left out.
+pub fn contents() -> impl Strategy<Value = ProjectContents> {
+    file().prop_filter_map("a picture is left", |file| project(&file.to_string()).ok()).prop_map(|mut contents| {
+        // As the store gives them.
+        contents.conversions.sort_by_key(|(source, frame, _)| (*source, *frame));
+        contents
+    })
+}
+
+/// Every conversion of a project, in full, as the API gives them.
+fn plans(contents: &ProjectContents) -> Vec<String> {
+    let mut plans = Vec::new();
+    for (source, footage) in contents.sources.iter().enumerate() {
+        for (frame, delivered) in contents.frames.iter().enumerate() {
+            let own = contents.conversions.iter().find(|(s, f, _)| (*s, *f) == (source, frame));
+            let choice = own.map_or(&Choice::Follows, |(_, _, choice)| choice);
+            let crossing = Crossing::of(footage, delivered, choice, contents.settings.method);
+            plans.push(text(&ratiomet_wire::project::Conversion::new(1, 1, 1, crossing)));
+        }
+    }
+    plans
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(300))]
+
+    #[test]
+    fn an_imported_export_gives_the_same_plans_bit_for_bit(contents in contents()) {
+        let exported = text(&ProjectDocument::new(&contents));
+        let imported = project(&exported).expect("what was exported can be imported");
+        prop_assert_eq!(plans(&imported), plans(&contents));
+        // Not only the plans: every word and every spelling, and the file itself.
+        prop_assert_eq!(&imported, &contents);
+        prop_assert_eq!(text(&ProjectDocument::new(&imported)), exported);
+    }
+
+    #[test]
+    fn a_truncated_file_is_refused_as_a_whole(contents in contents(), cut in 1_usize..10_000) {
+        let exported = text(&ProjectDocument::new(&contents));
+        let mut end = exported.len().saturating_sub(cut % exported.len()).max(1) - 1;
+        while !exported.is_char_boundary(end) { end -= 1; }
+        let problem = Reader::read(&exported.as_bytes()[..end], read_project_document).expect_err("truncated");
+        prop_assert_eq!(problem.status, 400);
+    }
+
+    #[test]
+    fn a_library_comes_back_exactly(frames in prop::collection::vec(frame(), 0..5), insets in prop::collection::vec((100_u32..5_000, 100_u32..5_000, 0_u32..40, any::<bool>()), 0..5)) {
+        let pictures: Vec<_> = insets.into_iter().map(|(w, h, left, keep)| json!({ "name": format!("R{left}"), "raster": [w, h], "insets": { "left": left }, "keep_ratio": keep }))
+            .chain([json!({ "name": "4:3 guide", "guide": "4:3" })]).collect();
+        let frames: Vec<_> = frames.into_iter().map(|frame| json!({ "group": "House", "frame": frame })).collect();
+        let file = json!({ "format": "ratiomet library", "format_version": 1, "frames": frames, "active_pictures": pictures });
+        // A picture ratio that leaves nothing, or a raster that holds no smaller one of its ratio, is no library.
+        let Ok((frames, pictures)) = Reader::read(file.to_string().as_bytes(), read_library_document) else { return Ok(()) };
+        let exported = text(&LibraryDocument::new(frames.iter(), pictures.iter()));
+        let again = Reader::read(exported.as_bytes(), read_library_document).expect("it comes back");
+        prop_assert_eq!(&again, &(frames, pictures));
+        prop_assert_eq!(text(&LibraryDocument::new(again.0.iter(), again.1.iter())), exported);
+    }
+}
+
+fn sound() -> Value {
+    json!({
+        "format": "ratiomet project", "format_version": 1,
+        "project": { "name": "A", "method": "fill" },
+        "sources": [{ "id": 1, "values": { "name": "S", "geometry": { "raster": [16, 9] } } }],
+        "frames": [{ "id": 1, "values": { "name": "F", "geometry": { "raster": [16, 9] } } }],
+        "conversions": [{ "source": 1, "frame": 1, "own": { "method": "fit" } }],
+    })
+}
+
+/// The sound file with one value changed.
+#[track_caller]
+fn refused(pointer: &str, value: Value, at: &str, says: &str) {
+    let mut file = sound();
+    match file.pointer_mut(pointer) {
+        Some(place) => *place = value,
+        None => {
+            let (parent, name) = pointer.rsplit_once('/').expect("a pointer");
+            file.pointer_mut(parent).expect("a parent")[name] = value;
+        }
+    }
+    let errors = project(&file.to_string()).expect_err("refused");
+    assert!(
+        errors.iter().any(|error| error.starts_with(&format!("{at}: ")) && error.contains(says)),
+        "{pointer} gives {errors:?}"
+    );
+}
+
+#[test]
+fn a_file_that_is_not_sound_says_where_and_why() {
+    assert!(project(&sound().to_string()).is_ok());
+    refused("/format", json!("ratiomet library"), "/format", "ratiomet project");
+    refused("/format_version", json!(2), "/format_version", "written by a newer version of Ratiomet");
+    refused("/format_version", json!(0), "/format_version", "from 1 to 1");
+    refused("/colour", json!("red"), "/colour", "known are");
+    refused("/sources/0/values/colour", json!("red"), "/sources/0/values/colour", "known are");
+    refused("/sources/0/shape", json!({}), "/sources/0/shape", "known are");
+    refused("/conversions/0/source", json!(9), "/conversions/0/source", "source");
+    refused("/conversions/0/frame", json!(-1), "/conversions/0/frame", "");
+    refused("/conversions/0/own", json!(null), "/conversions/0/own", "");
+    refused("/sources", json!({}), "/sources", "array");
+    refused("/project", json!([]), "/project", "");
+    let twin = json!([sound()["sources"][0], sound()["sources"][0]]);
+    refused("/sources", twin, "/sources/1/id", "1 is given twice");
+    let twin = json!([sound()["conversions"][0], sound()["conversions"][0]]);
+    refused("/conversions", twin, "/conversions", "a second time");
+    refused(
+        "/sources/0/values/geometry/raster",
+        json!([0, 9]),
+        "/sources/0/values/geometry/raster/0",
+        "from 1 to 65536",
+    );
+}
+
+#[test]
+fn hostile_files_are_refused_without_harm() {
+    let deep = format!("{}{}", "[".repeat(200_000), "]".repeat(200_000));
+    let nested = format!("{}1{}", "{\"sources\":".repeat(100_000), "}".repeat(100_000));
+    for file in [
+        deep.clone(),
+        nested,
+        format!("{{\"format\":{deep}}}"),
+        format!(
+            "{{\"format\":\"ratiomet project\",\"format_version\":1,\"project\":{{\"name\":\"A\"}},\"sources\":{deep}}}"
+        ),
+    ] {
+        let problem = Reader::read(file.as_bytes(), read_project_document).expect_err("hostile");
+        assert!(matches!(problem.status, 400 | 422), "{}", problem.status);
+    }
+    // A key given twice is seen, wherever it is.
+    let twice = sound().to_string().replacen("\"name\":\"S\"", "\"name\":\"S\",\"name\":\"T\"", 1);
+    let problem = Reader::read(twice.as_bytes(), read_project_document).expect_err("twice");
+    assert_eq!(problem.errors[0].pointer, "/sources/0/values/name");
+    // Far more than any project has.
+    let many = format!(
+        "{{\"format\":\"ratiomet project\",\"format_version\":1,\"project\":{{\"name\":\"A\"}},\"sources\":[{}0]}}",
+        "0,".repeat(100_001)
+    );
+    let errors = project(&many).expect_err("too many");
+    assert!(errors.len() < 200 && errors[0].contains("at most"), "{} errors: {}", errors.len(), errors[0]);
+}
+
+#[test]
+fn a_library_that_is_not_sound_says_where() {
+    let case = |picture: Value, at: &str| {
+        let file = json!({ "format": "ratiomet library", "format_version": 1, "active_pictures": [picture] });
+        let problem = Reader::read(file.to_string().as_bytes(), read_library_document).expect_err("refused");
+        let pointers: Vec<_> = problem.errors.iter().map(|error| error.pointer.as_str()).collect();
+        assert!(pointers.contains(&at), "{picture} gives {pointers:?}");
+    };
+    case(json!({ "name": "A" }), "/active_pictures/0");
+    case(json!({ "name": "A", "guide": "4:3", "raster": [16, 9] }), "/active_pictures/0");
+    case(json!({ "name": "A", "guide": "0" }), "/active_pictures/0/guide");
+    case(json!({ "name": "A", "raster": [16, 9], "insets": { "left": 16 } }), "/active_pictures/0");
+    case(json!({ "name": "", "guide": "1" }), "/active_pictures/0/name");
+    case(json!({ "name": "A", "guide": "1", "more": 1 }), "/active_pictures/0/more");
+    let newer = json!({ "format": "ratiomet library", "format_version": 7 });
+    let problem = Reader::read(newer.to_string().as_bytes(), read_library_document).expect_err("newer");
+    assert!(problem.errors[0].detail.contains("newer version"), "{problem:?}");
+}
+
+#[test]
+fn what_a_file_leaves_out_takes_its_default() {
+    let least = json!({ "format": "ratiomet project", "format_version": 1, "project": { "name": "A" } });
+    let contents = project(&least.to_string()).expect("sound");
+    assert_eq!((contents.settings.method, contents.sources.len()), (Method::Fit, 0));
+    let square = Written::parse("1", ratiomet_core::PixelAspect::parse).expect("a shape");
+    let source = &project(&sound().to_string()).expect("sound").sources[0];
+    assert_eq!(source.geometry.pixel_aspect(), &square);
+    assert_eq!((source.scan, source.playback, &source.rate), (Scan::Progressive, Playback::RealTime, &None));
+}
