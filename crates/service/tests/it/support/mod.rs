@@ -4,4 +4,4 @@ mod browser;
 mod server;
 
 pub use browser::Browser;
-pub use server::{Answer, Server, program};
+pub use server::{Answer, Caller, Server, program};

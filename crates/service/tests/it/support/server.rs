@@ -1,6 +1,7 @@
 //! The running program, on a port and a data file of its own.
 
 use std::io::{BufRead, BufReader};
+use std::ops::Deref;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 
@@ -18,9 +19,23 @@ pub fn program() -> Command {
 
 pub struct Server {
     child: Child,
+    caller: Caller,
+    _folder: Option<tempfile::TempDir>,
+}
+
+/// Asks a server, which may meanwhile be gone.
+#[derive(Clone)]
+pub struct Caller {
     url: String,
     client: Client<HttpConnector, Full<Bytes>>,
-    _folder: Option<tempfile::TempDir>,
+}
+
+impl Deref for Server {
+    type Target = Caller;
+
+    fn deref(&self) -> &Caller {
+        &self.caller
+    }
 }
 
 /// Status, content type and body of an answer.
@@ -83,22 +98,35 @@ impl Server {
         let url = said.trim().strip_prefix("Ratiomet is at ").unwrap_or_else(|| panic!("it said {said:?}"));
         let url = url.trim_end_matches('/').to_owned();
         let client = Client::builder(TokioExecutor::new()).build_http();
-        Self { child, url, client, _folder: None }
+        Self { child, caller: Caller { url, client }, _folder: None }
     }
 
+    /// Ends the program at once, as a power cut would (SIGKILL).
+    pub fn kill(mut self) {
+        self.child.kill().expect("it runs");
+        self.child.wait().expect("it ends");
+    }
+}
+
+impl Caller {
     pub fn url(&self) -> &str {
         &self.url
     }
 
     pub async fn send(&self, request: http::request::Builder, body: &str) -> Answer {
+        self.try_send(request, body).await.expect("an answer")
+    }
+
+    /// The whole answer, or none when the server has gone before it was given.
+    pub async fn try_send(&self, request: http::request::Builder, body: &str) -> Option<Answer> {
         let request = request.body(Full::new(Bytes::from(body.to_owned()))).expect("a request");
-        let response = self.client.request(request).await.expect("an answer");
+        let response = self.client.request(request).await.ok()?;
         let kind = response.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
         let status = response.status();
-        let bytes = response.into_body().collect().await.expect("a body").to_bytes();
+        let bytes = response.into_body().collect().await.ok()?.to_bytes();
         let body = serde_json::from_slice(&bytes)
             .unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned()));
-        Answer { status, kind, body }
+        Some(Answer { status, kind, body })
     }
 
     pub fn request(&self, method: Method, path: &str) -> http::request::Builder {
