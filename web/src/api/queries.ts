@@ -33,16 +33,6 @@ export const headQuery = (project: number) =>
     staleTime: 0,
   });
 
-export const historyQuery = (project: number, before?: number) =>
-  queryOptions({
-    queryKey: ["history", project, before],
-    queryFn: () =>
-      settled(
-        api.GET("/api/v1/projects/{project}/history", { params: { path: { project }, query: { before } } }),
-      ),
-    staleTime: 0,
-  });
-
 /** How the bin suits a frame. */
 export const binQuery = (project: number, frame: number) =>
   queryOptions({

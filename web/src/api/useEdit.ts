@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { failureText, useNotices } from "../shell/notices";
 import { api, type Edit, type EditResult, type Problem, Refused, settled } from "./client";
+import { inOrder } from "./inOrder";
 import { headQuery, refreshProject } from "./queries";
 
 /** What has come of an edit: what it did, or why it was refused. Never both. */
@@ -11,12 +12,14 @@ export function useEdit(project: number) {
   const client = useQueryClient();
   const { tell } = useNotices();
 
-  const go = async (from: number, to: number) => {
+  const undo = async (step: number) => {
     try {
+      const head = await client.fetchQuery(headQuery(project));
       await settled(
         api.POST("/api/v1/projects/{project}/history/go", {
           params: { path: { project } },
-          body: { from, to },
+          // From where it stood after this change, so that nothing done since is undone unseen.
+          body: { from: step, to: head.at === step && head.undo ? head.undo.to : step },
         }),
       );
     } catch (error) {
@@ -26,15 +29,18 @@ export function useEdit(project: number) {
           : `Not undone: ${failureText(error)}`,
       );
     }
-    await refreshProject(client, project);
+    refreshProject(client, project);
   };
 
   return async (edit: Edit): Promise<Edited> => {
     try {
-      const done = await settled(
-        api.POST("/api/v1/projects/{project}/edits", { params: { path: { project } }, body: edit }),
-      );
-      await refreshProject(client, project);
+      const { done, refreshed } = await inOrder(project, async () => {
+        const done = await settled(
+          api.POST("/api/v1/projects/{project}/edits", { params: { path: { project } }, body: edit }),
+        );
+        return { done, refreshed: refreshProject(client, project) };
+      });
+      await refreshed;
       if (done.step === null || done.step === undefined) {
         tell("Nothing to change: all of them are like that already.");
       } else {
@@ -42,10 +48,7 @@ export function useEdit(project: number) {
         const skipped = done.skipped > 0 ? ` ${done.skipped} that it is not for were left as they are.` : "";
         tell(`${done.label}.${skipped}`, {
           label: "Undo",
-          run: async () => {
-            const head = await client.fetchQuery(headQuery(project));
-            await go(step, head.at === step && head.undo ? head.undo.to : step);
-          },
+          run: () => inOrder(project, () => undo(step)),
         });
       }
       return { done };

@@ -32,7 +32,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
   const close = useCallback((id: number) => setNotices((all) => all.filter((each) => each.id !== id)), []);
   const tell = useCallback<Notices["tell"]>((text, action) => {
     const id = next.current++;
-    setNotices((all) => [...all.slice(-2), { id, text, action }]);
+    setNotices((all) => [...all.slice(-1), { id, text, action }]);
   }, []);
   const value = useMemo<Notices>(
     () => ({ tell, tellFailure: (what, error) => tell(`${what}: ${failureText(error)}`) }),

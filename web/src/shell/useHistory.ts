@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, Refused, settled } from "../api/client";
+import { inOrder } from "../api/inOrder";
 import { headQuery, refreshProject } from "../api/queries";
 import { useNotices } from "./notices";
 
@@ -9,9 +10,9 @@ export function useHistory(project: number) {
   const { tell, tellFailure } = useNotices();
   const { data: head } = useQuery(headQuery(project));
 
-  const go = async (to: number, says: string) => {
-    const at = (client.getQueryData(headQuery(project).queryKey) ?? head)?.at;
-    if (at === undefined) return;
+  // Where it stands now; asked again only when something has changed since.
+  const now = () => client.fetchQuery({ ...headQuery(project), staleTime: Number.POSITIVE_INFINITY });
+  const move = async (at: number, to: number, says: string) => {
     try {
       const next = await settled(
         api.POST("/api/v1/projects/{project}/history/go", {
@@ -28,18 +29,22 @@ export function useHistory(project: number) {
         );
       else tellFailure("The history was not moved", error);
     }
-    await refreshProject(client, project);
+    refreshProject(client, project);
   };
-  const latest = () => client.getQueryData(headQuery(project).queryKey) ?? head;
-  const undo = () => {
-    const turn = latest()?.undo;
-    if (turn) return go(turn.to, `Undone: ${turn.label}.`);
-    tell("There is nothing to undo.");
-  };
-  const redo = () => {
-    const turn = latest()?.redo;
-    if (turn) return go(turn.to, `Done again: ${turn.label}.`);
-    tell("There is nothing to do again.");
-  };
+  const inTurn = (work: () => Promise<void>) =>
+    inOrder(project, work).catch((error) => tellFailure("The history was not moved", error));
+  const go = (to: number, says: string) => inTurn(async () => move((await now()).at, to, says));
+  const undo = () =>
+    inTurn(async () => {
+      const { at, undo } = await now();
+      if (undo) await move(at, undo.to, `Undone: ${undo.label}.`);
+      else tell("There is nothing to undo.");
+    });
+  const redo = () =>
+    inTurn(async () => {
+      const { at, redo } = await now();
+      if (redo) await move(at, redo.to, `Done again: ${redo.label}.`);
+      else tell("There is nothing to do again.");
+    });
   return { head, undo, redo, go };
 }

@@ -4,6 +4,7 @@ mod support;
 
 mod access;
 mod api;
+mod board;
 mod command_line;
 mod data_file;
 mod edits;

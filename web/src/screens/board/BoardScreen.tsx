@@ -33,7 +33,7 @@ export function BoardScreen() {
   const { project, sources, frames } = board;
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { tellFailure, tell } = useNotices();
+  const { tellFailure } = useNotices();
   const [filters, setFilters] = useState<Filters>(NO_FILTERS);
   const [sort, setSort] = useState<Sort>("entry");
   const [grouping, setGrouping] = useState<Grouping>("none");
@@ -91,7 +91,6 @@ export function BoardScreen() {
       const { framing }: Conversion = await client.fetchQuery(conversionQuery(key));
       const name = `${source.values.name} into ${frame.values.name}`;
       setTreatment({ of: "conversion", name, parts: PARTS.map(([id]) => id), framing });
-      tell(`The framing of ${name} is taken: G gives it to what is picked.`);
     } catch (error) {
       tellFailure("Not taken", error);
     }
@@ -201,7 +200,7 @@ export function BoardScreen() {
       {treatment?.of === "conversion" && lines.length > 0 && (
         <div className="legend" role="group" aria-label="Framing to give">
           <span>
-            Framing of <b>{treatment.name}</b>:
+            Framing of <b className="d-inline">{treatment.name}</b>:
           </span>
           {PARTS.map(([id, name]) => (
             <Form.Check

@@ -1,6 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, type Conversion, type FramingValues, type Method, Refused, settled } from "../../api/client";
-import { type ConversionKey, conversionQuery, keepConversion } from "../../api/queries";
+import { inOrder } from "../../api/inOrder";
+import {
+  boardQuery,
+  type ConversionKey,
+  conversionQuery,
+  crossingIndex,
+  keepConversion,
+} from "../../api/queries";
 import { useNotices } from "../../shell/notices";
 
 /** What a framing is before anybody moves it. */
@@ -17,15 +24,21 @@ export function useChooseFraming(project: number) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
 
-  const put = async (key: Omit<ConversionKey, "project">, version: number, own: FramingValues | null) => {
-    const set = await settled(
-      api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
-        params: { path: { project, ...key }, header: { "If-Match": String(version) } },
-        body: { own },
-      }),
-    );
-    keepConversion(client, project, set);
-    return set;
+  const put = (key: Omit<ConversionKey, "project">, version: number, own: FramingValues | null) =>
+    inOrder(project, async () => {
+      const set = await settled(
+        api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
+          params: { path: { project, ...key }, header: { "If-Match": String(latest(key) ?? version) } },
+          body: { own },
+        }),
+      );
+      keepConversion(client, project, set);
+      return set;
+    });
+  // What an earlier key has made of it meanwhile counts, not what was drawn when this one was pressed.
+  const latest = ({ source, frame }: Omit<ConversionKey, "project">) => {
+    const board = client.getQueryData(boardQuery(project).queryKey);
+    return board?.crossings[crossingIndex(board, source, frame)]?.version;
   };
 
   /** Chooses, and says so when that replaces a framing made by hand. */

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { api, type Frame, type FrameShape, settled } from "../../api/client";
+import { inOrder } from "../../api/inOrder";
 import { framePreview, refreshProject } from "../../api/queries";
 import { useEdit } from "../../api/useEdit";
 import { RecordSheet } from "../../fields/RecordSheet";
@@ -31,11 +32,13 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
     version: frame.version,
     refresh,
     save: async (draft, version) => {
-      const saved = await settled(
-        api.PUT("/api/v1/projects/{project}/frames/{frame}", {
-          params: { path, header: { "If-Match": String(version) } },
-          body: valuesOf(draft),
-        }),
+      const saved = await inOrder(project.id, () =>
+        settled(
+          api.PUT("/api/v1/projects/{project}/frames/{frame}", {
+            params: { path, header: { "If-Match": String(version) } },
+            body: valuesOf(draft),
+          }),
+        ),
       );
       await refresh();
       return saved.version;

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
 import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
+import { inOrder } from "../../api/inOrder";
 import { refreshProject, sourcePreview } from "../../api/queries";
 import { useEdit } from "../../api/useEdit";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
@@ -53,11 +54,13 @@ export function SourceSheet({ source, project, onGone }: Props) {
     version: source.version,
     refresh,
     save: async (draft, version) => {
-      const saved = await settled(
-        api.PUT("/api/v1/projects/{project}/sources/{source}", {
-          params: { path, header: { "If-Match": String(version) } },
-          body: valuesOf(draft),
-        }),
+      const saved = await inOrder(project.id, () =>
+        settled(
+          api.PUT("/api/v1/projects/{project}/sources/{source}", {
+            params: { path, header: { "If-Match": String(version) } },
+            body: valuesOf(draft),
+          }),
+        ),
       );
       await refresh();
       return saved.version;

@@ -13,7 +13,7 @@ import {
 } from "../../api/client";
 import { conversionPreview, conversionQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
-import { raster, ratio } from "../../drawing/numbers";
+import { raster, rate, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { Field } from "../../fields/Field";
 import { FOLLOW_KEY, METHODS, SPEAKERS } from "../../shell/methods";
@@ -170,6 +170,7 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
   });
 
   const findings = shown.plan.findings;
+  const { cadence } = shown.crossing;
   const worst = shown.crossing.severity;
   const shift = { onDone: commit, onEscape: typed ? drop : undefined, numeric: true };
   return (
@@ -269,6 +270,14 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
                 <span>{finding.message}</span>
               </li>
             ))}
+            {cadence && !cadence.mixed && (
+              <li className="quiet">
+                <SeverityMark severity={null} />
+                <span>
+                  {rate(source.values.rate)} in {rate(frame.values.rate)}: {cadence.words}.
+                </span>
+              </li>
+            )}
             {!findings.some(({ code }) => code === "distorted") && (
               <li className="quiet">
                 <SeverityMark severity={null} />
