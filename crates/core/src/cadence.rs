@@ -128,7 +128,7 @@ impl fmt::Display for Cadence {
                     }
                     Some(cycle) => {
                         let shown: i64 = cycle.iter().sum();
-                        write!(f, "mixed, {} frames become {shown}", cycle.len())
+                        write!(f, "mixed, {} into {shown}", cycle.len())
                     }
                     None => write!(f, "mixed, never in step"),
                 },

@@ -62,7 +62,7 @@ impl Rotation {
     }
 
     /// The turn a quarter further.
-    pub(crate) const fn further(self) -> Self {
+    const fn further(self) -> Self {
         match self {
             Self::None => Self::Quarter,
             Self::Quarter => Self::Half,

@@ -1749,7 +1749,7 @@ export interface components {
         RemedyResult: {
             /**
              * @description In words.
-             * @example Turn them 90° clockwise
+             * @example Stored sideways? Turn 90°
              */
             words: string;
             /** @description The edit that does it. */

@@ -87,8 +87,10 @@ impl Remedy {
     pub fn of(footage: &Footage, frame: &Deliverable, crossing: &Crossing) -> Option<Self> {
         let found = |code: &str| crossing.plan.findings.iter().any(|finding| finding.code() == code);
         let rates = footage.rate.as_ref().zip(frame.rate.as_ref());
-        if found("sideways") {
-            Some(Self::Turn(footage.geometry.rotation().further()))
+        // Only numbers are known: a picture that lies may lie on purpose. Where somebody has turned
+        // it already, that stands.
+        if found("sideways") && footage.geometry.rotation() == Rotation::None {
+            Some(Self::Turn(Rotation::Quarter))
         } else if crossing.plan.findings.iter().any(|finding| matches!(finding, Finding::Bars { .. }))
             && crossing.framing.method != Method::Fill
         {
@@ -136,7 +138,7 @@ impl Alike {
     pub fn words(&self) -> String {
         let mut words = vec![self.raster.to_string()];
         if self.pixel_aspect != Exact::ONE {
-            words.push(format!("pixels {}", self.pixel_aspect.to_short_decimal(3)));
+            words.push(format!("pixels {}", self.pixel_aspect.to_string().replace('/', ":")));
         }
         if self.squeeze != Exact::ONE {
             words.push(format!("squeezed {}×", self.squeeze.to_short_decimal(3)));

@@ -45,9 +45,9 @@ fn the_familiar_patterns_come_out() {
     case("24", "30", Relation::Mixed, Some(&[2, 1, 1, 1]), "pattern 2:1:1:1");
     case("30", "24", Relation::Mixed, Some(&[1, 1, 1, 1, 0]), "pattern 1:1:1:1:0");
     // One frame a second more.
-    case("24", "25", Relation::Mixed, None, "mixed, 24 frames become 25");
+    case("24", "25", Relation::Mixed, None, "mixed, 24 into 25");
     // NTSC and whole rates meet only after 1001 frames: longer than a cycle that is listed.
-    case("24000/1001", "24", Relation::Mixed, None, "mixed, 1000 frames become 1001");
+    case("24000/1001", "24", Relation::Mixed, None, "mixed, 1000 into 1001");
     case("24", "24000/1001", Relation::Mixed, None, "mixed, never in step");
 }
 

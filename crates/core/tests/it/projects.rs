@@ -106,6 +106,9 @@ fn remedies_are_one_for_each_trouble() {
     let sideways = clip("phone", 1920, 1080);
     let upright = delivered("Story", 1080, 1920);
     assert_eq!(remedy(&sideways, &upright), Some(Remedy::Turn(Rotation::new(90).expect("a turn"))));
+    // What somebody has turned already is left as it is.
+    let turned = SourcePatch { rotation: Some(Rotation::new(180).expect("a turn")), ..SourcePatch::default() };
+    assert_eq!(remedy(&with(&sideways, &turned), &upright), Some(Remedy::Fill));
     assert_eq!(remedy(&clip("scope", 4096, 1716), &hd), Some(Remedy::Fill));
     let fast = SourcePatch { rate: Some(Some(rate("59.94"))), ..SourcePatch::default() };
     assert_eq!(remedy(&with(&clip("fast", 1920, 1080), &fast), &hd), Some(Remedy::EveryFrame));
@@ -118,6 +121,8 @@ fn kinds_are_worded_by_what_is_not_plain() {
     };
     case(SourcePatch::default(), "5120×2700 at 25");
     case(SourcePatch { rate: Some(Some(rate("23.98"))), ..SourcePatch::default() }, "5120×2700 at 23.976");
+    let aspect = Written::parse("12:11", PixelAspect::parse).expect("a shape");
+    case(SourcePatch { pixel_aspect: Some(aspect), ..SourcePatch::default() }, "5120×2700 pixels 12:11 at 25");
     let all = SourcePatch {
         squeeze: Some(squeeze("9:5")),
         rotation: Some(Rotation::new(180).expect("a turn")),

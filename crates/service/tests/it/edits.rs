@@ -231,7 +231,7 @@ async fn conversions_tell_what_becomes_of_the_frames() {
     // 24 at 24, and at 25.
     assert_eq!(cadence(1, 17).await.0, "frame for frame");
     let (words, findings) = cadence(1, 19).await;
-    assert_eq!(words, "mixed, 24 frames become 25");
+    assert_eq!(words, "mixed, 24 into 25");
     assert!(findings.contains(&json!("rate_mixed")), "{findings:?}");
     // Slow motion: every frame once.
     assert_eq!(cadence(9, 17).await.0, "20 % speed, 5 times as long");

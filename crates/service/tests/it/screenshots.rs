@@ -6,16 +6,84 @@ use serde_json::json;
 
 use crate::support::{Browser, Server};
 
+/// A picture, the address of its view, what it says when it is there, and the light.
 const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("projects", "/", "last changed", "light"),
     ("footage", "/projects/1/footage?source=5", "as stored", "light"),
+    ("footage-many", "/projects/1/footage", "as stored", "light"),
+    ("paste", "/projects/1/footage/paste", "The list", "light"),
     ("deliveries", "/projects/1/deliveries?frame=19", "at one scale", "light"),
+    ("bin", "/projects/1/deliveries?frame=18", "at one scale", "light"),
     ("new-frame", "/projects/1/deliveries?frame=new", "Add the frame", "light"),
+    ("library", "/projects/1/deliveries/library", "From a clip", "light"),
     ("board", "/projects/1/board", "112 conversions", "light"),
+    ("board-rates", "/projects/1/board", "112 conversions", "light"),
+    ("find", "/projects/1/board", "112 conversions", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
+    ("history", "/projects/1/board", "112 conversions", "light"),
     ("about", "/about", "Packages", "light"),
 ];
+
+/// A list with most of what lists have wrong.
+const LIST: &str = "Clip name;Resolution;Anamorphic;FPS;Scan;Comment\n\
+    A015_C001;2880x2160;2x;23.98;p;Furnace, second day\nA015_C002;2880×2160;2;23.976;p;\n\
+    B004_C001;4608 3164;;24000/1001;;Harbour\nC050;6240x4160;3:2;24;;\nT1988;720x576;;25i;;Ferry, return\n\
+    N1995;720x480;;29.97df;i;\nQ001;4K;;25;;a guess\nX001;1920x1080;20;25;;\nX002;thousand;;24;;\n";
+
+/// What is done on a view before its picture is taken.
+async fn prepare(browser: &Browser, server: &Server, name: &str) {
+    match name {
+        "new-frame" => {
+            browser.press("By ratio out of a container").await;
+            browser.press("Take 3840 by 1606").await;
+        }
+        "footage-many" => {
+            browser.see("tr[aria-current=true]").await;
+            browser.chord('\u{e009}', 'a').await;
+            browser.fill("lens squeeze", "2").await;
+            browser.says("changes 14").await;
+        }
+        "paste" => {
+            browser.see("textarea").await;
+            browser.paste(LIST).await;
+            browser.says("All 9").await;
+        }
+        "bin" => {
+            browser.press("The bin against it").await;
+            browser.says("sources match this frame").await;
+        }
+        "board-rates" => {
+            browser.keys("d").await;
+            browser.says("frame for frame").await;
+        }
+        "find" => {
+            browser.keys("/").await;
+            browser.see("[role=combobox]").await;
+            browser.keys("kiln st").await;
+            browser.see("[role=option]").await;
+        }
+        "history" => {
+            for edit in [
+                json!({ "edit": "set_sources", "sources": [1, 7, 8, 15], "set": { "squeeze": "1.8" } }),
+                json!({ "edit": "turn_frames", "frames": [17, 18, 19] }),
+                json!({ "edit": "set_conversions", "conversions": [[1, 17], [2, 17], [3, 17]], "own": { "method": "width" } }),
+            ] {
+                server.post("/projects/1/edits", &edit).await.ok();
+            }
+            let head = server.get("/projects/1/history/head").await.ok();
+            let back = json!({ "from": head["at"], "to": head["undo"]["to"] });
+            server.post("/projects/1/history/go", &back).await.ok();
+            let last = json!({ "edit": "set_frames", "frames": [17, 18], "set": { "rate": "23.976" } });
+            server.post("/projects/1/edits", &last).await.ok();
+            browser.client.refresh().await.expect("a reload");
+            browser.says("conversions").await;
+            browser.press("History").await;
+            browser.says("on a branch that was left").await;
+        }
+        _ => {}
+    }
+}
 
 #[tokio::test]
 #[ignore = "writes pictures; run by cargo xtask screenshots"]
@@ -29,10 +97,7 @@ async fn of_the_main_views() {
         browser.devtools("Emulation.setEmulatedMedia", media).await;
         browser.open(path).await;
         browser.says(says).await;
-        if *name == "new-frame" {
-            browser.press("By ratio out of a container").await;
-            browser.press("Take 3840 by 1606").await;
-        }
+        prepare(&browser, &server, name).await;
         browser.until("document.fonts.status === 'loaded'").await;
         // Two frames later every drawing knows its room.
         browser.run_async("const done = arguments[0]; setTimeout(done, 400)").await;

@@ -1,6 +1,5 @@
 //! The bin against a frame, as JSON.
 
-use ratiomet_core::Rotation;
 use ratiomet_core::project::Remedy;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -49,7 +48,7 @@ pub struct BinGroup {
 #[derive(Debug, Serialize, ToSchema)]
 pub struct RemedyResult {
     /// In words.
-    #[schema(example = "Turn them 90° clockwise")]
+    #[schema(example = "Stored sideways? Turn 90°")]
     pub words: String,
     /// The edit that does it.
     pub edit: EditRequest,
@@ -61,10 +60,7 @@ impl RemedyResult {
         let set = |set: SourceSet| EditRequest::SetSources { sources: sources.to_vec(), set: Box::new(set) };
         match remedy {
             Remedy::Turn(rotation) => Self {
-                words: match rotation {
-                    Rotation::None => "Take their turn back".to_owned(),
-                    turn => format!("Turn them {}° clockwise", turn.degrees()),
-                },
+                words: format!("Stored sideways? Turn {}°", rotation.degrees()),
                 edit: set(SourceSet { rotation: Some(rotation.degrees()), ..SourceSet::default() }),
             },
             Remedy::EveryFrame => Self {

@@ -245,8 +245,8 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
                 style={{ top: start, height: size, width }}
               >
                 <div role="rowheader" className="heading-words">
-                  <b className="num">{line.heading}</b>{" "}
-                  <span className="quiet">{count(line.sources, "source")}</span>
+                  <b className="num">{line.heading}</b>
+                  <span className="quiet ms-2">{count(line.sources, "source")}</span>
                 </div>
               </div>
             );
