@@ -14,7 +14,7 @@ use crate::{Error, Exact};
 ///
 /// ```
 /// # use ratiomet_core::{Raster, space::Stored};
-/// assert_eq!(Raster::<Stored>::new(2880, 2160)?.to_string(), "2880x2160");
+/// assert_eq!(Raster::<Stored>::new(2880, 2160)?.to_string(), "2880×2160");
 /// assert!(Raster::<Stored>::new(0, 2160).is_err());
 /// # Ok::<(), ratiomet_core::Error>(())
 /// ```
