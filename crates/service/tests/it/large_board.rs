@@ -25,6 +25,79 @@ async fn fill(server: &Server) {
     }
 }
 
+/// How long from a script to what it brings about, both in the page.
+async fn timed(browser: &Browser, act: &str, seen: &str) -> Duration {
+    let script = format!(
+        "const done = arguments[0], start = performance.now(); {act}; \
+         const look = () => {seen} ? requestAnimationFrame(() => done(performance.now() - start)) \
+         : requestAnimationFrame(look); look()"
+    );
+    Duration::from_secs_f64(browser.run_async(&script).await.as_f64().expect("a time") / 1000.0)
+}
+
+#[tokio::test]
+async fn three_hundred_sources_change_at_once_and_two_thousand_rows_are_read() {
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Bin" })).await.ok();
+    let clip = |number: usize| {
+        let raster = [[2880, 2160], [4608, 3164], [3840, 2160]][number % 3];
+        json!({ "name": format!("C{number:03}"), "geometry": { "raster": raster }, "rate": "24" })
+    };
+    let values: Vec<_> = (0..300).map(clip).collect();
+    server.post("/projects/1/edits", &json!({ "edit": "add_sources", "values": values })).await.ok();
+    let frame =
+        |number: u32| json!({ "name": format!("F{number}"), "geometry": { "raster": [1080 + 64 * number, 1080] } });
+    let values: Vec<_> = (0..12).map(frame).collect();
+    server.post("/projects/1/edits", &json!({ "edit": "add_frames", "values": values })).await.ok();
+
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage").await;
+    browser.see("tr[aria-current=true]").await;
+    let first = "(document.querySelector('tr[data-id]').innerText.match(/([0-9.]+)×\\s/g) || []).join()";
+    let (mut changed, mut undone) = (Vec::new(), Vec::new());
+    browser.chord('\u{e009}', 'a').await;
+    browser.says("300 sources").await;
+    for squeeze in ["1.3", "1.5", "1.8", "2"] {
+        browser.fill("lens squeeze", squeeze).await;
+        browser.says("changes 300").await;
+        let act = "document.querySelector('.would button').click()";
+        changed.push(timed(&browser, act, &format!("{first}.includes('{squeeze}×')")).await);
+    }
+    browser.run("document.activeElement.blur()").await;
+    for squeeze in ["1.8", "1.5", "1.3"] {
+        let act = "document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'u', bubbles: true }))";
+        undone.push(timed(&browser, act, &format!("{first}.includes('{squeeze}×')")).await);
+    }
+    let board = server.get("/projects/1/board").await.ok();
+    let sources = board["sources"].as_array().expect("sources");
+    assert!(sources.len() == 300 && sources.iter().all(|source| source["values"]["geometry"]["squeeze"] == "1.3"));
+    println!(
+        "300 by 12: squeeze of all saved and redrawn in {:.0} ms, undo {:.0} ms (medians)",
+        median(changed),
+        median(undone)
+    );
+
+    browser.open("/projects/1/footage/paste").await;
+    browser.see("textarea").await;
+    let row = |number: usize| {
+        format!("P{number}\\t{}\\t1.8x\\t23.98\\n", ["3840x2160", "2880×2160", "4608 3164"][number % 3])
+    };
+    let rows: String = (0..2_000).map(row).collect();
+    let act = format!(
+        "const data = new DataTransfer(); data.setData('text/plain', 'Clip\\tSize\\tLens\\tfps\\n{rows}'); \
+         document.querySelector('textarea').dispatchEvent(new ClipboardEvent('paste', \
+         {{ clipboardData: data, bubbles: true, cancelable: true }}))"
+    );
+    let read = timed(&browser, &act, "document.querySelector('tr[data-line=\"2\"]')").await;
+    println!("2,000 rows: preview in {:.0} ms", read.as_secs_f64() * 1000.0);
+    browser.says("2000 understood").await;
+    browser.press("Add 2000 sources").await;
+    browser.says("2300 sources").await;
+    browser.until("document.querySelector('.list-foot').innerText.includes('2000 picked')").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
 /// The middle of some times, in milliseconds.
 fn median(mut times: Vec<Duration>) -> f64 {
     times.sort_unstable();

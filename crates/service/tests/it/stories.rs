@@ -200,6 +200,61 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
 }
 
 #[tokio::test]
+async fn keys_that_come_fast_are_all_carried_out_in_order() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board").await;
+    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope']").await;
+    // Four changes of one conversion without a pause; none is taken for that of another window.
+    browser.keys("twhn").await;
+    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: 1:1*']").await;
+    // Undone without a pause, each by itself.
+    browser.keys("uuu").await;
+    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: Fit*']").await;
+    browser.chord('\u{e008}', 'U').await;
+    browser.chord('\u{e008}', 'U').await;
+    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: Height*']").await;
+    // A change and its undo at once.
+    browser.keys("xu").await;
+    browser
+        .until(
+            "document.querySelector('.toasts').innerText.includes('Undone: Method stretch')\
+        || document.querySelector('.toasts').innerText.includes('Undone: Stretch')",
+        )
+        .await;
+    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: Height*']").await;
+    assert!(!browser.text().await.contains("another window"));
+    let history = server.get("/projects/1/history").await.ok();
+    assert_eq!(history["steps"].as_array().map(Vec::len), Some(6), "{history}");
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn an_undo_of_what_another_window_changed_is_asked_for_again() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage?source=2").await;
+    browser.says("B003 Harbour wall").await;
+    browser.fill("lens squeeze", "1.5").await;
+    browser.keys(ENTER).await;
+    browser.until("!document.body.innerText.includes('Enter keeps')").await;
+    browser.until("!document.querySelector('[aria-keyshortcuts^=\"U\"]').disabled").await;
+    let edit = json!({ "edit": "set_sources", "sources": [3], "set": { "rotation": 90 } });
+    server.post("/projects/1/edits", &edit).await.ok();
+    browser.run("document.activeElement.blur()").await;
+    browser.keys("u").await;
+    browser.says("was changed in another window meanwhile").await;
+    assert_eq!(server.get("/projects/1/sources/2").await.ok()["values"]["geometry"]["squeeze"], "1.5");
+    // Now that it is seen, undo takes the newest change first.
+    browser.until("document.querySelector('[aria-keyshortcuts^=\"U\"]').title.includes('90°')").await;
+    browser.keys("uu").await;
+    browser.until("document.querySelector('[aria-keyshortcuts^=\"U\"]').disabled").await;
+    assert_eq!(server.get("/projects/1/sources/2").await.ok()["values"]["geometry"]["squeeze"], "1");
+    browser.close().await;
+}
+
+#[tokio::test]
 async fn zoom_and_shift_answer_while_they_are_typed() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;

@@ -82,6 +82,78 @@ async fn names_are_asked_for_in_words() {
 }
 
 #[tokio::test]
+async fn wrong_values_for_many_change_none_of_them() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage").await;
+    browser.see("tr[aria-current=true]").await;
+    browser.chord('\u{e009}', 'a').await;
+    browser.says("16 sources").await;
+    for (label, entry, says) in [
+        ("lens squeeze", "0", "a squeeze from 1/10 to 10; 0 is outside"),
+        ("lens squeeze", "wide", "a number such as 2.39"),
+        ("pixel aspect", "11", "a pixel aspect from 1/10 to 10"),
+        ("frame rate", "0", "a frame rate from 1/1000 to 1000"),
+        ("off the left", "-3", "a whole number of stored pixels"),
+        ("off the top", "65000", "insets that leave at least 2 stored pixels"),
+    ] {
+        browser.fill(label, entry).await;
+        let said = wrong(&browser, label).await;
+        assert!(said.contains(says), "{label} {entry:?} says {said:?}");
+        // Enter all the same does nothing, and the entry stays.
+        browser.keys(ENTER).await;
+        assert_eq!(browser.value(label).await, entry);
+        browser.keys(ESCAPE).await;
+        browser.until("!document.querySelector('[aria-invalid=true]')").await;
+    }
+    assert_eq!(server.get("/projects/1/history/head").await.ok()["undo"], serde_json::Value::Null);
+    // A guide that leaves nothing, or is none.
+    browser.fill("guide by ratio, as stored", "0").await;
+    browser.keys(ENTER).await;
+    let said = wrong(&browser, "guide by ratio, as stored").await;
+    assert!(said.contains("a ratio from 1/100 to 100"), "{said}");
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn what_the_house_keeps_needs_a_name() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage?source=10").await;
+    browser.says("R010 Tide table screen").await;
+    browser.press("Keep it").await;
+    browser.says("a name of 1 to 120 characters on one line").await;
+    browser.open("/projects/1/deliveries?frame=18").await;
+    browser.says("Streaming UHD").await;
+    browser.fill("keep in the library under", "").await;
+    browser.press("Keep it").await;
+    browser.says("a name of 1 to 120 characters on one line").await;
+    let library = server.get("/library").await.ok();
+    assert_eq!((&library["frames"], &library["active_pictures"]), (&serde_json::json!([]), &serde_json::json!([])));
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_list_of_nothing_says_so_and_a_refused_one_stays() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage/paste").await;
+    browser.see("textarea").await;
+    browser
+        .until("[...document.querySelectorAll('button')].some(b => b.innerText === 'Read the list' && b.disabled)")
+        .await;
+    browser.keys("just words").await;
+    browser.press("Read the list").await;
+    browser.says("1 not understood").await;
+    browser.says("a stored size such as 3840x2160; there is none in this row").await;
+    browser.press("Another list").await;
+    browser.see("textarea").await;
+    browser.paste(&format!("name\tsize\n{}", "A\t16x9\n".repeat(20_001))).await;
+    browser.says("at most 20000 rows at once").await;
+    browser.close().await;
+}
+
+#[tokio::test]
 async fn an_extraction_keeps_its_last_good_answer() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
