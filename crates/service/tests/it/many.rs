@@ -264,6 +264,18 @@ async fn the_upright_set_is_built_from_the_landscape_one() {
     browser.click(browser.see("[aria-label='Take HD']").await).await;
     browser.press("Add 2 frames").await;
     browser.says("3 frames to deliver").await;
+    // A new one is started from any other; without a name it gets the one that its numbers propose.
+    browser.keys("n").await;
+    let start = browser.field("start from").await;
+    start.select_by_label("Scope (4096×1716)").await.expect("a frame");
+    browser.until("document.querySelector('input[placeholder=\"Cinema scope 4K 25\"]')").await;
+    browser.fill("frame rate", "23.976").await;
+    browser.see("input[placeholder='Cinema scope 4K 23.976']").await;
+    browser.press("Add the frame").await;
+    browser.says("4 frames to deliver").await;
+    browser.says("Cinema scope 4K 23.976").await;
+    browser.press("Delete").await;
+    browser.says("3 frames to deliver").await;
     // All of them, turned.
     browser.run("document.querySelector('[data-list]').focus()").await;
     browser.chord(CONTROL, 'a').await;

@@ -67,7 +67,11 @@ async fn names_are_asked_for_in_words() {
     browser.open("/").await;
     browser.press("Begin it").await;
     browser.says("a name of 1 to 120 characters on one line").await;
+    browser.open("/projects/1/footage?source=new").await;
+    browser.press("Add the source").await;
+    browser.says("a name of 1 to 120 characters on one line").await;
     browser.open("/projects/1/deliveries?frame=new").await;
+    browser.fill("name", &"long ".repeat(30)).await;
     browser.press("Add the frame").await;
     browser.says("a name of 1 to 120 characters on one line").await;
     browser.fill("name", "Banner").await;

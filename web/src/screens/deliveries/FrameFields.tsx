@@ -10,8 +10,13 @@ export const FRAME_METHODS = [
   ...METHODS.map(({ id, name }) => [id, name] as const),
 ] as const;
 
+interface Props extends FieldsProps<FrameDraft> {
+  /** The name that an empty one stands for. */
+  proposed?: string;
+}
+
 /** Every value of a frame, each edited where it stands. */
-export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: FieldsProps<FrameDraft>) {
+export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, proposed }: Props) {
   const at = (...pointers: string[]) => wrongAt(problem, ...pointers);
   const done = { onDone: commit, onEscape: drop };
   const choose = (part: Partial<FrameDraft>) => {
@@ -24,6 +29,7 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst }: F
         label="name"
         className="wide"
         autoFocus={nameFirst}
+        empty={proposed}
         value={draft.name}
         wrong={at("/name")}
         onText={(name) => edit({ name })}

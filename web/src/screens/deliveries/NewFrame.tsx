@@ -1,13 +1,22 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Button, ButtonGroup, Table } from "react-bootstrap";
+import { useId, useRef, useState } from "react";
+import { Button, ButtonGroup, Form, Table } from "react-bootstrap";
 import { useSearchParams } from "react-router";
-import { api, type Extraction, type FrameShape, preview, settled, wrongAt } from "../../api/client";
-import { framePreview, refreshProject } from "../../api/queries";
+import {
+  api,
+  type Extraction,
+  type FrameShape,
+  type FrameValues,
+  preview,
+  settled,
+  wrongAt,
+} from "../../api/client";
+import { framePreview, libraryQuery, refreshProject } from "../../api/queries";
 import { fraction, percent, raster, short } from "../../drawing/numbers";
 import { Choice, Field, whole } from "../../fields/Field";
 import { AddOrCancel, useNewRecord } from "../../fields/RecordSheet";
-import { NEW_FRAME, valuesOf } from "./draft";
+import { useBoard } from "../../shell/ProjectLayout";
+import { draftOf, type FrameDraft, NEW_FRAME, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
 
 /** A new frame: by its size, or as a ratio out of a container. */
@@ -23,15 +32,19 @@ export function NewFrame({
   const client = useQueryClient();
   const [search] = useSearchParams();
   const [way, setWay] = useState<"size" | "ratio">(search.get("by") === "ratio" ? "ratio" : "size");
+  const proposal = useRef("");
+  const named = (draft: FrameDraft) => ({ ...draft, name: draft.name.trim() || proposal.current });
   const { draft, refusal, edit, store } = useNewRecord(NEW_FRAME, async (draft) => {
+    const body = valuesOf(named(draft));
     const added = await settled(
-      api.POST("/api/v1/projects/{project}/frames", { params: { path: { project } }, body: valuesOf(draft) }),
+      api.POST("/api/v1/projects/{project}/frames", { params: { path: { project } }, body }),
     );
     await refreshProject(client, project);
     onAdded(added.id);
   });
-  // A name is asked for only when the frame is added.
+  // Without a name it gets the one that its numbers propose.
   const { data } = useQuery(framePreview(valuesOf({ ...draft, name: draft.name || "new" })));
+  if (data?.sound) proposal.current = data.value.proposed_name;
   return (
     <form
       className="sheet"
@@ -53,6 +66,7 @@ export function NewFrame({
         </ButtonGroup>
       </div>
       <div className="scroll">
+        {way === "size" && <StartFrom onChoose={(values) => edit({ ...draftOf({ values }), name: "" })} />}
         {way === "ratio" && (
           <ByRatio
             chosen={[draft.width, draft.height]}
@@ -64,11 +78,12 @@ export function NewFrame({
         <FrameFields
           nameFirst={way === "size"}
           draft={draft}
+          proposed={data?.sound ? data.value.proposed_name : undefined}
           problem={refusal ?? (data && !data.sound ? data.problem : undefined)}
           edit={edit}
         />
         {data?.sound && <ShapeLine shape={data.value} />}
-        {data?.sound && draft.name !== data.value.proposed_name && (
+        {data?.sound && draft.name !== "" && draft.name !== data.value.proposed_name && (
           <p className="px-3 mb-2 small">
             Its numbers propose the name{" "}
             <Button size="sm" variant="plain" onClick={() => edit({ name: data.value.proposed_name })}>
@@ -79,6 +94,55 @@ export function NewFrame({
         <AddOrCancel what="frame" onCancel={onCancel} />
       </div>
     </form>
+  );
+}
+
+/** The frames that a new one can be started from: of this project, of the house, published. */
+function StartFrom({ onChoose }: { onChoose: (values: FrameValues) => void }) {
+  const { frames } = useBoard();
+  const { data: library } = useQuery(libraryQuery);
+  const [chosen, setChosen] = useState("");
+  const groups: [string, FrameValues[]][] = [
+    ["this project", frames.map(({ values }) => values)],
+    ["the house", library?.frames.map(({ values }) => values.frame) ?? []],
+    ...(library?.published.map(({ title, frames }): [string, FrameValues[]] => [
+      title,
+      frames.map(({ values }) => values),
+    ]) ?? []),
+  ];
+  const id = useId();
+  return (
+    <div className="fields pb-0">
+      <div className="field wide">
+        <label htmlFor={id}>start from</label>
+        <div className="entry">
+          <Form.Select
+            id={id}
+            value={chosen}
+            onChange={(event) => {
+              const [group = 0, at = 0] = event.target.value.split(".").map(Number);
+              const values = groups[group]?.[1][at];
+              setChosen(event.target.value);
+              if (values) onChoose(values);
+            }}
+          >
+            <option value="" disabled>
+              any other frame
+            </option>
+            {groups.map(([title, frames], group) => (
+              <optgroup key={title} label={title}>
+                {frames.map(({ name, geometry }, at) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: frames of one name are told apart by their place alone
+                  <option key={`${name} ${at}`} value={`${group}.${at}`}>
+                    {name} ({raster(geometry.raster)})
+                  </option>
+                ))}
+              </optgroup>
+            ))}
+          </Form.Select>
+        </div>
+      </div>
+    </div>
   );
 }
 
