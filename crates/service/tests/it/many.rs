@@ -295,6 +295,24 @@ async fn the_upright_set_is_built_from_the_landscape_one() {
     server.post("/projects", &json!({ "name": "Next" })).await.ok();
     browser.open("/projects/2/deliveries/library").await;
     browser.see(&format!("[aria-label='Take {}']", names[4])).await;
+    // There it is called otherwise, under another heading, and is taken under that name.
+    browser.fill(&format!("name of {}", names[4]), "Story UHD").await;
+    browser.keys(ENTER).await;
+    browser.see("[aria-label='Take Story UHD']").await;
+    browser.fill("heading of Story UHD", "Social").await;
+    browser.keys(ENTER).await;
+    browser.until("[...document.querySelectorAll('th')].some(th => th.innerText === 'Social')").await;
+    browser.click(browser.see("[aria-label='Take Story UHD']").await).await;
+    browser.click(browser.see(&format!("[aria-label='Take {}']", names[3])).await).await;
+    browser.press("Add turned").await;
+    browser.says("2 frames to deliver").await;
+    // Both are picked where they have come.
+    browser.until("document.querySelectorAll('tr[aria-selected=true]').length === 2").await;
+    browser.client.back().await.expect("the way back");
+    browser.press("Take Story UHD out of the library").await;
+    browser.says("is taken out of the library").await;
+    browser.press("Undo in the library").await;
+    browser.see("[aria-label='Take Story UHD']").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

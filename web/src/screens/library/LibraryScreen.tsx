@@ -5,20 +5,12 @@ import { Link, useNavigate } from "react-router";
 import { api, type FrameValues, type Library, settled } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
 import { useEdit } from "../../api/useEdit";
-import { FrameShapeMark } from "../../drawing/crossing";
-import { count, raster, rate } from "../../drawing/numbers";
+import { count, raster } from "../../drawing/numbers";
 import { failureText, useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { pictureText } from "../footage/ActivePictureTools";
 import { fileText } from "../paste/reading";
-
-interface Entry {
-  key: string;
-  values: FrameValues;
-  source: string;
-  /** Of the house: its number and version. */
-  own?: { id: number; version: number };
-}
+import { ActivePictures } from "./ActivePictures";
+import { type Entry, LibraryRow } from "./rows";
 
 interface Group {
   title: string;
@@ -27,10 +19,11 @@ interface Group {
 
 function groupsOf(library: Library): Group[] {
   const house = new Map<string, Entry[]>();
-  for (const { id, version, values } of library.frames) {
-    const entries = house.get(values.group) ?? [];
-    entries.push({ key: `h${id}`, values: values.frame, source: "house", own: { id, version } });
-    house.set(values.group, entries);
+  for (const own of library.frames) {
+    const { group, frame } = own.values;
+    const entries = house.get(group) ?? [];
+    entries.push({ key: `h${own.id}`, values: frame, own });
+    house.set(group, entries);
   }
   return [
     ...[...house].map(([title, entries]) => ({ title, entries })),
@@ -66,7 +59,7 @@ export function LibraryScreen() {
     .filter(({ entries }) => entries.length > 0);
   const taken = groups.flatMap(({ entries }) => entries).filter(({ key }) => picked.has(key));
   const show = (ids: readonly number[]) =>
-    navigate(`/projects/${project.id}/deliveries?frame=${ids[0]}&picked=${ids.join(".")}`);
+    navigate(`/projects/${project.id}/deliveries?frame=${ids[0]}`, { state: { picked: ids } });
   const add = async (values: FrameValues[]) => {
     const { done } = await edit({ edit: "add_frames", values });
     if (done) show(done.frames);
@@ -100,20 +93,6 @@ export function LibraryScreen() {
       tell(`Undone in the library: ${turn.label}.`);
     } catch (failure) {
       tellFailure("Not undone", failure);
-    }
-    refresh();
-  };
-  const remove = async ({ own, values }: Entry) => {
-    if (!own) return;
-    try {
-      await settled(
-        api.DELETE("/api/v1/library/frames/{frame}", {
-          params: { path: { frame: own.id }, header: { "If-Match": String(own.version) } },
-        }),
-      );
-      tell(`“${values.name}” is taken out of the library.`);
-    } catch (failure) {
-      tellFailure("Not taken out", failure);
     }
     refresh();
   };
@@ -195,7 +174,6 @@ export function LibraryScreen() {
                         else next.delete(entry.key);
                         setPicked(next);
                       }}
-                      onRemove={() => remove(entry)}
                     />
                   ))}
                 </tbody>
@@ -273,127 +251,5 @@ export function LibraryScreen() {
         </section>
       </div>
     </main>
-  );
-}
-
-interface RowProps {
-  entry: Entry;
-  picked: boolean;
-  onPick: (on: boolean) => void;
-  onRemove: () => void;
-}
-
-function LibraryRow({ entry, picked, onPick, onRemove }: RowProps) {
-  const { values, source, own } = entry;
-  const { raster: size, pixel_aspect: aspect, picture_ratio: picture } = values.geometry;
-  const more = [
-    aspect !== "1" && `${aspect} pixels`,
-    picture && `picture ${picture}`,
-    values.rate && `at ${rate(values.rate)}`,
-  ]
-    .filter(Boolean)
-    .join(", ");
-  return (
-    <tr aria-selected={picked}>
-      <td className="ps-3">
-        <Form.Check
-          checked={picked}
-          aria-label={`Take ${values.name}`}
-          onChange={(event) => onPick(event.target.checked)}
-        />
-      </td>
-      <td>
-        <FrameShapeMark raster={size} pixelAspect={aspect} width={34} height={24} />
-      </td>
-      <td>
-        <b>{values.name}</b>
-      </td>
-      <td className="num">
-        {raster(size)}
-        {more && <small className="d-block quiet">{more}</small>}
-      </td>
-      <td className="quiet small">
-        {own ? (
-          <Button
-            size="sm"
-            variant="plain"
-            onClick={onRemove}
-            aria-label={`Take ${values.name} out of the library`}
-          >
-            Take out
-          </Button>
-        ) : (
-          source
-        )}
-      </td>
-    </tr>
-  );
-}
-
-function ActivePictures({ library, onChange }: { library?: Library; onChange: () => void }) {
-  const { tell, tellFailure } = useNotices();
-  const [guide, setGuide] = useState("");
-  const pictures = library?.active_pictures ?? [];
-  const remove = async (id: number, version: number, name: string) => {
-    try {
-      await settled(
-        api.DELETE("/api/v1/library/active-pictures/{picture}", {
-          params: { path: { picture: id }, header: { "If-Match": String(version) } },
-        }),
-      );
-      tell(`“${name}” is taken out of the library.`);
-    } catch (failure) {
-      tellFailure("Not taken out", failure);
-    }
-    onChange();
-  };
-  const add = async () => {
-    try {
-      await settled(
-        api.POST("/api/v1/library/active-pictures", {
-          body: { name: `${guide.trim()} guide`, guide: guide.trim() },
-        }),
-      );
-      setGuide("");
-    } catch (failure) {
-      tellFailure("Not kept", failure);
-    }
-    onChange();
-  };
-  return (
-    <div className="tools">
-      <ul className="plain">
-        {pictures.map(({ id, version, values }) => (
-          <li key={id}>
-            <span>{pictureText(values)}</span>
-            <Button
-              size="sm"
-              variant="plain"
-              aria-label={`Take ${values.name} out of the library`}
-              onClick={() => remove(id, version, values.name)}
-            >
-              Take out
-            </Button>
-          </li>
-        ))}
-        {pictures.length === 0 && (
-          <li className="quiet">None yet. Keep the insets of a source by name on the Footage screen.</li>
-        )}
-      </ul>
-      <div className="tool-row">
-        <Form.Control
-          size="sm"
-          className="num"
-          aria-label="Ratio of a new guide"
-          placeholder="4:3"
-          value={guide}
-          onChange={(event) => setGuide(event.target.value)}
-          onKeyDown={(event) => event.key === "Enter" && add()}
-        />
-        <Button size="sm" disabled={guide.trim() === ""} onClick={add}>
-          Keep a guide of this ratio
-        </Button>
-      </div>
-    </div>
   );
 }

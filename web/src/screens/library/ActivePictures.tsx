@@ -1,0 +1,74 @@
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { api, type Library, settled } from "../../api/client";
+import { useNotices } from "../../shell/notices";
+import { pictureText } from "../footage/ActivePictureTools";
+
+/** The active pictures of the house, and a new guide by its ratio. */
+export function ActivePictures({ library, onChange }: { library?: Library; onChange: () => void }) {
+  const { tell, tellFailure } = useNotices();
+  const [guide, setGuide] = useState("");
+  const pictures = library?.active_pictures ?? [];
+  const remove = async (id: number, version: number, name: string) => {
+    try {
+      await settled(
+        api.DELETE("/api/v1/library/active-pictures/{picture}", {
+          params: { path: { picture: id }, header: { "If-Match": String(version) } },
+        }),
+      );
+      tell(`“${name}” is taken out of the library.`);
+    } catch (failure) {
+      tellFailure("Not taken out", failure);
+    }
+    onChange();
+  };
+  const add = async () => {
+    try {
+      await settled(
+        api.POST("/api/v1/library/active-pictures", {
+          body: { name: `${guide.trim()} guide`, guide: guide.trim() },
+        }),
+      );
+      setGuide("");
+    } catch (failure) {
+      tellFailure("Not kept", failure);
+    }
+    onChange();
+  };
+  return (
+    <div className="tools">
+      <ul className="plain">
+        {pictures.map(({ id, version, values }) => (
+          <li key={id}>
+            <span>{pictureText(values)}</span>
+            <Button
+              size="sm"
+              variant="plain"
+              aria-label={`Take ${values.name} out of the library`}
+              onClick={() => remove(id, version, values.name)}
+            >
+              Take out
+            </Button>
+          </li>
+        ))}
+        {pictures.length === 0 && (
+          <li className="quiet">None yet. Keep the insets of a source by name on the Footage screen.</li>
+        )}
+      </ul>
+      <div className="tool-row">
+        <Form.Control
+          size="sm"
+          className="num"
+          aria-label="Ratio of a new guide"
+          placeholder="4:3"
+          value={guide}
+          onChange={(event) => setGuide(event.target.value)}
+          onKeyDown={(event) => event.key === "Enter" && add()}
+        />
+        <Button size="sm" disabled={guide.trim() === ""} onClick={add}>
+          Keep a guide of this ratio
+        </Button>
+      </div>
+    </div>
+  );
+}

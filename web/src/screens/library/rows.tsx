@@ -1,0 +1,131 @@
+import { useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { Button, Form } from "react-bootstrap";
+import { api, type FrameValues, type HouseFrame, settled, wrongAt } from "../../api/client";
+import { libraryQuery } from "../../api/queries";
+import { FrameShapeMark } from "../../drawing/crossing";
+import { raster, rate } from "../../drawing/numbers";
+import { Field } from "../../fields/Field";
+import { useRemoval } from "../../fields/RecordSheet";
+import { useDraft } from "../../fields/useDraft";
+import { useNotices } from "../../shell/notices";
+
+/** A frame that can be taken out of the library into a project. */
+export interface Entry {
+  key: string;
+  values: FrameValues;
+  /** Where a published frame is laid down. */
+  source?: string;
+  /** The record of a frame of the house. */
+  own?: HouseFrame;
+}
+
+interface RowProps {
+  entry: Entry;
+  picked: boolean;
+  onPick: (on: boolean) => void;
+}
+
+export function LibraryRow(props: RowProps) {
+  const { own, values, source } = props.entry;
+  if (own) return <HouseRow {...props} own={own} />;
+  return <Row {...props} name={<b>{values.name}</b>} end={source} />;
+}
+
+/** A frame of the house: name and heading edit where they stand. */
+function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
+  const client = useQueryClient();
+  const { tell } = useNotices();
+  const refresh = () => client.invalidateQueries({ queryKey: libraryQuery.queryKey });
+  const path = { frame: own.id };
+  const { group, frame } = own.values;
+  const { value, typed, refusal, edit, commit, drop } = useDraft({
+    draft: { name: frame.name, group },
+    version: own.version,
+    refresh,
+    save: async (draft, version) => {
+      const saved = await settled(
+        api.PUT("/api/v1/library/frames/{frame}", {
+          params: { path, header: { "If-Match": String(version) } },
+          body: { group: draft.group, frame: { ...frame, name: draft.name } },
+        }),
+      );
+      await refresh();
+      return saved.version;
+    },
+  });
+  const remove = useRemoval({
+    name: frame.name,
+    refresh,
+    remove: () =>
+      settled(
+        api.DELETE("/api/v1/library/frames/{frame}", {
+          params: { path, header: { "If-Match": String(own.version) } },
+        }),
+      ),
+    onGone: () => tell(`“${frame.name}” is taken out of the library.`),
+  });
+  const field = (label: string, key: "name" | "group", pointer: string) => (
+    <Field
+      label={label}
+      className="bare"
+      value={value[key]}
+      wrong={wrongAt(refusal, pointer)}
+      onText={(text) => edit({ [key]: text })}
+      onDone={commit}
+      onEscape={drop}
+    />
+  );
+  return (
+    <Row
+      {...row}
+      name={field(`name of ${frame.name}`, "name", "/frame/name")}
+      end={
+        <span className="d-flex gap-2 align-items-center">
+          {field(`heading of ${frame.name}`, "group", "/group")}
+          <Button
+            size="sm"
+            variant="plain"
+            disabled={typed !== null}
+            onClick={remove}
+            aria-label={`Take ${frame.name} out of the library`}
+          >
+            Take out
+          </Button>
+        </span>
+      }
+    />
+  );
+}
+
+function Row({ entry, picked, onPick, name, end }: RowProps & { name: ReactNode; end: ReactNode }) {
+  const { values } = entry;
+  const { raster: size, pixel_aspect: aspect, picture_ratio: picture } = values.geometry;
+  const more = [
+    aspect !== "1" && `${aspect} pixels`,
+    picture && `picture ${picture}`,
+    values.rate && `at ${rate(values.rate)}`,
+  ]
+    .filter(Boolean)
+    .join(", ");
+  return (
+    <tr aria-selected={picked}>
+      <td className="ps-3">
+        <Form.Check
+          checked={picked}
+          aria-label={`Take ${values.name}`}
+          onChange={(event) => onPick(event.target.checked)}
+        />
+      </td>
+      <td>
+        <FrameShapeMark raster={size} pixelAspect={aspect} width={34} height={24} />
+      </td>
+      <td>{name}</td>
+      <td className="num">
+        {raster(size)}
+        {more && <small className="d-block quiet">{more}</small>}
+      </td>
+      <td className="quiet small">{end}</td>
+    </tr>
+  );
+}
