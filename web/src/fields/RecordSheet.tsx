@@ -96,7 +96,7 @@ export function useNewRecord<D>(blank: D, add: (draft: D) => Promise<void>) {
 /** The buttons at the foot of a new record. */
 export function AddOrCancel({ what, onCancel }: { what: string; onCancel?: () => void }) {
   return (
-    <div className="d-flex gap-2 p-3 pt-0">
+    <div className="add-row">
       <Button type="submit" variant="ink">
         Add the {what}
       </Button>

@@ -104,12 +104,12 @@ fn above_one(below: &str) -> String {
 
 impl Deliverable {
     /// The same frame upright, or lying again: sides exchanged, under the name that its numbers
-    /// propose.
+    /// propose. The note stays behind: it speaks of the other one.
     ///
     /// # Errors
     /// When the exchanged picture ratio leaves no picture on the step.
     pub fn turned(&self) -> Result<Self, Error> {
-        let mut turned = Self { geometry: self.geometry.turned()?, ..self.clone() };
+        let mut turned = Self { geometry: self.geometry.turned()?, note: Note::default(), ..self.clone() };
         turned.name = turned.proposed_name();
         Ok(turned)
     }

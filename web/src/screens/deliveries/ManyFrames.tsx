@@ -11,7 +11,7 @@ import { KeepInHouse } from "./KeepInHouse";
 
 const FIELDS: readonly ManyField<FrameDraft>[] = [
   { key: "rate", label: "frame rate", unit: "a second", empty: "open", pointers: ["/set/rate"] },
-  { key: "method", label: "method of their columns", options: FRAME_METHODS, pointers: ["/set/method"] },
+  { key: "method", label: "method of columns", options: FRAME_METHODS, pointers: ["/set/method"] },
   {
     key: "pictureRatio",
     label: "picture ratio inside",

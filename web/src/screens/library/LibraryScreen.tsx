@@ -152,8 +152,8 @@ export function LibraryScreen() {
               <colgroup>
                 <col style={{ width: "2.6rem" }} />
                 <col style={{ width: "3.2rem" }} />
-                <col style={{ width: "10.5rem" }} />
-                <col style={{ width: "8.5rem" }} />
+                <col style={{ width: "12rem" }} />
+                <col style={{ width: "8rem" }} />
                 <col />
               </colgroup>
               {shown.map(({ title, entries }) => (

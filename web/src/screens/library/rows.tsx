@@ -86,6 +86,7 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
           <Button
             size="sm"
             variant="plain"
+            className="text-nowrap"
             disabled={typed !== null}
             onClick={remove}
             aria-label={`Take ${frame.name} out of the library`}
@@ -123,7 +124,7 @@ function Row({ entry, picked, onPick, name, end }: RowProps & { name: ReactNode;
       <td>{name}</td>
       <td className="num">
         {raster(size)}
-        {more && <small className="d-block quiet">{more}</small>}
+        {more && <small className="d-block quiet text-wrap">{more}</small>}
       </td>
       <td className="quiet small">{end}</td>
     </tr>
