@@ -24,6 +24,7 @@ enum Kind {
     NothingLeft { left: (i64, i64) },
     NoPicture,
     ResultTooLarge { side: &'static str },
+    OutsidePicture,
 }
 
 impl Error {
@@ -55,6 +56,10 @@ impl Error {
         Self::of(Kind::ResultTooLarge { side })
     }
 
+    pub(crate) fn outside_picture() -> Self {
+        Self::of(Kind::OutsidePicture)
+    }
+
     const fn of(kind: Kind) -> Self {
         Self { kind, parameter: "" }
     }
@@ -79,7 +84,7 @@ impl Error {
 
     /// The value is a number, but outside its bounds.
     pub fn is_range(&self) -> bool {
-        matches!(self.kind, Kind::Range { .. } | Kind::Step | Kind::Rotation)
+        matches!(self.kind, Kind::Range { .. } | Kind::Step | Kind::Rotation | Kind::OutsidePicture)
     }
 
     /// Insets or a ratio leave no picture.
@@ -118,6 +123,9 @@ impl fmt::Display for Error {
             ),
             Kind::NoPicture => {
                 write!(f, "a picture ratio nearer to the frame's own: with this one the bars leave no picture")
+            }
+            Kind::OutsidePicture => {
+                write!(f, "a box of some size inside the picture: corner and side together at most 1 on each axis")
             }
             Kind::ResultTooLarge { side } => {
                 write!(

@@ -5,12 +5,14 @@
 //! is rounded before a rule says so.
 //!
 //! Start at [`Plan::of`]: one [`Source`] in one [`DeliveryFrame`] under one [`Framing`]. The single
-//! calculations are [`Extraction`], [`Desqueeze`], [`Enlargement`] and [`cadence::Cadence`]. [`project`] is what
-//! people keep and change.
+//! calculations are [`Extraction`], [`Desqueeze`], [`Enlargement`], [`cadence::Cadence`],
+//! [`chain::Chain`], [`proxy::Proxies`], [`subject::Around`] and [`common::Common`]. [`project`] is what people keep and change.
 
 pub mod active_picture;
 mod bounded;
 pub mod cadence;
+pub mod chain;
+pub mod common;
 mod delivery;
 mod desqueeze;
 mod dial;
@@ -26,6 +28,7 @@ pub mod limits;
 mod pixel_aspect;
 mod plan;
 pub mod project;
+pub mod proxy;
 pub mod published;
 mod raster;
 mod rate;
@@ -33,6 +36,7 @@ mod rounding;
 mod source;
 pub mod space;
 mod squeeze;
+pub mod subject;
 
 pub use delivery::{DeliveryFrame, PictureArea};
 pub use desqueeze::{Desqueeze, DesqueezeRequest, SquareFrame, TargetCut};

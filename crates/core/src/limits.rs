@@ -51,6 +51,8 @@ pub const SQUEEZE: Bounds = Bounds::new("a squeeze", (1, 10), (10, 1));
 pub const DISPLAY_RATIO: Bounds = Bounds::new("a ratio", (1, 100), (100, 1));
 /// Enlargement on top of a method.
 pub const ZOOM: Bounds = Bounds::new("a zoom", (1, 1_000), (1_000, 1));
+/// A place or a length in a picture, as a share of its side.
+pub const SHARE: Bounds = Bounds::new("a share of the picture", (0, 1), (1, 1));
 /// Displacement in delivery pixels.
 pub const SHIFT: Bounds = Bounds::new("a shift", (-1_000_000, 1), (1_000_000, 1));
 /// Frames a second.

@@ -4,7 +4,7 @@ use std::fmt;
 use std::marker::PhantomData;
 
 use crate::rounding::checked_side;
-use crate::space::Size;
+use crate::space::{Delivery, Size, Stored};
 use crate::{Error, Exact};
 
 /// The size of a picture in whole pixels of the space `S`.
@@ -53,6 +53,13 @@ impl<S> Raster<S> {
     /// The same size as exact lengths.
     pub fn size(&self) -> Size<S> {
         Size::new(Exact::whole(self.width), Exact::whole(self.height))
+    }
+}
+
+impl Raster<Delivery> {
+    /// The stored raster of the file that this frame becomes when it is handed on.
+    pub(crate) const fn handed_on(self) -> Raster<Stored> {
+        Raster { width: self.width, height: self.height, space: PhantomData }
     }
 }
 

@@ -819,9 +819,21 @@ export interface components {
         }) | (components["schemas"]["CadenceRequest"] & {
             /** @enum {string} */
             kind: "cadence";
+        }) | (components["schemas"]["ChainRequest"] & {
+            /** @enum {string} */
+            kind: "chain";
+        }) | (components["schemas"]["ProxyRequest"] & {
+            /** @enum {string} */
+            kind: "proxy";
+        }) | (components["schemas"]["SubjectRequest"] & {
+            /** @enum {string} */
+            kind: "subject";
+        }) | (components["schemas"]["CommonRequest"] & {
+            /** @enum {string} */
+            kind: "common";
         });
         /** @description The result of a request of the same kind. */
-        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"];
+        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"];
         /** @description The nearest frame on a step. */
         CandidateResult: {
             /**
@@ -836,9 +848,55 @@ export interface components {
             /** @description That ratio over the one wanted, less 1. */
             deviation: components["schemas"]["ExactNumber"];
         };
+        /** @description The picture is placed in the first frame, that whole frame in the next, and so on. */
+        ChainRequest: {
+            /** @description The footage. */
+            source: components["schemas"]["SourceGeometry"];
+            /** @description From 1 to 8 steps. */
+            steps: components["schemas"]["ChainStep"][];
+        };
+        /** @description What is left of the picture at the end. */
+        ChainResult: {
+            /** @description The plan of each step. */
+            steps: components["schemas"]["ConversionResult"][];
+            /** @description Pixels of the last frame per stored pixel of the source, along the axes of the frames. */
+            scale: components["schemas"]["AxesResult"];
+            /** @description How much of the source's resolution is left, at most 1: the smallest that any step leaves. */
+            detail: components["schemas"]["AxesResult"];
+            /** @description How much the same size would have left without the steps between. */
+            direct: components["schemas"]["AxesResult"];
+            /** @description Whether a step threw away detail that the end needed. */
+            detour: boolean;
+        };
+        /** @description One step of a chain. */
+        ChainStep: {
+            /** @description The frame. */
+            delivery: components["schemas"]["DeliveryGeometry"];
+            /** @description Where the picture is put; fit and centred when left out. */
+            framing?: components["schemas"]["FramingValues"];
+        };
         /** @description What a conversion adds to its source and its frame. */
         ChoiceValues: {
             own?: components["schemas"]["FramingValues"] | null;
+        };
+        /** @description Several frames of one picture. */
+        CommonRequest: {
+            /** @description The footage. */
+            source: components["schemas"]["SourceGeometry"];
+            /** @description From 1 to 100 frames, each with its framing. */
+            frames: components["schemas"]["ChainStep"][];
+        };
+        /** @description What they have in common. All rectangles are in shares of the upright picture, 0 to 1. */
+        CommonResult: {
+            /** @description What each frame shows; null where it shows nothing. */
+            windows: (components["schemas"]["RectResult"] | null)[];
+            every?: components["schemas"]["RectResult"] | null;
+            /** @description Its share of the picture's area. */
+            every_share: components["schemas"]["ExactNumber"];
+            /** @description What some frame shows, in rectangles that do not overlap: keep the boom out of there. */
+            some: components["schemas"]["RectResult"][];
+            /** @description Its share of the picture's area. */
+            some_share: components["schemas"]["ExactNumber"];
         };
         /** @description One source into one frame of a project, with its whole plan. */
         Conversion: {
@@ -1704,6 +1762,46 @@ export interface components {
              */
             method: components["schemas"]["MethodName"];
         };
+        /** @description Smaller working copies of a raster. */
+        ProxyRequest: {
+            /**
+             * @description Pixels across and down.
+             * @example [
+             *       4608,
+             *       3164
+             *     ]
+             */
+            raster: number[];
+            /**
+             * Format: int32
+             * @description The grid for the sides of the copies: 1, 2, 4, 8 or 16.
+             * @default 2
+             */
+            step: number;
+        };
+        /** @description The working copies. */
+        ProxyResult: {
+            /** @description One for each of 2, 3, 4, 6 and 8. */
+            sizes: components["schemas"]["ProxySize"][];
+            /** @description The largest frame on the step, not over half the raster, of exactly the raster's ratio. */
+            largest_true?: number[] | null;
+        };
+        /** @description A working copy with 1/n of the sides. */
+        ProxySize: {
+            /**
+             * Format: int32
+             * @description How many times smaller each side is.
+             */
+            n: number;
+            /** @description The sides before rounding. */
+            exact: components["schemas"]["ExactNumber"][];
+            /** @description Both sides rounded to the nearest multiple of the step. */
+            frame: number[];
+            /** @description Its ratio over that of the raster, less 1. */
+            distortion: components["schemas"]["ExactNumber"];
+            /** @description Whether it shows exactly the same shape. */
+            true: boolean;
+        };
         /** @description A published frame, ready to be taken into a project. */
         PublishedEntry: {
             /** @description Where it is laid down. */
@@ -1956,6 +2054,41 @@ export interface components {
             frame: number[];
             /** @description Its ratio over the true one, less 1. */
             distortion: components["schemas"]["ExactNumber"];
+        };
+        /** @description A box in shares of the upright picture, 0 to 1; x to the right, y downwards. */
+        SubjectBox: {
+            /** @description Its left edge. */
+            x: components["schemas"]["FractionText"];
+            /** @description Its upper edge. */
+            y: components["schemas"]["FractionText"];
+            /** @description How wide it is, over 0. */
+            width: components["schemas"]["FractionText"];
+            /** @description How high it is, over 0. */
+            height: components["schemas"]["FractionText"];
+        };
+        /** @description One frame around a subject. */
+        SubjectRequest: {
+            /** @description The footage. */
+            source: components["schemas"]["SourceGeometry"];
+            /** @description What the frame should show whole. */
+            subject: components["schemas"]["SubjectBox"];
+            /** @description The frame. */
+            delivery: components["schemas"]["DeliveryGeometry"];
+            /** @description Method, zoom and the shift to stay near. */
+            framing: components["schemas"]["FramingValues"];
+        };
+        /** @description The frame around the subject. */
+        SubjectResult: {
+            /** @description The shift that was found, in delivery pixels right and down. */
+            shift: components["schemas"]["AxesResult"];
+            /** @description How far that is from the shift asked for. */
+            moved: components["schemas"]["AxesResult"];
+            /** @description The part of the subject's area that the frame shows, 0 to 1. */
+            shown: components["schemas"]["ExactNumber"];
+            /** @description Whether all of it is seen. */
+            whole: boolean;
+            /** @description What comes of it. */
+            plan: components["schemas"]["ConversionResult"];
         };
         /** @description The centred cut to a ratio. */
         TargetCutResult: {

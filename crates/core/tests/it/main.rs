@@ -13,3 +13,5 @@ mod projects;
 mod reference;
 mod sizes;
 mod standards;
+mod subjects;
+mod working_frames;

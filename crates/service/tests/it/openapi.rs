@@ -86,7 +86,17 @@ async fn documented_fields_are_the_fields_that_are_read() {
     case("SourceValues", "/shape/source", unknown.clone(), "").await;
     case("FrameValues", "/shape/frame", unknown.clone(), "").await;
     case("ChoiceValues", "/projects/1/conversions/1/17/preview", unknown.clone(), "").await;
-    case("CadenceRequest", "/calc", calc("cadence"), "").await;
+    for (schema, kind) in [
+        ("CadenceRequest", "cadence"),
+        ("ChainRequest", "chain"),
+        ("ProxyRequest", "proxy"),
+        ("SubjectRequest", "subject"),
+        ("CommonRequest", "common"),
+    ] {
+        case(schema, "/calc", calc(kind), "").await;
+    }
+    case("ChainStep", "/calc", serde_json::json!({ "kind": "chain", "steps": [unknown] }), "/steps/0").await;
+    case("SubjectBox", "/calc", serde_json::json!({ "kind": "subject", "subject": unknown }), "/subject").await;
     let edit = |edit: &str, list: &str| serde_json::json!({ "edit": edit, list: [], "set": unknown });
     case("SourceSet", "/projects/1/edits/preview", edit("set_sources", "sources"), "/set").await;
     case("FrameSet", "/projects/1/edits/preview", edit("set_frames", "frames"), "/set").await;

@@ -1,15 +1,21 @@
 //! Single calculations: one JSON object in, one out.
 
 mod cadence;
+mod chain;
+mod common;
 mod conversion;
 mod desqueeze;
 mod extraction;
+mod proxy;
 mod scale;
+mod subject;
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use cadence::{CadenceRequest, CadenceResult, IntentName, RelationName};
+pub use chain::{ChainRequest, ChainResult, ChainStep};
+pub use common::{CommonRequest, CommonResult};
 pub use conversion::{
     ConversionRequest, ConversionResult, DialResult, EdgesResult, FindingData, FindingResult, SeverityName,
     UprightResult,
@@ -18,7 +24,10 @@ pub use desqueeze::{DesqueezeRequest, DesqueezeResult, SquareFrameResult, Target
 pub use extraction::{
     CandidateResult, CutResult, ExtractionRequest, ExtractionResult, KeepName, PublishedResult, RoundName,
 };
+pub use proxy::{ProxyRequest, ProxyResult, ProxySize};
 pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
+
+pub use subject::{SubjectBox, SubjectRequest, SubjectResult};
 
 use crate::problem::Problem;
 use crate::read::{Field, Object, Reader};
@@ -37,6 +46,14 @@ pub enum CalcRequest {
     Scale(ScaleRequest),
     /// What becomes of the frames of one rate at another.
     Cadence(CadenceRequest),
+    /// A picture through working frames.
+    Chain(ChainRequest),
+    /// Smaller working copies.
+    Proxy(ProxyRequest),
+    /// A frame around a subject.
+    Subject(SubjectRequest),
+    /// What several frames show of one picture.
+    Common(CommonRequest),
 }
 
 /// The result of a request of the same kind.
@@ -53,16 +70,28 @@ pub enum CalcResult {
     Scale(Box<ScaleResult>),
     /// What becomes of the frames.
     Cadence(Box<CadenceResult>),
+    /// What is left of the picture.
+    Chain(Box<ChainResult>),
+    /// The working copies.
+    Proxy(Box<ProxyResult>),
+    /// The frame around it.
+    Subject(Box<SubjectResult>),
+    /// What they have in common.
+    Common(Box<CommonResult>),
 }
 
 type ReadKind = fn(&Object<'_>) -> Option<CalcResult>;
 
-const KINDS: [(&str, ReadKind); 5] = [
+const KINDS: [(&str, ReadKind); 9] = [
     ("conversion", conversion::answer),
     ("extraction", extraction::answer),
     ("desqueeze", desqueeze::answer),
     ("scale", scale::answer),
     ("cadence", cadence::answer),
+    ("chain", chain::answer),
+    ("proxy", proxy::answer),
+    ("subject", subject::answer),
+    ("common", common::answer),
 ];
 
 /// Answers one request.

@@ -192,3 +192,90 @@ fn values_too_long_for_machine_words_stay_exact() {
     part(&answer, "/upright/size/0", &json!(format!("{numerator}/{denominator}")));
     part(&answer, "/kept", &json!("0"));
 }
+
+#[test]
+fn a_chain_through_a_small_working_frame() {
+    // UHD to 720 lines is 1/3, back to UHD 3: all the size is there and a third of the detail.
+    let answer = ask(&json!({
+        "kind": "chain",
+        "source": { "raster": [3840, 2160] },
+        "steps": [{ "delivery": { "raster": [1280, 720] } }, { "delivery": { "raster": [3840, 2160] } }]
+    }));
+    part(&answer, "/scale", &json!({ "x": "1", "y": "1" }));
+    part(&answer, "/detail", &json!({ "x": "1/3", "y": "1/3" }));
+    part(&answer, "/direct", &json!({ "x": "1", "y": "1" }));
+    part(&answer, "/detour", &json!(true));
+    part(&answer, "/steps/0/scale", &json!({ "x": "1/3", "y": "1/3" }));
+    part(&answer, "/steps/1/upright", &json!({ "size": ["1280", "720"], "ratio": "16/9" }));
+}
+
+#[test]
+fn proxies_of_an_open_gate() {
+    // 4608x3164 is 1152:791; its half is on the even grid, its third is 1536 by 1054 2/3.
+    let answer = ask(&json!({ "kind": "proxy", "raster": [4608, 3164] }));
+    part(
+        &answer,
+        "/sizes/0",
+        &json!({ "n": 2, "exact": ["2304", "1582"], "frame": [2304, 1582], "distortion": "0", "true": true }),
+    );
+    part(&answer, "/sizes/1/exact", &json!(["1536", "3164/3"]));
+    part(&answer, "/sizes/1/frame", &json!([1536, 1054]));
+    part(&answer, "/sizes/1/distortion", &json!("1/1581"));
+    part(&answer, "/largest_true", &json!([2304, 1582]));
+    // On a grid of 16 only whole multiples of 16 times the lowest terms are true.
+    part(&ask(&json!({ "kind": "proxy", "raster": [4608, 3164], "step": 16 })), "/largest_true", &json!(null));
+    part(&ask(&json!({ "kind": "proxy", "raster": [3840, 2160], "step": 16 })), "/largest_true", &json!([1792, 1008]));
+}
+
+#[test]
+fn a_frame_around_a_subject_at_the_right() {
+    // 1080x1920 filled out of UHD shows 1215 columns; to end at 7/8 of 3840, 3360, it begins at 2145.
+    // The centre moves from 1920 to 2752.5: 832.5 columns, at 8/9 740 delivery pixels to the left.
+    let request = json!({
+        "kind": "subject",
+        "source": { "raster": [3840, 2160] },
+        "subject": { "x": "3/4", "y": 0, "width": "1/8", "height": 1 },
+        "delivery": { "raster": [1080, 1920] },
+        "framing": { "method": "fill" }
+    });
+    let answer = ask(&request);
+    part(&answer, "/shift", &json!({ "x": "-740", "y": "0" }));
+    part(&answer, "/moved", &json!({ "x": "-740", "y": "0" }));
+    part(&answer, "/whole", &json!(true));
+    part(&answer, "/plan/window", &json!({ "x": "2145", "y": "0", "width": "1215", "height": "2160" }));
+    // Half of the picture does not go into 1215 of 3840 columns: 1215 of 1920 are seen.
+    let mut wide = request;
+    wide["subject"] = json!({ "x": "1/4", "y": 0, "width": "1/2", "height": 1 });
+    let answer = ask(&wide);
+    part(&answer, "/shown", &json!("81/128"));
+    part(&answer, "/whole", &json!(false));
+    part(&answer, "/shift", &json!({ "x": "0", "y": "0" }));
+}
+
+#[test]
+fn what_scope_and_square_have_in_common() {
+    // UHD: the 2.40 band is 1600 lines, the square 2160 columns. Both: 2160x1600 of 3840x2160.
+    let answer = ask(&json!({
+        "kind": "common",
+        "source": { "raster": [3840, 2160] },
+        "frames": [
+            { "delivery": { "raster": [3840, 1600] }, "framing": { "method": "fill" } },
+            { "delivery": { "raster": [1080, 1080] }, "framing": { "method": "fill" } }
+        ]
+    }));
+    part(&answer, "/every", &json!({ "x": "7/32", "y": "7/54", "width": "9/16", "height": "20/27" }));
+    part(&answer, "/every_share", &json!("5/12"));
+    part(&answer, "/some_share", &json!("383/432"));
+    part(&answer, "/some/1", &json!({ "x": "0", "y": "7/54", "width": "1", "height": "20/27" }));
+    part(&answer, "/windows/0", &json!({ "x": "0", "y": "7/54", "width": "1", "height": "20/27" }));
+    assert_eq!(answer["some"].as_array().map(Vec::len), Some(3));
+    // A frame that shows nothing leaves nothing in common.
+    let away = ask(&json!({
+        "kind": "common",
+        "source": { "raster": [100, 100] },
+        "frames": [{ "delivery": { "raster": [10, 10] } }, { "delivery": { "raster": [10, 10] }, "framing": { "shift": ["900", "0"] } }]
+    }));
+    part(&away, "/every", &json!(null));
+    part(&away, "/windows/1", &json!(null));
+    part(&away, "/some_share", &json!("1"));
+}

@@ -170,3 +170,49 @@ fn a_hostile_text_costs_no_more_than_its_length() {
     let problem = answer(many.as_bytes()).expect_err("unknown fields");
     assert!(problem.errors.len() >= 20_000);
 }
+
+#[test]
+fn steps_and_frames_are_checked_one_by_one() {
+    let chain = |steps: &str| format!(r#"{{"kind":"chain","source":{{"raster":[9,9]}},"steps":{steps}}}"#);
+    let step = r#"{"delivery":{"raster":[9,9]}}"#;
+    answer(chain(&format!("[{step}]")).as_bytes()).expect("one step");
+    answer(chain(&format!("[{}]", [step; 8].join(","))).as_bytes()).expect("eight steps");
+    case(&chain(&format!("[{}]", [step; 9].join(","))), &["/steps"]);
+    for bad in ["[]", "{}", "null", "5"] {
+        case(&chain(bad), &["/steps"]);
+    }
+    case(&chain(&format!("[{step},{{}},5]")), &["/steps/1/delivery", "/steps/2"]);
+    case(
+        &chain(r#"[{"delivery":{"raster":[0,9],"lens":1},"framing":{"zoom":0},"more":1}]"#),
+        &["/steps/0/delivery/lens", "/steps/0/delivery/raster/0", "/steps/0/framing/zoom", "/steps/0/more"],
+    );
+    // A frame of one line can be delivered, not handed on.
+    let line = r#"{"delivery":{"raster":[9,1]}}"#;
+    answer(chain(&format!("[{step},{line}]")).as_bytes()).expect("at the end");
+    case(&chain(&format!("[{step},{line},{step}]")), &["/steps/1/delivery/raster"]);
+
+    let common = |frames: &str| format!(r#"{{"kind":"common","source":{{"raster":[9,9]}},"frames":{frames}}}"#);
+    case(&common("[]"), &["/frames"]);
+    case(&common(&format!("[{}]", vec![step; 101].join(","))), &["/frames"]);
+    case(&common("[{}]"), &["/frames/0/delivery"]);
+    case(r#"{"kind":"proxy","raster":[9,0],"step":3}"#, &["/raster/1", "/step"]);
+    case(r#"{"kind":"proxy","raster":[9,9],"n":2}"#, &["/n"]);
+}
+
+#[test]
+fn a_subject_outside_the_picture_is_refused() {
+    let subject = |text: &str| {
+        format!(
+            r#"{{"kind":"subject","source":{{"raster":[9,9]}},"delivery":{{"raster":[9,9]}},"framing":{{}},"subject":{text}}}"#
+        )
+    };
+    answer(subject(r#"{"x":0,"y":"1/2","width":1,"height":"0.5"}"#).as_bytes()).expect("inside");
+    case(&subject(r#"{"x":"0.5","y":0,"width":"0.6","height":1}"#), &["/subject/width"]);
+    case(&subject(r#"{"x":0,"y":"0.5","width":1,"height":"0.6"}"#), &["/subject/height"]);
+    case(&subject(r#"{"x":0,"y":0,"width":0,"height":1}"#), &["/subject/width"]);
+    case(&subject(r#"{"x":"-0.1","y":2,"width":"x","height":1}"#), &["/subject/width", "/subject/x", "/subject/y"]);
+    case(&subject("{}"), &["/subject/height", "/subject/width", "/subject/x", "/subject/y"]);
+    case(&subject("null"), &["/subject"]);
+    let bare = r#"{"kind":"subject","source":{"raster":[9,9]},"delivery":{"raster":[9,9]}}"#;
+    case(bare, &["/framing", "/subject"]);
+}

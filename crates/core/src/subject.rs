@@ -1,0 +1,137 @@
+//! [`Subject`]: the part of a picture that every frame should show, and placing frames around it.
+
+use crate::bounded::bounded;
+use crate::fraction::Sign;
+use crate::plan::Placement;
+use crate::space::{Axes, Axis, Rect, Size, Upright};
+use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, limits};
+
+bounded! {
+    /// A place or a length in a picture, as a share of its side.
+    ///
+    /// # Guarantees
+    /// From 0 to 1.
+    Share, limits::SHARE, Sign::Never
+}
+
+/// A box in a picture, in shares of its upright width and height; x to the right, y downwards.
+///
+/// # Guarantees
+/// It has some area and lies inside the picture.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Subject {
+    corner: [Share; 2],
+    size: [Share; 2],
+}
+
+impl Subject {
+    /// The box with this corner and size.
+    ///
+    /// # Errors
+    /// [`Error::is_range`] at `width` or `height` when that is 0 or the box passes the picture.
+    ///
+    /// ```
+    /// use ratiomet_core::subject::{Share, Subject};
+    /// let share = |text| Share::parse(text).unwrap();
+    /// assert!(Subject::new([share("0.5"), share("0")], [share("1/2"), share("1")]).is_ok());
+    /// assert!(Subject::new([share("0.6"), share("0")], [share("1/2"), share("1")]).is_err());
+    /// ```
+    pub fn new(corner: [Share; 2], size: [Share; 2]) -> Result<Self, Error> {
+        for (axis, name) in [(0, "width"), (1, "height")] {
+            let length = size[axis].value();
+            if length.is_zero() || corner[axis].value() + length > Exact::ONE {
+                return Err(Error::outside_picture().at(name));
+            }
+        }
+        Ok(Self { corner, size })
+    }
+
+    /// The box in the units of a picture of this size.
+    pub fn within(&self, picture: &Size<Upright>) -> Rect<Upright> {
+        let [x, y] = [&self.corner[0], &self.corner[1]].map(Share::value);
+        let [width, height] = [&self.size[0], &self.size[1]].map(Share::value);
+        Rect::new(x * &picture.width, y * &picture.height, Size::new(width * &picture.width, height * &picture.height))
+    }
+}
+
+/// A frame placed around a subject.
+#[derive(Clone, Debug)]
+pub struct Around {
+    /// The framing: method and zoom as asked, the shift that was found.
+    pub framing: Framing,
+    /// What comes of it.
+    pub plan: Plan,
+    /// The part of the subject's area that the frame shows, 0 to 1; 1 when it is whole.
+    pub shown: Exact,
+    /// How far the picture was moved from where the framing had it, in delivery pixels.
+    pub moved: Axes,
+}
+
+impl Around {
+    /// The frame around the subject. The size is that of the framing: nothing is pushed in further
+    /// than it asks. Each axis by itself, of all shifts within the travel (so that no bar appears
+    /// that was not there), those that show most of the subject, and of these the one nearest to the
+    /// shift of the framing.
+    ///
+    /// ```
+    /// use ratiomet_core::{subject::{Around, Share, Subject}, *};
+    /// let source = Source::new(
+    ///     Raster::new(3840, 2160)?,
+    ///     PixelAspect::SQUARE,
+    ///     Squeeze::NONE,
+    ///     Insets::default(),
+    ///     Rotation::None,
+    /// )?;
+    /// let story = DeliveryFrame::new(Raster::new(1080, 1920)?, PixelAspect::SQUARE, None, Step::Two)?;
+    /// let share = |text| Share::parse(text).unwrap();
+    /// // Somebody in the left third.
+    /// let subject = Subject::new([share("1/8"), share("1/4")], [share("1/8"), share("3/4")])?;
+    /// let around = Around::of(&source, &story, &Framing::of(Method::Fill), &subject);
+    /// assert_eq!(around.shown, Exact::ONE);
+    /// assert_eq!(around.moved.x, Exact::fraction(2_360, 3));
+    /// # Ok::<(), Error>(())
+    /// ```
+    pub fn of(source: &Source, frame: &DeliveryFrame, framing: &Framing, subject: &Subject) -> Self {
+        let upright = source.upright();
+        let size = Placement::of(&upright, frame, framing).size;
+        let area = frame.picture_area().rect();
+        let subject = subject.within(&upright);
+        let asked = framing.shift();
+        let found = Axes::each(|axis| {
+            let (image, window) = (size.along(axis), area.size.along(axis));
+            // Delivery pixels per upright unit, and the subject's edges when the shift is 0.
+            let unit = image / upright.along(axis);
+            let left = area.centre(axis) - image.half();
+            let start = &left + subject.start(axis) * &unit;
+            let end = &left + subject.end(axis) * &unit;
+            let reach = (image - window).abs().half().min(limits::SHIFT.high());
+            // Between these shifts the subject is whole, or the area holds nothing but subject.
+            let (first, second) = (area.start(axis) - start, area.end(axis) - end);
+            let (low, high) = if first < second { (first, second) } else { (second, first) };
+            nearest(asked.of(axis), &low, &high, &reach).reduced()
+        });
+        let shift = |axis| {
+            // OK because `nearest` stays within the reach, and that within the bounds of a shift.
+            Shift::new(found.of(axis).clone()).unwrap_or_default()
+        };
+        let framing = Framing { shift_x: shift(Axis::X), shift_y: shift(Axis::Y), ..framing.clone() };
+        let plan = Plan::of(source, frame, &framing);
+        let seen = plan.seen().and_then(|seen| seen.intersection(&subject));
+        let shown = seen.map_or(Exact::ZERO, |seen| (seen.size.area() / subject.size.area()).reduced());
+        let moved = Axes::each(|axis| (found.of(axis) - asked.of(axis)).reduced());
+        Self { framing, plan, shown, moved }
+    }
+
+    /// Whether all of the subject is seen.
+    pub fn is_whole(&self) -> bool {
+        self.shown == Exact::ONE
+    }
+}
+
+/// The value nearest to `asked` among those within `reach` either way of 0 that lie between `low`
+/// and `high`, or come nearest to lying there.
+fn nearest(asked: &Exact, low: &Exact, high: &Exact, reach: &Exact) -> Exact {
+    let least = Exact::ZERO - reach;
+    let held = |value: Exact| value.max(least.clone()).min(reach.clone());
+    held(asked.clone().max(held(low.clone())).min(held(high.clone())))
+}

@@ -1,0 +1,155 @@
+//! Subjects and common parts: brute force finds nothing better.
+
+use num_rational::BigRational;
+use proptest::prelude::*;
+use ratiomet_core::common::Common;
+use ratiomet_core::space::{Axis, Rect, Upright};
+use ratiomet_core::subject::{Around, Share, Subject};
+use ratiomet_core::*;
+
+use crate::inputs::{frame, framing, source};
+
+fn share(numerator: u32, denominator: u32) -> Share {
+    Share::new(Exact::whole(numerator) / Exact::whole(denominator)).expect("a share")
+}
+
+fn subject() -> impl Strategy<Value = (Subject, [(u32, u32); 2])> {
+    let span = || (0_u32..60, 1_u32..=60).prop_filter("inside", |(start, length)| start + length <= 60);
+    (span(), span()).prop_map(|(across, down)| {
+        let subject = Subject::new([share(across.0, 60), share(down.0, 60)], [share(across.1, 60), share(down.1, 60)]);
+        (subject.expect("inside"), [across, down])
+    })
+}
+
+fn big(value: &Exact) -> BigRational {
+    BigRational::from(value)
+}
+
+/// How much of a span is seen between two edges.
+fn seen(start: &BigRational, end: &BigRational, low: &BigRational, high: &BigRational) -> BigRational {
+    let zero = BigRational::from_integer(0.into());
+    (end.min(high) - start.max(low)).max(zero)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(2_000))]
+
+    #[test]
+    fn no_shift_within_the_travel_shows_more_of_the_subject_or_lies_nearer(
+        source in source(), frame in frame(), framing in framing(), (subject, spans) in subject(), steps in 3_i64..24,
+    ) {
+        let around = Around::of(&source, &frame, &framing, &subject);
+        let centred = Framing { shift_x: Shift::NONE, shift_y: Shift::NONE, ..framing.clone() };
+        let plan = Plan::of(&source, &frame, &centred);
+        let area = plan.picture_area.rect();
+        for (axis, (start, length)) in [Axis::X, Axis::Y].into_iter().zip(spans) {
+            // Where the subject stands with no shift, by its share of the image.
+            let image = big(plan.image.size.along(axis));
+            let share = |part: u32| BigRational::new(part.into(), 60.into()) * &image + big(plan.image.start(axis));
+            let (start, end) = (share(start), share(start + length));
+            let (low, high) = (big(area.start(axis)), big(&area.end(axis)));
+            let travel = big(plan.travel.of(axis)).min(big(&Exact::whole(1_000_000)));
+            let (found, asked) = match axis {
+                Axis::X => (&around.framing.shift_x, &framing.shift_x),
+                Axis::Y => (&around.framing.shift_y, &framing.shift_y),
+            };
+            let (found, asked) = (big(found.value()), big(asked.value()));
+            prop_assert!(found <= travel && found >= -&travel, "a bar would appear");
+            let shown = |shift: &BigRational| seen(&(&start + shift), &(&end + shift), &low, &high);
+            let far = |shift: &BigRational| if *shift > asked { shift - &asked } else { &asked - shift };
+            let (best, distance) = (shown(&found), far(&found));
+            // Evenly spread, and where something changes.
+            let spread = (0..=steps).map(|at| &travel * BigRational::new((2 * at - steps).into(), steps.into()));
+            let changes = [&low - &start, &high - &end, &low - &end, &high - &start, asked.clone()];
+            for shift in spread.chain(changes).filter(|shift| *shift <= travel && *shift >= -&travel) {
+                let other = shown(&shift);
+                prop_assert!(other <= best, "{shift} shows more");
+                // Where the bounds of a shift keep all of it out of reach, the nearest is as good.
+                let out_of_reach = best == BigRational::from_integer(0.into());
+                let nearer = far(&shift) < distance;
+                prop_assert!(other < best || out_of_reach || !nearer, "{shift} shows as much and lies nearer");
+            }
+        }
+        // The plan is the one of that framing, and says how much is seen.
+        prop_assert_eq!(&around.plan.image, &Plan::of(&source, &frame, &around.framing).image);
+        prop_assert_eq!(&around.plan.covered, &plan.covered);
+        let visible = around.plan.seen().and_then(|seen| seen.intersection(&subject.within(&around.plan.upright)));
+        let part = visible.map_or(Exact::ZERO, |part| part.size.area() / subject.within(&around.plan.upright).size.area());
+        prop_assert_eq!(around.is_whole(), part == Exact::ONE);
+        prop_assert_eq!(part, around.shown);
+    }
+
+    #[test]
+    fn a_point_is_in_the_common_part_when_every_window_holds_it(
+        source in source(), frames in prop::collection::vec((frame(), framing()), 1..7), points in prop::collection::vec((1_u32..9_973, 1_u32..9_973), 30),
+    ) {
+        let common = Common::of(&source, &frames);
+        let windows: Vec<Option<Rect<Upright>>> =
+            frames.iter().map(|(frame, framing)| Plan::of(&source, frame, framing).seen()).collect();
+        prop_assert_eq!(&common.windows, &windows);
+        for (across, down) in points {
+            let at = [
+                &common.upright.width * Exact::fraction(1, 9_973) * Exact::whole(across),
+                &common.upright.height * Exact::fraction(1, 9_973) * Exact::whole(down),
+            ];
+            let axes = [(Axis::X, &at[0]), (Axis::Y, &at[1])];
+            let holds = |rect: &Rect<Upright>| axes.iter().all(|(axis, at)| rect.start(*axis) < *at && **at < rect.end(*axis));
+            let on_edge = |rect: &Rect<Upright>| axes.iter().any(|(axis, at)| rect.start(*axis) == *at || **at == rect.end(*axis));
+            let edges = windows.iter().flatten().chain(&common.every).chain(&common.some);
+            if edges.clone().any(on_edge) {
+                continue;
+            }
+            let held = windows.iter().filter(|window| window.as_ref().is_some_and(holds)).count();
+            prop_assert_eq!(common.every.as_ref().is_some_and(holds), held == windows.len());
+            // In exactly one of the parts: they do not overlap.
+            prop_assert_eq!(common.some.iter().filter(|part| holds(part)).count(), usize::from(held > 0));
+        }
+        for (place, part) in common.some.iter().enumerate() {
+            prop_assert!(part.size.width.is_positive() && part.size.height.is_positive());
+            prop_assert!(common.some[..place].iter().all(|other| other.intersection(part).is_none()));
+        }
+        prop_assert!(common.every_share() <= common.some_share() && common.some_share() <= Exact::ONE);
+        // Two windows: both, less what they share (inclusion and exclusion).
+        if let [Some(one), Some(other)] = &windows[..] {
+            let shared = one.intersection(other).map_or(Exact::ZERO, |both| both.size.area());
+            let area = one.size.area() + other.size.area() - shared;
+            prop_assert_eq!(common.some_share() * common.upright.area(), area);
+        }
+    }
+}
+
+#[test]
+fn a_subject_lies_inside_the_picture() {
+    let case = |corner: [(u32, u32); 2], size: [(u32, u32); 2]| {
+        let share = |(a, b): (u32, u32)| share(a, b);
+        Subject::new(corner.map(share), size.map(share)).map_err(|error| error.parameter())
+    };
+    assert!(case([(0, 1), (0, 1)], [(1, 1), (1, 1)]).is_ok());
+    assert!(case([(1, 3), (1, 3)], [(2, 3), (1, 3)]).is_ok());
+    assert_eq!(case([(1, 3), (0, 1)], [(3, 4), (1, 1)]), Err("width"));
+    assert_eq!(case([(0, 1), (1, 1)], [(1, 1), (1, 2)]), Err("height"));
+    assert_eq!(case([(0, 1), (0, 1)], [(0, 1), (1, 1)]), Err("width"));
+    for bad in ["-0.1", "1.01", "2", "x"] {
+        assert!(Share::parse(bad).is_err(), "{bad}");
+    }
+}
+
+// Worked by hand: UHD into 1080x1920 shows 1215 of 3840 columns; somebody from 3/4 to 7/8 stands at
+// 2880 to 3360. The window must end at 3360 or later; moved as little as possible it ends there.
+#[test]
+fn a_window_moves_no_further_than_it_must() {
+    let source = Source::new(
+        Raster::new(3840, 2160).expect("a raster"),
+        PixelAspect::SQUARE,
+        Squeeze::NONE,
+        Insets::default(),
+        Rotation::None,
+    )
+    .expect("a source");
+    let story = DeliveryFrame::new(Raster::new(1080, 1920).expect("a raster"), PixelAspect::SQUARE, None, Step::Two);
+    let subject = Subject::new([share(3, 4), share(0, 1)], [share(1, 8), share(1, 1)]).expect("a subject");
+    let around = Around::of(&source, &story.expect("a frame"), &Framing::of(Method::Fill), &subject);
+    assert!(around.is_whole());
+    let window = around.plan.window.expect("a window");
+    assert_eq!((window.size.width.clone(), window.end(Axis::X)), (Exact::whole(1215), Exact::whole(3360)));
+}
