@@ -37,6 +37,10 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
     title: "In a framing",
     keys: [
+      ["← → ↑ ↓", "move the picture a pixel; with ⇧ ten"],
+      ["+ −", "push in and out by a hundredth"],
+      ["drag", "the picture or its window; ⇧ keeps an axis, Ctrl rests nowhere"],
+      ["wheel", "push in and out about the pointer"],
       ["Esc", "back to the board"],
       ["[ ]", "the frame before, the frame after"],
       ["{ }", "the source before, the source after"],

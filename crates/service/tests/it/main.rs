@@ -9,6 +9,7 @@ mod command_line;
 mod data_file;
 mod edits;
 mod files;
+mod framing;
 mod large_board;
 mod many;
 mod openapi;

@@ -91,8 +91,8 @@ export function NewFrame({
             </Button>
           </p>
         )}
-        <AddOrCancel what="frame" onCancel={onCancel} />
       </div>
+      <AddOrCancel what="frame" onCancel={onCancel} />
     </form>
   );
 }

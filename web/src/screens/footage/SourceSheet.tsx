@@ -144,7 +144,9 @@ export function NewSource({ project, onAdded, onCancel }: NewProps) {
         <small>the drawing follows while you type</small>
       </div>
       <DraftDrawing good={good} />
-      <SourceFields nameFirst draft={draft} problem={refusal ?? problem} edit={edit} />
+      <div className="scroll">
+        <SourceFields nameFirst draft={draft} problem={refusal ?? problem} edit={edit} />
+      </div>
       <AddOrCancel what="source" onCancel={onCancel} />
     </form>
   );

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, matchPath, useNavigate, useParams } from "react-router";
 import {
@@ -23,8 +23,19 @@ import { useKeys } from "../../shell/useKeys";
 import { MethodButtons } from "../board/MethodButtons";
 import { plainFraming, useChooseFraming } from "../board/useChooseFraming";
 import { Dial } from "./Dial";
-import { FrameDrawing, WindowDrawing } from "./drawings";
+import { FrameDrawing, type Handles, WindowDrawing } from "./drawings";
 import { MethodCards } from "./MethodCards";
+import { ahead, dragged, type Move, moveOf, nudged, pushed } from "./slide";
+
+/** How long nudges must rest before they are stored as one change. */
+const REST = 600;
+
+const NUDGES: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 const ADDRESS = "/projects/:project/board/:source/:frame";
 
@@ -101,19 +112,6 @@ function addressed(): { source: number; frame: number } {
   return { source: Number(source), frame: Number(frame) };
 }
 
-/** Zoom and shift as they are being typed. */
-interface Move {
-  zoom: string;
-  x: string;
-  y: string;
-}
-
-const moveOf = ({ zoom, shift }: FramingValues): Move => ({
-  zoom: String(zoom),
-  x: String(shift[0]),
-  y: String(shift[1]),
-});
-
 interface FramingProps {
   source: Source;
   frame: Frame;
@@ -126,11 +124,12 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
   const choose = useChooseFraming(project.id);
   const [typed, setTyped] = useState<Move | null>(null);
   const move = typed ?? moveOf(conversion.framing);
-  const draft: FramingValues = {
+  const framingOf = ({ zoom, x, y }: Move): FramingValues => ({
     method: conversion.framing.method,
-    zoom: move.zoom.trim(),
-    shift: [move.x.trim(), move.y.trim()],
-  };
+    zoom: zoom.trim(),
+    shift: [x.trim(), y.trim()],
+  });
+  const draft = framingOf(move);
   const key = { source: source.id, frame: frame.id };
   const stamp = `${source.version}.${frame.version}.${conversion.version}`;
   const preview = useQuery({
@@ -145,23 +144,85 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
 
   const what = `${source.values.name} into ${frame.values.name}`;
   const put = async (own: FramingValues | null) => {
+    const stored = latest.current.typed;
     const set = await choose(key, conversion.version, own, what);
-    if (set) setTyped(null);
+    // What has been typed or nudged meanwhile goes on from there.
+    if (set && latest.current.typed === stored) take(null);
   };
   const setMethod = (method: Method | null) => {
     if (method !== null || conversion.crossing.speaker === "own")
       put(method === null ? null : plainFraming(method));
   };
   const commit = () => {
-    if (typed && !problem) put(draft);
+    clearTimeout(rest.current);
+    rest.current = undefined;
+    if (latest.current.typed && !problem) put(framingOf(latest.current.typed));
   };
-  const edit = (part: Partial<Move>) => setTyped({ ...move, ...part });
-  const drop = () => setTyped(null);
+  const edit = (part: Partial<Move>) => take({ ...move, ...part });
+  const drop = () => {
+    clearTimeout(rest.current);
+    rest.current = undefined;
+    take(null);
+  };
 
-  useKeys((key) => {
-    const now = addressed();
+  // A drag is one change, and so are nudges that follow each other.
+  const rest = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const latest = useRef({ typed, commit });
+  latest.current = { typed, commit };
+  const take = (next: Move | null) => {
+    latest.current.typed = next;
+    setTyped(next);
+  };
+  const now = () => latest.current.typed ?? moveOf(conversion.framing);
+  const soon = (next: Move) => {
+    take(next);
+    clearTimeout(rest.current);
+    rest.current = setTimeout(() => latest.current.commit(), REST);
+  };
+  useEffect(
+    () => () => {
+      if (rest.current !== undefined) latest.current.commit();
+    },
+    [],
+  );
+  const start = useRef(move);
+  const handles: Handles = {
+    onStart: () => {
+      start.current = now();
+    },
+    onDrag: (by, k, event) =>
+      take(
+        dragged({
+          start: start.current,
+          by,
+          k,
+          travel: conversion.plan.travel,
+          straight: event.shiftKey,
+          free: event.ctrlKey || event.metaKey,
+        }),
+      ),
+    onEnd: (moved) => moved && commit(),
+    onCancel: drop,
+    onPush: (factor, about) => soon(pushed(now(), factor, about)),
+  };
+  const image = ahead(shown, move);
+
+  useKeys((key, event) => {
+    const at = addressed();
     // Not for a conversion that is just being left.
-    if (now.source !== source.id || now.frame !== frame.id) return false;
+    if (at.source !== source.id || at.frame !== frame.id) return false;
+    const nudge = NUDGES[key];
+    if (nudge) {
+      // The list of checks scrolls by these keys.
+      if (event.target instanceof Element && event.target.closest(".findings")) return false;
+      const by = event.shiftKey ? 10 : 1;
+      soon(nudged(now(), nudge[0] * by, nudge[1] * by));
+      return true;
+    }
+    if (key === "+" || key === "-") {
+      soon(pushed(now(), key === "+" ? 1.01 : 1 / 1.01, { x: 0, y: 0 }));
+      return true;
+    }
     const method = METHODS.find((each) => each.key === key.toLowerCase());
     if (method) setMethod(method.id);
     else if (key.toLowerCase() === FOLLOW_KEY) setMethod(null);
@@ -210,21 +271,15 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
             <h2>On the source</h2>
             <small>upright, as seen; lengths in lines of the stored picture</small>
           </div>
-          <WindowDrawing source={source} frame={frame} conversion={shown} />
+          <WindowDrawing source={source} frame={frame} conversion={shown} image={image} handles={handles} />
         </section>
-        <MethodCards
-          source={source}
-          frame={frame}
-          conversion={conversion}
-          stamp={stamp}
-          onMethod={setMethod}
-        />
+        <MethodCards source={source} frame={frame} conversion={conversion} onMethod={setMethod} />
         <section className="sheet in-frame" aria-label="In the frame">
           <div className="sheet-head">
             <h2>In the frame</h2>
             <small>delivery pixels</small>
           </div>
-          <FrameDrawing frame={frame} conversion={shown} />
+          <FrameDrawing frame={frame} conversion={shown} image={image} handles={handles} />
           <div className="fields">
             <Field
               label="zoom"

@@ -13,14 +13,14 @@ interface Props {
   source: Source;
   frame: Frame;
   conversion: Conversion;
-  /** Changes whenever what the cards are computed from changes. */
-  stamp: string;
   onMethod: (method: Method) => void;
 }
 
 /** Every method side by side, with what it costs. */
-export function MethodCards({ source, frame, conversion, stamp, onMethod }: Props) {
+export function MethodCards({ source, frame, conversion, onMethod }: Props) {
   const { project } = useBoard();
+  // What the cards are computed from; not the framing, so that they stay while it moves.
+  const stamp = `${source.version}.${frame.version}`;
   const path = { project: project.id, source: source.id, frame: frame.id };
   const previews = useQueries({
     queries: METHODS.map(({ id }) => conversionPreview(path, plainFraming(id), stamp)),
@@ -49,8 +49,10 @@ export function MethodCards({ source, frame, conversion, stamp, onMethod }: Prop
               {crossing && <CrossingDrawing crossing={crossing} frame={frame} width={170} height={54} />}
             </div>
             <span className="num quiet">
-              {crossing &&
-                `keeps ${short(crossing.kept * 100, 0)}% · covers ${short(crossing.covered * 100, 0)}%`}
+              {/* The room is kept while it is worked out, so that nothing jumps. */}
+              {crossing
+                ? `keeps ${short(crossing.kept * 100, 0)}% · covers ${short(crossing.covered * 100, 0)}%`
+                : "\u00a0"}
             </span>
           </button>
         );

@@ -1,9 +1,11 @@
+import type { PointerEvent } from "react";
 import type { Conversion, Exact, Frame, Source } from "../../api/client";
 import { around, type Box, overlap, placed, placeIn, stretchAcross } from "../../drawing/box";
 import { pixelAspectOf, roundness } from "../../drawing/crossing";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { fraction, percent, short } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
+import { useGrip } from "./useGrip";
 
 const MARGIN = { left: 46, top: 34, right: 46, bottom: 44 };
 
@@ -22,23 +24,33 @@ interface Piece {
   ink: "cut" | "blue";
 }
 
-/** The source upright, with the window that reaches the frame and what is cut around it. */
-export function WindowDrawing({
-  source,
-  frame,
-  conversion,
-}: {
-  source: Source;
+/** What moves a picture: a drag and a turn of the wheel, in delivery pixels. */
+export interface Handles {
+  onStart: () => void;
+  /** So far right and down, at so many screen pixels per delivery line. */
+  onDrag: (by: { x: number; y: number }, k: number, event: PointerEvent) => void;
+  onEnd: (moved: boolean) => void;
+  onCancel: () => void;
+  /** Pushed in by a factor about a point, measured from the middle of the picture area. */
+  onPush: (factor: number, about: { x: number; y: number }) => void;
+}
+
+/** How much a turn of the wheel pushes in. */
+const pushOf = (turn: number) => Math.exp(-Math.max(-240, Math.min(turn, 240)) * 0.0006);
+
+interface Drawing {
   frame: Frame;
   conversion: Conversion;
-}) {
+  /** Where the picture lands by the newest move, in delivery pixels. */
+  image: Box;
+  handles: Handles;
+}
+
+/** The source upright, with the window that reaches the frame and what is cut around it. */
+export function WindowDrawing({ source, frame, conversion, image, handles }: Drawing & { source: Source }) {
   const [ref, room] = useRoom<HTMLDivElement>();
   const aspect = pixelAspectOf(frame);
-  const { image } = conversion.plan;
-  const picture = stretchAcross(
-    { x: image.x.value, y: image.y.value, width: image.width.value, height: image.height.value },
-    aspect,
-  );
+  const picture = stretchAcross(image, aspect);
   // Undo the distortion, so that the source keeps its own proportion.
   const bend = 1 + conversion.plan.distortion.value;
   const unbent = (box: Box): Box => ({ ...box, x: box.x / bend, width: box.width / bend });
@@ -46,6 +58,17 @@ export function WindowDrawing({
   const whole = placed(unbent(picture), place);
   const area = placed(unbent(stretchAcross(frame.shape.picture_area, aspect)), place);
   const seen = overlap(whole, area);
+  // The window is taken hold of: the picture goes the other way.
+  const acrossPixel = (place.k * aspect) / bend;
+  const grip = useGrip<SVGSVGElement>({
+    ...handles,
+    onDrag: (x, y, event) => handles.onDrag({ x: -x / acrossPixel, y: -y / place.k }, place.k, event),
+    onWheel: (turn, x, y) =>
+      handles.onPush(pushOf(turn), {
+        x: (x - area.x - area.width / 2) / acrossPixel,
+        y: (y - area.y - area.height / 2) / place.k,
+      }),
+  });
   const [width, height] = source.shape.upright.size;
   const turned = source.values.geometry.rotation % 180 !== 0;
   const stored = turned ? source.shape.active.height : source.shape.active.width;
@@ -68,7 +91,8 @@ export function WindowDrawing({
   return (
     <div className="drawing-box" ref={ref}>
       <svg
-        className="drawing"
+        className="drawing grip"
+        {...grip}
         viewBox={`0 0 ${room.width} ${room.height}`}
         role="img"
         aria-label={`The part of the source that reaches the frame: ${percent(conversion.plan.kept.value)} percent`}
@@ -137,22 +161,25 @@ function PieceDown({ piece, from, to, at }: { piece: Piece; from?: number; to?: 
 }
 
 /** The delivered frame: picture, bars, the masked part, and a circle of the scene. */
-export function FrameDrawing({ frame, conversion }: { frame: Frame; conversion: Conversion }) {
+export function FrameDrawing({ frame, conversion, image, handles }: Drawing) {
   const [ref, room] = useRoom<HTMLDivElement>({ width: 300, height: 400 });
   const aspect = pixelAspectOf(frame);
   const [width = 1, height = 1] = frame.values.geometry.raster;
   const whole = stretchAcross({ x: 0, y: 0, width, height }, aspect);
   const place = placeIn(whole, inside(room));
-  const { image, bars, travel, distortion } = conversion.plan;
+  const { bars, travel, distortion } = conversion.plan;
   const frameBox = placed(whole, place);
   const areaBox = placed(stretchAcross(frame.shape.picture_area, aspect), place);
-  const imageBox = placed(
-    stretchAcross(
-      { x: image.x.value, y: image.y.value, width: image.width.value, height: image.height.value },
-      aspect,
-    ),
-    place,
-  );
+  const imageBox = placed(stretchAcross(image, aspect), place);
+  const grip = useGrip<SVGSVGElement>({
+    ...handles,
+    onDrag: (x, y, event) => handles.onDrag({ x: x / place.k / aspect, y: y / place.k }, place.k, event),
+    onWheel: (turn, x, y) =>
+      handles.onPush(pushOf(turn), {
+        x: (x - areaBox.x - areaBox.width / 2) / place.k / aspect,
+        y: (y - areaBox.y - areaBox.height / 2) / place.k,
+      }),
+  });
   const seen = overlap(areaBox, imageBox);
   const masked = frame.shape.picture_area;
   const right = frameBox.x + frameBox.width + 16;
@@ -162,7 +189,8 @@ export function FrameDrawing({ frame, conversion }: { frame: Frame; conversion: 
   return (
     <div className="drawing-box" ref={ref}>
       <svg
-        className="drawing"
+        className="drawing grip"
+        {...grip}
         viewBox={`0 0 ${room.width} ${room.height}`}
         role="img"
         aria-label={`The frame, covered to ${percent(conversion.plan.covered.value)} percent`}

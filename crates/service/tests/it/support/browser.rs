@@ -4,7 +4,7 @@ use std::io::{BufRead, BufReader};
 use std::process::{Child, ChildStdin, Command, Stdio};
 use std::time::Duration;
 
-use fantoccini::actions::{InputSource, KeyAction, KeyActions};
+use fantoccini::actions::{InputSource, KeyAction, KeyActions, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
 use fantoccini::elements::Element;
 use fantoccini::error::CmdError;
 use fantoccini::wd::WebDriverCompatibleCommand;
@@ -248,6 +248,22 @@ impl Browser {
             .then(KeyAction::Up { value })
             .then(KeyAction::Up { value: held });
         self.perform(actions).await.expect("keys");
+    }
+
+    /// Takes hold of a thing in its middle and drags it so many pixels, in steps of a screen each.
+    pub async fn drag(&self, css: &str, x: i64, y: i64, steps: i64) {
+        let element = self.see(css).await;
+        let mut actions = MouseActions::new("mouse".to_owned())
+            .then(PointerAction::MoveToElement { element, duration: None, x: 0.0, y: 0.0 })
+            .then(PointerAction::Down { button: MOUSE_BUTTON_LEFT });
+        for step in 1..=steps {
+            // Each step goes on from where the one before has ended, so that nothing is lost by rounding.
+            let along = |way: i64| (way * step / steps - way * (step - 1) / steps) as f64;
+            let duration = Some(Duration::from_millis(16));
+            actions = actions.then(PointerAction::MoveBy { duration, x: along(x), y: along(y) });
+        }
+        let actions = actions.then(PointerAction::Up { button: MOUSE_BUTTON_LEFT });
+        self.client.perform_actions(actions).await.expect("a drag");
     }
 
     async fn perform(&self, actions: KeyActions) -> Result<(), CmdError> {
