@@ -33,6 +33,7 @@ export type ListReading = Schemas["ListReading"];
 export type ListRow = Schemas["ListRow"];
 export type Role = Schemas["Role"];
 export type Severity = Schemas["SeverityName"];
+export type Common = Schemas["CommonResult"];
 export type Exact = Schemas["ExactNumber"];
 export type Extraction = Schemas["ExtractionResult"];
 export type Problem = Schemas["Problem"];

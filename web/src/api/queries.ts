@@ -44,6 +44,19 @@ export const binQuery = (project: number, frame: number) =>
     staleTime: 0,
   });
 
+/** What every frame shows of a source, and what some frame shows. */
+export const commonQuery = (project: number, source: number) =>
+  queryOptions({
+    queryKey: ["common", project, source],
+    queryFn: () =>
+      settled(
+        api.GET("/api/v1/projects/{project}/sources/{source}/common", {
+          params: { path: { project, source } },
+        }),
+      ),
+    staleTime: 0,
+  });
+
 export const libraryQuery = queryOptions({
   queryKey: ["library"],
   queryFn: () => settled(api.GET("/api/v1/library")),
@@ -120,6 +133,7 @@ export function keepConversion(client: QueryClient, project: number, conversion:
     return { ...board, crossings };
   });
   client.invalidateQueries({ queryKey: headQuery(project).queryKey });
+  client.invalidateQueries({ queryKey: commonQuery(project, conversion.source).queryKey });
 }
 
 /** Where a crossing stands: all frames of the first source, then of the next. */
@@ -141,5 +155,6 @@ export function refreshProject(client: QueryClient, project: number) {
   client.invalidateQueries({ queryKey: headQuery(project).queryKey });
   client.invalidateQueries({ queryKey: ["history", project] });
   client.invalidateQueries({ queryKey: ["bin", project] });
+  client.invalidateQueries({ queryKey: ["common", project] });
   return client.invalidateQueries({ queryKey: boardQuery(project).queryKey });
 }

@@ -577,6 +577,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/sources/{source}/common": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read what the frames of a project show of one source
+         * @description What every frame shows and what some frame shows, each under the framing that counts.
+         */
+        get: operations["common"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shape/frame": {
         parameters: {
             query?: never;
@@ -3672,6 +3692,49 @@ export interface operations {
             };
             /** @description Changed meanwhile; current holds the source */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    common: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Windows in the order of the frames */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommonResult"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -39,6 +39,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
     keys: [
       ["← → ↑ ↓", "move the picture a pixel; with ⇧ ten"],
       ["+ −", "push in and out by a hundredth"],
+      ["E", "what every frame shows of the source"],
       ["drag", "the picture or its window; ⇧ keeps an axis, Ctrl rests nowhere"],
       ["wheel", "push in and out about the pointer"],
       ["Esc", "back to the board"],

@@ -246,6 +246,31 @@ async fn conversions_tell_what_becomes_of_the_frames() {
 }
 
 #[tokio::test]
+async fn every_and_some_frame_are_those_of_the_framings_that_count() {
+    let server = Server::demo();
+    let common = async || server.get("/projects/1/sources/2/common").await.ok();
+    let before = common().await;
+    assert_eq!(before["windows"].as_array().map(Vec::len), Some(7));
+    // The same as the calculation says of these framings.
+    let geometry = async |path: &str| server.get(path).await.ok()["values"]["geometry"].clone();
+    let mut frames = Vec::new();
+    for frame in 17..=23 {
+        let framing = server.get(&format!("/projects/1/conversions/2/{frame}")).await.ok()["framing"].clone();
+        frames.push(json!({ "delivery": geometry(&format!("/projects/1/frames/{frame}")).await, "framing": framing }));
+    }
+    let request = json!({ "kind": "common", "source": geometry("/projects/1/sources/2").await, "frames": frames });
+    assert_eq!(server.post("/calc", &request).await.ok(), before);
+    // A framing of its own changes what is left in common.
+    let own = json!({ "method": "fill", "zoom": "2", "shift": ["300", "0"] });
+    edit(&server, json!({ "edit": "set_conversions", "conversions": [[2, 20]], "own": own })).await;
+    let after = common().await;
+    let share = |common: &Value| common["every_share"]["value"].as_f64().expect("a share");
+    assert!(share(&after) < share(&before), "{after}");
+    server.get("/projects/1/sources/17/common").await.refusal(404);
+    server.get("/projects/9/sources/1/common").await.refusal(404);
+}
+
+#[tokio::test]
 async fn one_list_of_a_thousand_is_one_step() {
     let server = Server::empty();
     server.post("/projects", &json!({ "name": "Bin" })).await.ok();

@@ -54,7 +54,7 @@ async fn a_drag_is_one_change_and_rests_where_it_should() {
     let browser = open(&server).await;
     let k = scale(&browser).await;
     let start = stored(&server).await;
-    browser.drag(".in-frame svg.grip", 60, 0, 12).await;
+    browser.drag(".in-frame svg.grip", 60.0, 0.0, 12).await;
     let moved = changed(&server, &start).await;
     let expected = (60.0 / k).round();
     assert!((shift(&moved)[0] - expected).abs() <= 1.0, "{} is not {expected}", shift(&moved)[0]);
@@ -79,11 +79,11 @@ async fn a_drag_is_one_change_and_rests_where_it_should() {
     // Past the end of its travel it stops exactly there; pushed on, an edge uncovers.
     let travel = moved["plan"]["travel"]["x"]["value"].as_f64().expect("a number");
     let way = ((travel - shift(&moved)[0]) * k).round();
-    browser.drag(".in-frame svg.grip", way as i64 + 15, 0, 10).await;
+    browser.drag(".in-frame svg.grip", way + 15.0, 0.0, 10).await;
     let held = changed(&server, &moved).await;
     assert_eq!(held["framing"]["shift"][0], held["plan"]["travel"]["x"]["exact"]);
     assert_eq!(held["plan"]["covered"]["exact"], "1");
-    browser.drag(".in-frame svg.grip", 60, 0, 10).await;
+    browser.drag(".in-frame svg.grip", 60.0, 0.0, 10).await;
     let past = changed(&server, &held).await;
     assert!(past["plan"]["bars"]["left"]["value"].as_f64().is_some_and(|bar| bar > 0.0));
     browser.says("Moved past the end of its travel").await;
@@ -107,7 +107,7 @@ async fn the_window_on_the_source_is_the_other_end_of_the_same_thing() {
     let pixels =
         "const b = document.querySelector('.on-source .d-edge').getBoundingClientRect(); return b.width / 4608";
     let k = browser.run(pixels).await.as_f64().expect("a number");
-    browser.drag(".on-source svg.grip", 40, 0, 10).await;
+    browser.drag(".on-source svg.grip", 40.0, 0.0, 10).await;
     let moved = changed(&server, &start).await;
     // The window goes with the pointer, the picture in the frame the other way.
     assert!(window(&moved) > window(&start), "{} is not right of {}", window(&moved), window(&start));
@@ -116,6 +116,35 @@ async fn the_window_on_the_source_is_the_other_end_of_the_same_thing() {
     assert_eq!(browser.run(pixels).await.as_f64(), Some(k));
     let expected = window(&start) + 40.0 / k;
     assert!((window(&moved) - expected).abs() <= 3.0, "{} is not {expected}", window(&moved));
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn what_every_frame_shows_is_drawn_and_follows_the_framing() {
+    let server = Server::demo();
+    let browser = open(&server).await;
+    browser.keys("e").await;
+    browser.says("in every frame").await;
+    let common = server.get("/projects/1/sources/2/common").await.ok();
+    let share = common["every_share"]["value"].as_f64().expect("a share") * 100.0;
+    browser.says(&format!("every frame keeps {share:.1} %")).await;
+    assert_eq!(browser.run("return document.querySelectorAll('.d-other').length").await, 7);
+    // It stays while conversions are stepped through, and follows a change.
+    let start = stored(&server).await;
+    browser.keys("]").await;
+    browser.says("Portrait feed").await;
+    browser.says("in every frame").await;
+    browser.keys("[").await;
+    browser.says("Upright story").await;
+    browser.drag(".in-frame svg.grip", 60.0, 0.0, 6).await;
+    changed(&server, &start).await;
+    let after = server.get("/projects/1/sources/2/common").await.ok();
+    assert_ne!(after["every"], common["every"]);
+    let share = after["every_share"]["value"].as_f64().expect("a share") * 100.0;
+    browser.says(&format!("every frame keeps {share:.1} %")).await;
+    browser.keys("e").await;
+    browser.until("!document.querySelector('.d-every')").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

@@ -20,6 +20,7 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("board-rates", "/projects/1/board", "112 conversions", "light"),
     ("find", "/projects/1/board", "112 conversions", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
+    ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("history", "/projects/1/board", "112 conversions", "light"),
     ("about", "/about", "Packages", "light"),
@@ -62,6 +63,10 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.see("[role=combobox]").await;
             browser.keys("kiln st").await;
             browser.see("[role=option]").await;
+        }
+        "framing-all-frames" => {
+            browser.keys("e").await;
+            browser.says("in every frame").await;
         }
         "history" => {
             for edit in [

@@ -11,9 +11,9 @@ import {
   type Source,
   wrongAt,
 } from "../../api/client";
-import { conversionPreview, conversionQuery } from "../../api/queries";
+import { commonQuery, conversionPreview, conversionQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
-import { raster, rate, ratio } from "../../drawing/numbers";
+import { percent, raster, rate, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { Field } from "../../fields/Field";
 import { FOLLOW_KEY, METHODS, SPEAKERS } from "../../shell/methods";
@@ -58,6 +58,7 @@ export function FramingScreen() {
     if (toSource && toFrame) navigate(`${board}/${toSource.id}/${toFrame.id}`);
   };
   const frameBy = (by: number) => step(0, by);
+  const [showsCommon, setShowsCommon] = useState(false);
   useKeys((key) => {
     const now = addressed();
     if (key === "Escape") navigate(`${board}?source=${now.source}&frame=${now.frame}`);
@@ -102,6 +103,8 @@ export function FramingScreen() {
       frame={frame}
       conversion={conversion}
       frameBy={frameBy}
+      showsCommon={showsCommon}
+      setShowsCommon={setShowsCommon}
     />
   );
 }
@@ -117,9 +120,13 @@ interface FramingProps {
   frame: Frame;
   conversion: Conversion;
   frameBy: (by: number) => void;
+  /** Whether all frames are drawn on the source; it stays while conversions are stepped through. */
+  showsCommon: boolean;
+  setShowsCommon: (shows: boolean) => void;
 }
 
-function Framing({ source, frame, conversion, frameBy }: FramingProps) {
+function Framing(props: FramingProps) {
+  const { source, frame, conversion, frameBy, showsCommon, setShowsCommon } = props;
   const { project } = useBoard();
   const choose = useChooseFraming(project.id);
   const [typed, setTyped] = useState<Move | null>(null);
@@ -206,6 +213,7 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
     onPush: (factor, about) => soon(pushed(now(), factor, about)),
   };
   const image = ahead(shown, move);
+  const { data: common } = useQuery({ ...commonQuery(project.id, source.id), enabled: showsCommon });
 
   useKeys((key, event) => {
     const at = addressed();
@@ -226,6 +234,7 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
     const method = METHODS.find((each) => each.key === key.toLowerCase());
     if (method) setMethod(method.id);
     else if (key.toLowerCase() === FOLLOW_KEY) setMethod(null);
+    else if (key === "e") setShowsCommon(!showsCommon);
     else return false;
     return true;
   });
@@ -269,9 +278,34 @@ function Framing({ source, frame, conversion, frameBy }: FramingProps) {
         <section className="sheet on-source" aria-label="On the source">
           <div className="sheet-head">
             <h2>On the source</h2>
-            <small>upright, as seen; lengths in lines of the stored picture</small>
+            {common && showsCommon ? (
+              <small role="status">
+                every frame keeps <b className="num">{percent(common.every_share.value)} %</b>, some frame
+                shows <b className="num">{percent(common.some_share.value)} %</b>
+              </small>
+            ) : (
+              <small>upright, as seen; lengths in lines of the stored picture</small>
+            )}
+            <Button
+              size="sm"
+              className="end"
+              active={showsCommon}
+              aria-pressed={showsCommon}
+              aria-keyshortcuts="E"
+              title="Draw what every frame shows: keep the action there. What no frame shows may hold the boom."
+              onClick={() => setShowsCommon(!showsCommon)}
+            >
+              All frames <kbd>E</kbd>
+            </Button>
           </div>
-          <WindowDrawing source={source} frame={frame} conversion={shown} image={image} handles={handles} />
+          <WindowDrawing
+            source={source}
+            frame={frame}
+            conversion={shown}
+            image={image}
+            handles={handles}
+            common={showsCommon ? common : undefined}
+          />
         </section>
         <MethodCards source={source} frame={frame} conversion={conversion} onMethod={setMethod} />
         <section className="sheet in-frame" aria-label="In the frame">

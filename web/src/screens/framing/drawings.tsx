@@ -1,5 +1,5 @@
 import type { PointerEvent } from "react";
-import type { Conversion, Exact, Frame, Source } from "../../api/client";
+import type { Common, Conversion, Exact, Frame, Source } from "../../api/client";
 import { around, type Box, overlap, placed, placeIn, stretchAcross } from "../../drawing/box";
 import { pixelAspectOf, roundness } from "../../drawing/crossing";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
@@ -47,7 +47,8 @@ interface Drawing {
 }
 
 /** The source upright, with the window that reaches the frame and what is cut around it. */
-export function WindowDrawing({ source, frame, conversion, image, handles }: Drawing & { source: Source }) {
+export function WindowDrawing(props: Drawing & { source: Source; common?: Common }) {
+  const { source, frame, conversion, image, handles, common } = props;
   const [ref, room] = useRoom<HTMLDivElement>();
   const aspect = pixelAspectOf(frame);
   const picture = stretchAcross(image, aspect);
@@ -104,6 +105,7 @@ export function WindowDrawing({ source, frame, conversion, image, handles }: Dra
         {seen && <ellipse className="d-round" {...circle} />}
         <rect className="d-edge" {...whole} />
         {seen && <rect className="d-window" {...seen} />}
+        {common && <CommonDrawing common={common} whole={whole} />}
         <MeasureAcross
           from={whole.x}
           to={whole.x + whole.width}
@@ -141,6 +143,37 @@ export function WindowDrawing({ source, frame, conversion, image, handles }: Dra
           ))}
       </svg>
     </div>
+  );
+}
+
+/** What every frame shows, and the outline of what some frame shows. */
+function CommonDrawing({ common, whole }: { common: Common; whole: Box }) {
+  const boxOf = (part: NonNullable<Common["every"]>): Box => ({
+    x: whole.x + part.x.value * whole.width,
+    y: whole.y + part.y.value * whole.height,
+    width: part.width.value * whole.width,
+    height: part.height.value * whole.height,
+  });
+  const every = common.every && boxOf(common.every);
+  return (
+    <g className="measure blue">
+      {common.windows.map(
+        (window, at) =>
+          // biome-ignore lint/suspicious/noArrayIndexKey: windows stand in the order of the frames
+          window && <rect key={at} className="d-other" {...boxOf(window)} />,
+      )}
+      {every && <rect className="d-every" {...every} />}
+      {every && every.width > 90 && (
+        <text x={every.x + every.width / 2} y={every.y + 14} textAnchor="middle">
+          in every frame
+        </text>
+      )}
+      {!every && (
+        <text x={whole.x + whole.width / 2} y={whole.y + 14} textAnchor="middle">
+          nothing is in every frame
+        </text>
+      )}
+    </g>
   );
 }
 

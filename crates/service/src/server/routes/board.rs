@@ -4,9 +4,11 @@ use std::collections::HashMap;
 
 use axum::Json;
 use axum::extract::State;
+use ratiomet_core::common::Common;
 use ratiomet_core::project::{self, Choice, Deliverable, Footage, Mismatch, Pair, Remedy, group};
 use ratiomet_core::{Finding, Severity};
 use ratiomet_store::{Contents, Record, Store, StoreError};
+use ratiomet_wire::calc::CommonResult;
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{
     BinGroup, BinSummary, Board, ChoiceValues, Conversion, Crossing, RemedyResult, read_choice,
@@ -23,6 +25,7 @@ pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(board))
         .routes(routes!(bin))
+        .routes(routes!(common))
         .routes(routes!(get_conversion, set_conversion))
         .routes(routes!(preview_conversion))
 }
@@ -130,6 +133,41 @@ async fn bin(
         });
     }
     Ok(Json(BinSummary { frame: frame.id, sources: contents.sources.len(), matching, differing, groups }))
+}
+
+/// Read what the frames of a project show of one source
+///
+/// What every frame shows and what some frame shows, each under the framing that counts.
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/sources/{source}/common",
+    tag = "projects",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("source" = i32, Path, description = "The source's number"),
+    ),
+    responses(
+        (status = 200, description = "Windows in the order of the frames", body = CommonResult),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn common(
+    State(app): State<App>,
+    Numbers((project, source)): Numbers<(i32, i32)>,
+) -> Result<Json<CommonResult>, Refusal> {
+    let (contents, source) =
+        app.with_store(move |store| Ok((store.contents(project)?, store.get::<Footage>(project, source)?))).await?;
+    let choices = choices(&contents);
+    let placed = |frame: &Record<Deliverable>| {
+        let pair = Pair { source: source.id, frame: frame.id };
+        let choice = choices.get(&pair).map_or(&Choice::Follows, |(_, choice)| *choice);
+        let board = contents.info.settings.method;
+        let (_, framing) = project::Crossing::framing_of(&source.value, &frame.value, choice, board);
+        (frame.value.geometry.frame().clone(), framing.framing())
+    };
+    let frames: Vec<_> = contents.frames.iter().map(placed).collect();
+    Ok(Json(Common::of(source.value.geometry.source(), &frames).into()))
 }
 
 /// A conversion as it stands, or as it would be with another choice.

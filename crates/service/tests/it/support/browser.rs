@@ -251,14 +251,15 @@ impl Browser {
     }
 
     /// Takes hold of a thing in its middle and drags it so many pixels, in steps of a screen each.
-    pub async fn drag(&self, css: &str, x: i64, y: i64, steps: i64) {
+    pub async fn drag(&self, css: &str, x: f64, y: f64, steps: u32) {
         let element = self.see(css).await;
         let mut actions = MouseActions::new("mouse".to_owned())
             .then(PointerAction::MoveToElement { element, duration: None, x: 0.0, y: 0.0 })
             .then(PointerAction::Down { button: MOUSE_BUTTON_LEFT });
         for step in 1..=steps {
             // Each step goes on from where the one before has ended, so that nothing is lost by rounding.
-            let along = |way: i64| (way * step / steps - way * (step - 1) / steps) as f64;
+            let at = |way: f64, step: u32| (way * f64::from(step) / f64::from(steps)).round();
+            let along = |way: f64| at(way, step) - at(way, step - 1);
             let duration = Some(Duration::from_millis(16));
             actions = actions.then(PointerAction::MoveBy { duration, x: along(x), y: along(y) });
         }
