@@ -88,7 +88,7 @@ impl Around {
     /// let subject = Subject::new([share("1/8"), share("1/4")], [share("1/8"), share("3/4")])?;
     /// let around = Around::of(&source, &story, &Framing::of(Method::Fill), &subject);
     /// assert_eq!(around.shown, Exact::ONE);
-    /// assert_eq!(around.moved.x, Exact::fraction(2_360, 3));
+    /// assert_eq!(around.moved.x, Exact::whole(740));
     /// # Ok::<(), Error>(())
     /// ```
     pub fn of(source: &Source, frame: &DeliveryFrame, framing: &Framing, subject: &Subject) -> Self {
