@@ -39,15 +39,11 @@ impl Common {
     /// # Ok::<(), ratiomet_core::Error>(())
     /// ```
     pub fn of(source: &Source, frames: &[(DeliveryFrame, Framing)]) -> Self {
-        let windows = frames.iter().map(|(frame, framing)| Plan::of(source, frame, framing).seen()).collect();
-        Self::of_windows(source.upright(), windows)
-    }
-
-    fn of_windows(upright: Size<Upright>, windows: Vec<Option<Rect<Upright>>>) -> Self {
+        let windows: Vec<_> = frames.iter().map(|(frame, framing)| Plan::of(source, frame, framing).seen()).collect();
         let every = windows.iter().cloned().reduce(|one, other| one?.intersection(&other?)).flatten();
         let shown: Vec<&Rect<Upright>> = windows.iter().flatten().collect();
         let some = union(&shown);
-        Self { upright, windows, every, some }
+        Self { upright: source.upright(), windows, every, some }
     }
 
     /// The share of the picture that every frame shows, 0 to 1.

@@ -6,7 +6,8 @@
 //!
 //! Start at [`Plan::of`]: one [`Source`] in one [`DeliveryFrame`] under one [`Framing`]. The single
 //! calculations are [`Extraction`], [`Desqueeze`], [`Enlargement`], [`cadence::Cadence`],
-//! [`chain::Chain`], [`proxy::Proxies`], [`subject::Around`] and [`common::Common`]. [`project`] is what people keep and change.
+//! [`chain::Chain`], [`proxy::Proxies`], [`subject::Around`] and [`common::Common`]. [`project`] is
+//! what people keep and change.
 
 pub mod active_picture;
 mod bounded;

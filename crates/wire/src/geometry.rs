@@ -4,7 +4,8 @@ use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Deliverable, FrameSpec, FramingSpec, SourceSpec};
 use ratiomet_core::space::{Delivery, Stored};
 use ratiomet_core::{
-    DisplayRatio, Exact, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom, active_picture,
+    DeliveryFrame, DisplayRatio, Exact, Framing, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step,
+    Zoom, active_picture,
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -208,6 +209,39 @@ pub fn read_framing(field: &Field<'_>) -> Option<FramingSpec> {
     object.done()?;
     let (shift_x, shift_y) = shift?;
     Some(FramingSpec { method: method?, zoom: zoom?, shift_x, shift_y })
+}
+
+/// A frame with the framing of a picture in it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PlacedFrame {
+    /// The frame.
+    pub delivery: DeliveryGeometry,
+    /// Where the picture is put; fit and centred when left out.
+    #[schema(required = false)]
+    pub framing: FramingValues,
+}
+
+fn read_placed_frame(field: &Field<'_>) -> Option<(DeliveryFrame, Framing)> {
+    let object = field.object()?;
+    let delivery = object.required("delivery", read_delivery);
+    let framing = object.optional("framing", || FramingSpec::of(Method::default()), read_framing);
+    object.done()?;
+    Some((delivery?.frame().clone(), framing?.framing()))
+}
+
+/// The frames of an array, and the fields in which they stand.
+pub(crate) type PlacedFrames<'r> = (Vec<Field<'r>>, Vec<(DeliveryFrame, Framing)>);
+
+/// Reads from 1 to so many frames, each with its framing.
+pub(crate) fn read_placed_frames<'r>(field: &Field<'r>, most: usize, what: &str) -> Option<PlacedFrames<'r>> {
+    let accepted = format!("an array of 1 to {most} {what}");
+    let fields = field.array(&accepted)?;
+    if !(1..=most).contains(&fields.len()) {
+        return field.refuse(accepted);
+    }
+    // All of them are read before any is given up, so that every fault is named.
+    let frames: Vec<_> = fields.iter().map(read_placed_frame).collect();
+    Some((fields, frames.into_iter().collect::<Option<_>>()?))
 }
 
 fn unmoved() -> Written<Shift> {

@@ -873,7 +873,7 @@ export interface components {
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description From 1 to 8 steps. */
-            steps: components["schemas"]["ChainStep"][];
+            steps: components["schemas"]["PlacedFrame"][];
         };
         /** @description What is left of the picture at the end. */
         ChainResult: {
@@ -888,13 +888,6 @@ export interface components {
             /** @description Whether a step threw away detail that the end needed. */
             detour: boolean;
         };
-        /** @description One step of a chain. */
-        ChainStep: {
-            /** @description The frame. */
-            delivery: components["schemas"]["DeliveryGeometry"];
-            /** @description Where the picture is put; fit and centred when left out. */
-            framing?: components["schemas"]["FramingValues"];
-        };
         /** @description What a conversion adds to its source and its frame. */
         ChoiceValues: {
             own?: components["schemas"]["FramingValues"] | null;
@@ -904,7 +897,7 @@ export interface components {
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description From 1 to 100 frames, each with its framing. */
-            frames: components["schemas"]["ChainStep"][];
+            frames: components["schemas"]["PlacedFrame"][];
         };
         /** @description What they have in common. All rectangles are in shares of the upright picture, 0 to 1. */
         CommonResult: {
@@ -1700,6 +1693,13 @@ export interface components {
          * @enum {string}
          */
         MethodName: "fit" | "fill" | "width" | "height" | "native" | "stretch";
+        /** @description A frame with the framing of a picture in it. */
+        PlacedFrame: {
+            /** @description The frame. */
+            delivery: components["schemas"]["DeliveryGeometry"];
+            /** @description Where the picture is put; fit and centred when left out. */
+            framing?: components["schemas"]["FramingValues"];
+        };
         /**
          * @description At which speed a source runs in the frames.
          * @enum {string}

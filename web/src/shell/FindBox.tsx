@@ -26,7 +26,7 @@ function holds(text: string, words: readonly string[]): boolean {
   return words.every((word) => text.includes(word));
 }
 
-/** What matches the words, the shortest name first; conversions need a word for each side. */
+/** What matches the words: what to do, sources, frames, conversions; those need a word for each side. */
 export function find(
   board: Board,
   actions: readonly Action[],

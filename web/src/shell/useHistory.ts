@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, Refused, settled } from "../api/client";
-import { inOrder } from "../api/inOrder";
+import { inOrder, restNow } from "../api/inOrder";
 import { headQuery, refreshProject } from "../api/queries";
 import { useNotices } from "./notices";
 
@@ -31,8 +31,10 @@ export function useHistory(project: number) {
     }
     refreshProject(client, project);
   };
-  const inTurn = (work: () => Promise<void>) =>
-    inOrder(project, work).catch((error) => tellFailure("The history was not moved", error));
+  const inTurn = (work: () => Promise<void>) => {
+    restNow();
+    return inOrder(project, work).catch((error) => tellFailure("The history was not moved", error));
+  };
   const go = (to: number, says: string) => inTurn(async () => move((await now()).at, to, says));
   const undo = () =>
     inTurn(async () => {

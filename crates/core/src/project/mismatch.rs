@@ -74,8 +74,8 @@ impl Mismatch {
 /// One thing to do about a group of clips that do not suit a frame.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Remedy {
-    /// Turn them a further quarter.
-    Turn(Rotation),
+    /// Turn them a quarter clockwise.
+    Turn,
     /// Show each frame once, in slow motion.
     EveryFrame,
     /// Fill this frame with them, so that no bars stay.
@@ -90,7 +90,7 @@ impl Remedy {
         // Only numbers are known: a picture that lies may lie on purpose. Where somebody has turned
         // it already, that stands.
         if found("sideways") && footage.geometry.rotation() == Rotation::None {
-            Some(Self::Turn(Rotation::Quarter))
+            Some(Self::Turn)
         } else if crossing.plan.findings.iter().any(|finding| matches!(finding, Finding::Bars { .. }))
             && crossing.framing.method != Method::Fill
         {

@@ -105,7 +105,7 @@ fn remedies_are_one_for_each_trouble() {
     assert_eq!(remedy(&clip("same", 1920, 1080), &hd), None);
     let sideways = clip("phone", 1920, 1080);
     let upright = delivered("Story", 1080, 1920);
-    assert_eq!(remedy(&sideways, &upright), Some(Remedy::Turn(Rotation::new(90).expect("a turn"))));
+    assert_eq!(remedy(&sideways, &upright), Some(Remedy::Turn));
     // What somebody has turned already is left as it is.
     let turned = SourcePatch { rotation: Some(Rotation::new(180).expect("a turn")), ..SourcePatch::default() };
     assert_eq!(remedy(&with(&sideways, &turned), &upright), Some(Remedy::Fill));

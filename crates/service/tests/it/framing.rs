@@ -167,6 +167,14 @@ async fn nudges_that_follow_each_other_are_one_change() {
     let pushed = changed(&server, &moved).await;
     assert_eq!(pushed["framing"]["zoom"], "1.01");
     assert_eq!(pushed["framing"]["shift"], json!(["3", "10.1"]));
+    // Undone before the keys rest: it is the nudge that is undone.
+    let undone = "for (const key of ['ArrowLeft', 'u']) \
+                  document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))";
+    browser.run(undone).await;
+    browser.until("document.querySelector('.toasts').innerText.includes('Undone')").await;
+    browser.until("[...document.querySelectorAll('.in-frame input')][1].value === '3'").await;
+    let pushed = stored(&server).await;
+    assert_eq!(pushed["framing"]["shift"], json!(["3", "10.1"]));
     // Left before the keys rest: nothing is lost.
     browser.keys(&format!("{RIGHT}]")).await;
     browser.says("Portrait feed").await;

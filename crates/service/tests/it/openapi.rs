@@ -95,7 +95,7 @@ async fn documented_fields_are_the_fields_that_are_read() {
     ] {
         case(schema, "/calc", calc(kind), "").await;
     }
-    case("ChainStep", "/calc", serde_json::json!({ "kind": "chain", "steps": [unknown] }), "/steps/0").await;
+    case("PlacedFrame", "/calc", serde_json::json!({ "kind": "chain", "steps": [unknown] }), "/steps/0").await;
     case("SubjectBox", "/calc", serde_json::json!({ "kind": "subject", "subject": unknown }), "/subject").await;
     let edit = |edit: &str, list: &str| serde_json::json!({ "edit": edit, list: [], "set": unknown });
     case("SourceSet", "/projects/1/edits/preview", edit("set_sources", "sources"), "/set").await;

@@ -1,15 +1,13 @@
 //! Kind `chain`: a picture through working frames.
 
 use ratiomet_core::chain::Chain;
-use ratiomet_core::project::FramingSpec;
-use ratiomet_core::{DeliveryFrame, Framing, Method};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{CalcResult, ConversionResult};
-use crate::geometry::{DeliveryGeometry, FramingValues, SourceGeometry, read_delivery, read_framing, read_source};
+use crate::geometry::{PlacedFrame, SourceGeometry, read_placed_frames, read_source};
 use crate::number::AxesResult;
-use crate::read::{Field, Object};
+use crate::read::Object;
 
 /// The picture is placed in the first frame, that whole frame in the next, and so on.
 #[derive(Debug, Serialize, ToSchema)]
@@ -18,17 +16,7 @@ pub struct ChainRequest {
     pub source: SourceGeometry,
     /// From 1 to 8 steps.
     #[schema(min_items = 1, max_items = 8)]
-    pub steps: Vec<ChainStep>,
-}
-
-/// One step of a chain.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct ChainStep {
-    /// The frame.
-    pub delivery: DeliveryGeometry,
-    /// Where the picture is put; fit and centred when left out.
-    #[schema(required = false)]
-    pub framing: FramingValues,
+    pub steps: Vec<PlacedFrame>,
 }
 
 /// What is left of the picture at the end.
@@ -58,25 +46,9 @@ impl From<Chain> for ChainResult {
     }
 }
 
-pub(super) fn read_step(field: &Field<'_>) -> Option<(DeliveryFrame, Framing)> {
-    let object = field.object()?;
-    let delivery = object.required("delivery", read_delivery);
-    let framing = object.optional("framing", || FramingSpec::of(Method::default()), read_framing);
-    object.done()?;
-    Some((delivery?.frame().clone(), framing?.framing()))
-}
-
 pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
     let source = object.required("source", read_source);
-    let accepted = format!("an array of 1 to {} steps", Chain::LONGEST);
-    let read = object.required("steps", |field| {
-        let fields = field.array(&accepted)?;
-        if !(1..=Chain::LONGEST).contains(&fields.len()) {
-            return field.refuse(accepted.clone());
-        }
-        let steps: Option<Vec<_>> = fields.iter().map(read_step).collect::<Vec<_>>().into_iter().collect();
-        Some((fields, steps?))
-    });
+    let read = object.required("steps", |field| read_placed_frames(field, Chain::LONGEST, "steps"));
     object.done()?;
     let (fields, steps) = read?;
     match Chain::of(source?.source(), &steps) {

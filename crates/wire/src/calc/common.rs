@@ -5,9 +5,8 @@ use ratiomet_core::space::{Rect, Size, Upright};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::chain::read_step;
-use super::{CalcResult, ChainStep};
-use crate::geometry::{SourceGeometry, read_source};
+use super::CalcResult;
+use crate::geometry::{PlacedFrame, SourceGeometry, read_placed_frames, read_source};
 use crate::number::{ExactNumber, RectResult};
 use crate::read::Object;
 
@@ -21,7 +20,7 @@ pub struct CommonRequest {
     pub source: SourceGeometry,
     /// From 1 to 100 frames, each with its framing.
     #[schema(min_items = 1, max_items = 100)]
-    pub frames: Vec<ChainStep>,
+    pub frames: Vec<PlacedFrame>,
 }
 
 /// What they have in common. All rectangles are in shares of the upright picture, 0 to 1.
@@ -63,14 +62,8 @@ impl From<Common> for CommonResult {
 
 pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
     let source = object.required("source", read_source);
-    let accepted = format!("an array of 1 to {MOST} frames");
-    let frames = object.required("frames", |field| {
-        let fields = field.array(&accepted)?;
-        if !(1..=MOST).contains(&fields.len()) {
-            return field.refuse(accepted.clone());
-        }
-        fields.iter().map(read_step).collect::<Vec<_>>().into_iter().collect::<Option<Vec<_>>>()
-    });
+    let read = object.required("frames", |field| read_placed_frames(field, MOST, "frames"));
     object.done()?;
-    Some(CalcResult::Common(Box::new(Common::of(source?.source(), &frames?).into())))
+    let (_, frames) = read?;
+    Some(CalcResult::Common(Box::new(Common::of(source?.source(), &frames).into())))
 }

@@ -14,7 +14,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use cadence::{CadenceRequest, CadenceResult, IntentName, RelationName};
-pub use chain::{ChainRequest, ChainResult, ChainStep};
+pub use chain::{ChainRequest, ChainResult};
 pub use common::{CommonRequest, CommonResult};
 pub use conversion::{
     ConversionRequest, ConversionResult, DialResult, EdgesResult, FindingData, FindingResult, SeverityName,

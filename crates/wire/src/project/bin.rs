@@ -1,5 +1,6 @@
 //! The bin against a frame, as JSON.
 
+use ratiomet_core::Rotation;
 use ratiomet_core::project::Remedy;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -59,9 +60,9 @@ impl RemedyResult {
     pub fn new(remedy: Remedy, sources: &[i32], frame: i32) -> Self {
         let set = |set: SourceSet| EditRequest::SetSources { sources: sources.to_vec(), set: Box::new(set) };
         match remedy {
-            Remedy::Turn(rotation) => Self {
-                words: format!("Stored sideways? Turn {}°", rotation.degrees()),
-                edit: set(SourceSet { rotation: Some(rotation.degrees()), ..SourceSet::default() }),
+            Remedy::Turn => Self {
+                words: format!("Stored sideways? Turn {}°", Rotation::Quarter.degrees()),
+                edit: set(SourceSet { rotation: Some(Rotation::Quarter.degrees()), ..SourceSet::default() }),
             },
             Remedy::EveryFrame => Self {
                 words: "Show every frame once, in slow motion".to_owned(),

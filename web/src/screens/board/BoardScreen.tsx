@@ -18,7 +18,7 @@ import type { View } from "./Cell";
 import { Grid } from "./Grid";
 import { MethodButtons } from "./MethodButtons";
 import { tally } from "./summary";
-import { useBoardPlace } from "./useBoardPlace";
+import { key, useBoardPlace } from "./useBoardPlace";
 import { plainFraming, useChooseFraming } from "./useChooseFraming";
 
 /** The parts of a framing that can be given to other conversions. */
@@ -58,9 +58,12 @@ export function BoardScreen() {
         ? [[crossing.source, crossing.frame]]
         : [];
 
+  // One that is picked and is not the one at hand counts too: it is what remains of several.
+  const several =
+    picked.size > 1 || (picked.size === 1 && !(crossing && picked.has(key(crossing.source, crossing.frame))));
   const setBoardMethod = useBoardMethod(board);
   const setMethod = (method: Method | null) => {
-    if (picked.size > 1) {
+    if (several) {
       edit({
         edit: "set_conversions",
         conversions: pairs(),
@@ -117,20 +120,19 @@ export function BoardScreen() {
     (row >= 0 ? source?.values.method : column >= 0 ? frame?.values.method : project.values.method) ??
     undefined;
   const own =
-    picked.size > 1 ||
+    several ||
     (crossing
       ? crossing.speaker === "own"
       : Boolean(row >= 0 ? source?.values.method : column >= 0 && frame?.values.method));
-  const level =
-    picked.size > 1
-      ? `${picked.size} picked`
-      : crossing
-        ? ""
-        : row >= 0
-          ? "whole row"
-          : column >= 0
-            ? "whole column"
-            : "whole board";
+  const level = several
+    ? `${picked.size} picked`
+    : crossing
+      ? ""
+      : row >= 0
+        ? "whole row"
+        : column >= 0
+          ? "whole column"
+          : "whole board";
 
   return (
     <main className="page board-page">

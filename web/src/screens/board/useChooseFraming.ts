@@ -24,17 +24,16 @@ export function useChooseFraming(project: number) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
 
-  const put = (key: Omit<ConversionKey, "project">, version: number, own: FramingValues | null) =>
-    inOrder(project, async () => {
-      const set = await settled(
-        api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
-          params: { path: { project, ...key }, header: { "If-Match": String(latest(key) ?? version) } },
-          body: { own },
-        }),
-      );
-      keepConversion(client, project, set);
-      return set;
-    });
+  const put = async (key: Omit<ConversionKey, "project">, version: number, own: FramingValues | null) => {
+    const set = await settled(
+      api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
+        params: { path: { project, ...key }, header: { "If-Match": String(latest(key) ?? version) } },
+        body: { own },
+      }),
+    );
+    keepConversion(client, project, set);
+    return set;
+  };
   // What an earlier key has made of it meanwhile counts, not what was drawn when this one was pressed.
   const latest = ({ source, frame }: Omit<ConversionKey, "project">) => {
     const board = client.getQueryData(boardQuery(project).queryKey);
@@ -50,14 +49,18 @@ export function useChooseFraming(project: number) {
   ): Promise<Conversion | undefined> => {
     const query = conversionQuery({ project, ...key });
     try {
-      const before =
-        client.getQueryData(query.queryKey) ?? (version > 0 ? await client.fetchQuery(query) : undefined);
-      const set = await put(key, version, own);
+      const { before, set } = await inOrder(project, async () => ({
+        before:
+          client.getQueryData(query.queryKey) ?? (version > 0 ? await client.fetchQuery(query) : undefined),
+        set: await put(key, version, own),
+      }));
       if (before?.crossing.speaker === "own" && isMoved(before.framing) && !(own && isMoved(own))) {
         tell(`${what}: the zoom and shift that it had are gone.`, {
           label: "Undo",
           run: () =>
-            put(key, set.version, before.framing).catch((error) => tellFailure("Not brought back", error)),
+            inOrder(project, () => put(key, set.version, before.framing)).catch((error) =>
+              tellFailure("Not brought back", error),
+            ),
         });
       }
       return set;

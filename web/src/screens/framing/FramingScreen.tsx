@@ -11,6 +11,7 @@ import {
   type Source,
   wrongAt,
 } from "../../api/client";
+import { waitForRest } from "../../api/inOrder";
 import { commonQuery, conversionPreview, conversionQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
 import { percent, raster, rate, ratio } from "../../drawing/numbers";
@@ -157,6 +158,9 @@ function Framing(props: FramingProps) {
     if (set && latest.current.typed === stored) take(null);
   };
   const setMethod = (method: Method | null) => {
+    // The method takes zoom and shift away, those that still wait to be stored as well.
+    clearTimeout(rest.current);
+    rest.current = undefined;
     if (method !== null || conversion.crossing.speaker === "own")
       put(method === null ? null : plainFraming(method));
   };
@@ -186,12 +190,16 @@ function Framing(props: FramingProps) {
     clearTimeout(rest.current);
     rest.current = setTimeout(() => latest.current.commit(), REST);
   };
-  useEffect(
-    () => () => {
+  useEffect(() => {
+    const ask = () => {
       if (rest.current !== undefined) latest.current.commit();
-    },
-    [],
-  );
+    };
+    const forget = waitForRest(ask);
+    return () => {
+      forget();
+      ask();
+    };
+  }, []);
   const start = useRef(move);
   const handles: Handles = {
     onStart: () => {
