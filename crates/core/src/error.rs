@@ -25,6 +25,8 @@ enum Kind {
     NoPicture,
     ResultTooLarge { side: &'static str },
     OutsidePicture,
+    Entry { low: String, high: String, given: String },
+    NoWindow,
 }
 
 impl Error {
@@ -60,6 +62,15 @@ impl Error {
         Self::of(Kind::OutsidePicture)
     }
 
+    pub(crate) fn entry(low: &Exact, high: &Exact, given: &Exact) -> Self {
+        let short = |value: &Exact| value.to_short_decimal(4);
+        Self::of(Kind::Entry { low: short(low), high: short(high), given: short(given) })
+    }
+
+    pub(crate) fn no_window() -> Self {
+        Self::of(Kind::NoWindow)
+    }
+
     const fn of(kind: Kind) -> Self {
         Self { kind, parameter: "" }
     }
@@ -84,7 +95,15 @@ impl Error {
 
     /// The value is a number, but outside its bounds.
     pub fn is_range(&self) -> bool {
-        matches!(self.kind, Kind::Range { .. } | Kind::Step | Kind::Rotation | Kind::OutsidePicture)
+        matches!(
+            self.kind,
+            Kind::Range { .. }
+                | Kind::Step
+                | Kind::Rotation
+                | Kind::OutsidePicture
+                | Kind::Entry { .. }
+                | Kind::NoWindow
+        )
     }
 
     /// Insets or a ratio leave no picture.
@@ -126,6 +145,15 @@ impl fmt::Display for Error {
             }
             Kind::OutsidePicture => {
                 write!(f, "a box of some size inside the picture: corner and side together at most 1 on each axis")
+            }
+            Kind::Entry { low, high, given } if low == high => {
+                write!(f, "{low}: the whole side is seen here, so that this number cannot change; {given} is outside")
+            }
+            Kind::Entry { low, high, given } => {
+                write!(f, "a number from {low} to {high} for this picture in this frame; {given} is outside")
+            }
+            Kind::NoWindow => {
+                write!(f, "a number for a picture that is seen: this one lies outside the picture area")
             }
             Kind::ResultTooLarge { side } => {
                 write!(

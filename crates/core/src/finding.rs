@@ -87,6 +87,24 @@ pub enum Finding {
         /// The frame that may have been meant.
         published: &'static PublishedFrame,
     },
+    /// Of a project: part of the subject is not seen.
+    SubjectCut {
+        /// The part of its area that is seen.
+        shown: Exact,
+    },
+    /// Of a project: placed around a subject, and none is marked.
+    NoSubject,
+    /// Of a project: a squeeze may be missing, or set twice.
+    Squeeze(Squeezing),
+    /// Of a project: the way through working frames loses detail that the frame needs.
+    Detour {
+        /// What is left of the detail, across and up and down.
+        detail: Axes,
+        /// What would be left without the way.
+        direct: Axes,
+        /// The working frame.
+        through: String,
+    },
     /// Of a project: at the frame's rate some frames are shown more often than others.
     RateMixed {
         /// Frames a second of the source.
@@ -107,7 +125,46 @@ pub enum Finding {
     },
 }
 
+/// What looks wrong with a squeeze.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Squeezing {
+    /// With it the picture would match the frame.
+    Missing {
+        /// The squeeze that would.
+        squeeze: Exact,
+    },
+    /// Pixel shape and squeeze say the same, as if one correction were set in both places.
+    Twice {
+        /// Width of a stored pixel over its height.
+        pixel_aspect: Exact,
+        /// What the lens is said to have done.
+        squeeze: Exact,
+    },
+}
+
 impl Finding {
+    /// The code of every finding.
+    pub const CODES: [&'static str; 18] = [
+        "bars",
+        "off_edge",
+        "double_boxed",
+        "distorted",
+        "enlarged",
+        "enlarged_one_way",
+        "odd_size",
+        "mostly_lost",
+        "sideways",
+        "near_published",
+        "subject_cut",
+        "no_subject",
+        "squeeze_missing",
+        "squeeze_twice",
+        "detour",
+        "rate_mixed",
+        "interlaced",
+        "range",
+    ];
+
     /// The stable code.
     pub const fn code(&self) -> &'static str {
         match self {
@@ -121,6 +178,11 @@ impl Finding {
             Self::MostlyLost { .. } => "mostly_lost",
             Self::Sideways { .. } => "sideways",
             Self::NearPublished { .. } => "near_published",
+            Self::SubjectCut { .. } => "subject_cut",
+            Self::NoSubject => "no_subject",
+            Self::Squeeze(Squeezing::Missing { .. }) => "squeeze_missing",
+            Self::Squeeze(Squeezing::Twice { .. }) => "squeeze_twice",
+            Self::Detour { .. } => "detour",
             Self::RateMixed { .. } => "rate_mixed",
             Self::Interlaced => "interlaced",
             Self::Range { .. } => "range",
@@ -137,12 +199,17 @@ impl Finding {
             | Self::OddSize { .. }
             | Self::MostlyLost { .. }
             | Self::Sideways { .. }
+            | Self::SubjectCut { .. }
+            | Self::Squeeze(Squeezing::Twice { .. })
+            | Self::Detour { .. }
             | Self::RateMixed { .. }
             | Self::Interlaced
             | Self::Range { .. } => Severity::Caution,
             Self::Distorted { .. }
             | Self::Enlarged { .. }
             | Self::EnlargedOneWay { .. }
+            | Self::NoSubject
+            | Self::Squeeze(Squeezing::Missing { .. })
             | Self::NearPublished { .. } => Severity::Note,
         }
     }
@@ -326,6 +393,33 @@ impl fmt::Display for Finding {
                 published.name,
                 published.width,
                 published.height
+            ),
+            Self::SubjectCut { shown } if shown.is_zero() => write!(f, "Nothing of the subject is seen in this frame."),
+            Self::SubjectCut { shown } => {
+                write!(f, "{} % of the subject is cut off in this frame.", percent(&(Exact::ONE - shown)))
+            }
+            Self::NoSubject => {
+                write!(f, "Placed around the subject, but none is marked on the source: the frame is only filled.")
+            }
+            Self::Squeeze(Squeezing::Missing { squeeze }) => write!(
+                f,
+                "Desqueezed {}x this picture would match the frame: was it stored squeezed?",
+                squeeze.to_short_decimal(3)
+            ),
+            Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => write!(
+                f,
+                "Pixel aspect {} and squeeze {} are both set, and say the same: is one squeeze taken out twice?",
+                pixel_aspect.to_short_decimal(3),
+                squeeze.to_short_decimal(3)
+            ),
+            Self::Detour { detail, direct, through } => write!(
+                f,
+                "On its way through {through} only {} % of the detail across and {} % up and down arrive; straight from \
+                 the source it would be {} % and {} %.",
+                percent(&detail.x),
+                percent(&detail.y),
+                percent(&direct.x),
+                percent(&direct.y)
             ),
             Self::RateMixed { from, to, cadence } => write!(
                 f,

@@ -69,6 +69,41 @@ fn part(text: &str) -> Option<(i128, i128)> {
     Some((value, 10_i128.pow(places)))
 }
 
+/// The value, if it can be written by the rules of requests; else the nearest decimal that can.
+pub fn writable(value: &Exact) -> Exact {
+    let value = value.clone().reduced();
+    let text = value.to_string();
+    if text.trim_start_matches('-').split('/').all(|part| part.len() <= DIGITS) {
+        return value;
+    }
+    let whole = value.abs().to_decimal(0).len();
+    let places = u32::try_from(DIGITS.saturating_sub(whole).min(9)).unwrap_or_default();
+    nearest(&value, places)
+}
+
+/// The text of [`writable`]: a decimal number where that is exact, else a fraction.
+///
+/// ```
+/// use ratiomet_core::{Exact, fraction::writable_text};
+/// assert_eq!(writable_text(&Exact::fraction(-3, 2)), "-1.5");
+/// assert_eq!(writable_text(&Exact::fraction(180, 143)), "180/143");
+/// ```
+pub fn writable_text(value: &Exact) -> String {
+    let value = writable(value);
+    let decimal = value.to_short_decimal(9);
+    match parse(&decimal, Sign::Allowed) {
+        Ok(same) if same == value => decimal,
+        _ => value.to_string(),
+    }
+}
+
+/// The nearest number of so many decimals; a tie goes up.
+pub(crate) fn nearest(value: &Exact, places: u32) -> Exact {
+    let power = Exact::from(10_i64.pow(places));
+    let whole = (value * &power + Exact::fraction(1, 2)).floor_whole();
+    (Exact::from(whole) / power).reduced()
+}
+
 /// A checked number together with the spelling that a person gave it: `12:11` stays `12:11`.
 ///
 /// Two are equal when their spellings are.

@@ -53,6 +53,8 @@ pub const DISPLAY_RATIO: Bounds = Bounds::new("a ratio", (1, 100), (100, 1));
 pub const ZOOM: Bounds = Bounds::new("a zoom", (1, 1_000), (1_000, 1));
 /// A place or a length in a picture, as a share of its side.
 pub const SHARE: Bounds = Bounds::new("a share of the picture", (0, 1), (1, 1));
+/// A part of both sides of a frame, in percent.
+pub const PERCENT: Bounds = Bounds::new("a percentage", (1, 1), (100, 1));
 /// Displacement in delivery pixels.
 pub const SHIFT: Bounds = Bounds::new("a shift", (-1_000_000, 1), (1_000_000, 1));
 /// Frames a second.

@@ -67,6 +67,12 @@ impl Placement {
     }
 }
 
+/// How well a source's picture and the area of a frame match when centred: kept times covered.
+pub(crate) fn match_of(source: &Source, frame: &DeliveryFrame, framing: &Framing) -> Exact {
+    let area = frame.picture_area().rect().size;
+    Placement::of(&source.upright(), frame, framing).match_with(&area)
+}
+
 /// Delivery lines per upright unit on each axis, zoom included.
 fn units(upright: &Size<Upright>, area: &Size<Delivery>, framing: &Framing) -> Axes {
     let across = || &area.width / &upright.width;

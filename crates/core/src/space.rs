@@ -86,6 +86,11 @@ pub enum Axis {
     Y,
 }
 
+impl Axis {
+    /// Both axes.
+    pub const BOTH: [Self; 2] = [Self::X, Self::Y];
+}
+
 /// A width and a height in one space.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Size<S> {

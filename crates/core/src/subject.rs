@@ -1,7 +1,7 @@
 //! [`Subject`]: the part of a picture that every frame should show, and placing frames around it.
 
 use crate::bounded::bounded;
-use crate::fraction::Sign;
+use crate::fraction::{Sign, Written};
 use crate::plan::Placement;
 use crate::space::{Axes, Axis, Rect, Size, Upright};
 use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, limits};
@@ -51,6 +51,34 @@ impl Subject {
         let [x, y] = [&self.corner[0], &self.corner[1]].map(Share::value);
         let [width, height] = [&self.size[0], &self.size[1]].map(Share::value);
         Rect::new(x * &picture.width, y * &picture.height, Size::new(width * &picture.width, height * &picture.height))
+    }
+}
+
+/// A subject with the spelling in which it was entered.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SubjectSpec {
+    sides: [Written<Share>; 4],
+    subject: Subject,
+}
+
+impl SubjectSpec {
+    /// The subject of these shares: x, y, width and height.
+    ///
+    /// # Errors
+    /// Those of [`Subject::new`].
+    pub fn new(sides: [Written<Share>; 4]) -> Result<Self, Error> {
+        let [x, y, width, height] = [0, 1, 2, 3].map(|side: usize| sides[side].value().clone());
+        Ok(Self { subject: Subject::new([x, y], [width, height])?, sides })
+    }
+
+    /// The spellings of x, y, width and height.
+    pub fn texts(&self) -> [&str; 4] {
+        [0, 1, 2, 3].map(|side: usize| self.sides[side].text())
+    }
+
+    /// The checked box.
+    pub const fn subject(&self) -> &Subject {
+        &self.subject
     }
 }
 

@@ -10,8 +10,8 @@ const NAME: &str = r#"{"name":"The Kiln at Saltreed"}"#;
 
 /// The footage, as it would be sent to the API.
 const FOOTAGE: &[&str] = &[
-    r#"{"name":"A014 Furnace mouth","note":"Main camera, 2x scope lens","geometry":{"raster":[2880,2160],"squeeze":"2"},"rate":"24"}"#,
-    r#"{"name":"B003 Harbour wall","note":"Open gate","geometry":{"raster":[4608,3164]},"rate":"24"}"#,
+    r#"{"name":"A014 Furnace mouth","note":"Main camera, 2x scope lens","geometry":{"raster":[2880,2160],"squeeze":"2"},"rate":"24","subject":{"x":"0.4","y":"0.3","width":"0.14","height":"0.6"}}"#,
+    r#"{"name":"B003 Harbour wall","note":"Open gate","geometry":{"raster":[4608,3164]},"rate":"24","subject":{"x":"0.16","y":"0.22","width":"0.17","height":"0.66"}}"#,
     r#"{"name":"D021 Reed beds","note":"From the air","geometry":{"raster":[5120,2700]},"rate":"25"}"#,
     r#"{"name":"P007 Market stall","note":"Phone held upright, stored sideways","geometry":{"raster":[1920,1080],"rotation":90},"rate":"30"}"#,
     r#"{"name":"T1987 Ferry tape","note":"625-line tape, captured with its borders","geometry":{"raster":[720,576],"pixel_aspect":"12:11","active":{"left":8,"top":4,"right":10,"bottom":6}},"rate":"25","scan":"interlaced"}"#,
@@ -29,30 +29,31 @@ const FOOTAGE: &[&str] = &[
 ];
 
 /// The frames, each with the conversions that have a framing of their own: the place of the
-/// footage in the list above, and what the conversion adds.
+/// footage in the list above, and what the conversion adds. A frame that goes through another names its
+/// place, counted from 1.
 const FRAMES: &[(&str, &[(usize, &str)])] = &[
     (
         r#"{"name":"Festival scope","note":"Cinema scope 4K","geometry":{"raster":[4096,1716]},"rate":"24","method":"fill"}"#,
         &[(1, r#"{"own":{"method":"fill","shift":["0","-220"]}}"#)],
     ),
     (
-        r#"{"name":"Streaming UHD","geometry":{"raster":[3840,2160]},"rate":"24","method":"fill"}"#,
+        r#"{"name":"Streaming UHD","geometry":{"raster":[3840,2160]},"rate":"24","safe_areas":["ebu_r95"],"guides":["2.39"],"method":"fill"}"#,
         &[(4, r#"{"own":{"method":"fit"}}"#), (0, r#"{"own":{"method":"fill","zoom":"1","shift":["-240","0"]}}"#)],
     ),
     (
-        r#"{"name":"Broadcast 2.00","note":"HD with a 2.00 picture","geometry":{"raster":[1920,1080],"picture_ratio":"2.00"},"rate":"25","method":"fill"}"#,
+        r#"{"name":"Broadcast 2.00","note":"HD with a 2.00 picture","geometry":{"raster":[1920,1080],"picture_ratio":"2.00"},"rate":"25","safe_areas":["ebu_r95","smpte_st2046_1"],"method":"fill"}"#,
         &[],
     ),
     (
-        r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","method":"fill"}"#,
+        r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","safe_areas":["80"],"method":"fill","through":2}"#,
         &[(0, r#"{"own":{"method":"fill","shift":["-120","0"]}}"#)],
     ),
     (
-        r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","method":"fill"}"#,
+        r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","method":"fill","through":6}"#,
         &[(0, r#"{"own":{"method":"fit"}}"#)],
     ),
     (
-        r#"{"name":"Square","geometry":{"raster":[1080,1080]},"rate":"30","method":"fill"}"#,
+        r#"{"name":"Square","geometry":{"raster":[1080,1080]},"rate":"30","method":"fill","through":2}"#,
         &[(2, r#"{"own":{"method":"fill","zoom":"1.1","shift":["90","0"]}}"#)],
     ),
     (

@@ -5,13 +5,13 @@ use std::collections::{HashMap, HashSet};
 
 use diesel::prelude::*;
 use ratiomet_core::Error;
-use ratiomet_core::project::{Choice, Crossing, Deliverable, Edit, Footage, Pair, SourcePatch};
+use ratiomet_core::project::{Acceptance, Choice, Crossing, Deliverable, Edit, Footage, Name, Pair, SourcePatch};
 
 use crate::error::StoreError;
 use crate::history::{self, Change, Subject};
-use crate::kept::{Kept, from_body, sentence};
+use crate::kept::{Kept, framing_words, from_body, sentence};
 use crate::schema::{records, states};
-use crate::store::{Answer, Store, find, open_project, settings};
+use crate::store::{Answer, Store, contents, find, open_project, settings};
 
 /// What an edit has done, or would do.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -99,13 +99,31 @@ fn draft(connection: &mut SqliteConnection, project: i32, edit: &Edit) -> Answer
             draft.name(&format!("active picture {}", picture.name.as_str()));
             Ok(draft.into())
         }
-        Edit::SetConversions { pairs, choice } => {
-            conversions(connection, project, pairs, &choice.title(), |_, _, _| choice.clone())
+        Edit::SetConversions { pairs, own } => {
+            let words = own.as_ref().map_or_else(|| "follow".to_owned(), framing_words);
+            conversions(connection, project, pairs, &words, |_, _, _, choice| Choice {
+                own: own.clone(),
+                ..choice.clone()
+            })
+        }
+        Edit::JudgeFinding { pairs, code, reason } => {
+            let whole = contents(connection, project)?;
+            let layout = whole.layout();
+            let what = code.replace('_', " ");
+            let words = match reason {
+                Some(reason) => format!("accept {what} ({})", reason.as_str()),
+                None => format!("no longer accept {what}"),
+            };
+            conversions(connection, project, pairs, &words, |pair, footage, _, choice| {
+                let crossing = layout.crossing(pair.source, footage, pair.frame, Some(choice));
+                crossing.map_or_else(|| choice.clone(), |crossing| judged(choice, code, reason.as_ref(), &crossing))
+            })
         }
         Edit::SetFramingParts { pairs, patch } => {
             let board = settings(connection, project)?.value.method;
-            conversions(connection, project, pairs, &patch.words(), |footage, frame, choice| {
-                Choice::Own(patch.apply(&Crossing::framing_of(footage, frame, choice, board).1))
+            conversions(connection, project, pairs, &patch.words(), |_, footage, frame, choice| {
+                let framing = patch.apply(&Crossing::framing_of(footage, frame, choice, board).1);
+                Choice { own: Some(framing), ..choice.clone() }
             })
         }
         Edit::AddSources(footage) => Ok(added(footage)),
@@ -211,7 +229,10 @@ fn each<T: Kept>(
         let subject = Subject::There { id: *id, state: Some(record.state) };
         match change(&record.value).map_err(|why| refused(&record.value, why))? {
             Some(after) if after == record.value => out.draft.unchanged += 1,
-            Some(after) => out.draft.changes.push(Change { record: subject, after: Some(after.body()) }),
+            Some(after) => {
+                after.check(connection, project, Some(*id))?;
+                out.draft.changes.push(Change { record: subject, after: Some(after.body()) });
+            }
             None => out.gone.push(Change { record: subject, after: None }),
         }
         out.only = if seen.len() == 1 { Some(record.value.title()) } else { None };
@@ -225,7 +246,7 @@ fn conversions(
     project: i32,
     pairs: &[Pair],
     words: &str,
-    become_of: impl Fn(&Footage, &Deliverable, &Choice) -> Choice,
+    become_of: impl Fn(Pair, &Footage, &Deliverable, &Choice) -> Choice,
 ) -> Answer<Draft> {
     let mut sources: HashMap<i32, Footage> = HashMap::new();
     let mut frames: HashMap<i32, Deliverable> = HashMap::new();
@@ -252,9 +273,9 @@ fn conversions(
         let row = known.get(&(Some(pair.source), Some(pair.frame)));
         let before = match row {
             Some((id, _, Some(body))) => value(*id, body)?,
-            _ => Choice::Follows,
+            _ => Choice::default(),
         };
-        let after = become_of(&sources[&pair.source], &frames[&pair.frame], &before);
+        let after = become_of(*pair, &sources[&pair.source], &frames[&pair.frame], &before);
         if before == after {
             draft.unchanged += 1;
             continue;
@@ -263,7 +284,7 @@ fn conversions(
             Some((id, state, _)) => Subject::There { id: *id, state: *state },
             None => Subject::New { kind: Choice::KIND, pair: Some(*pair) },
         };
-        let body = matches!(after, Choice::Own(_)).then(|| after.body());
+        let body = (!after.is_empty()).then(|| after.body());
         draft.changes.push(Change { record, after: body });
     }
     let on = match pairs {
@@ -272,6 +293,22 @@ fn conversions(
     };
     draft.label = format!("{} on {on}", sentence(words));
     Ok(draft)
+}
+
+/// A choice with one finding judged. Where that is not found nothing changes.
+fn judged(choice: &Choice, code: &str, reason: Option<&Name>, crossing: &Crossing) -> Choice {
+    let mut choice = choice.clone();
+    let found = crossing.plan.findings.iter().find(|finding| finding.code() == code);
+    match (reason, found) {
+        (Some(reason), Some(finding)) => {
+            choice.accepted.retain(|acceptance| acceptance.code != code);
+            let (code, said) = (code.to_owned(), finding.to_string());
+            choice.accepted.push(Acceptance { code, reason: reason.clone(), said });
+        }
+        (None, _) => choice.accepted.retain(|acceptance| acceptance.code != code),
+        (Some(_), None) => {}
+    }
+    choice
 }
 
 /// The value of a body that a row holds.

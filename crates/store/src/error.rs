@@ -35,6 +35,16 @@ pub enum StoreError {
         /// Why not.
         why: ratiomet_core::Error,
     },
+    /// A frame cannot go through the one that it names.
+    #[error("{name} cannot go through frame {through}: {why}")]
+    NoWay {
+        /// What the frame is called.
+        name: String,
+        /// The number that it names.
+        through: i32,
+        /// Why not.
+        why: &'static str,
+    },
     /// A row breaks the rules of the core, as only a foreign hand can have written it.
     #[error("row {id} of {table} cannot be read: {why}")]
     Corrupt {

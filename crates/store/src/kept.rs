@@ -1,14 +1,22 @@
 //! [`Kept`]: what can be kept as a record, in the JSON of the API, and how its changes are worded.
 
+use std::collections::HashMap;
+
+use diesel::sqlite::SqliteConnection;
 use ratiomet_core::project::{
-    Choice, Deliverable, Footage, FramePatch, HouseActivePicture, HouseFrame, ProjectSettings, SourcePatch,
+    Choice, Deliverable, Footage, FramePatch, FramingSpec, HouseActivePicture, HouseFrame, Placing, ProjectSettings,
+    SourcePatch,
 };
+use ratiomet_core::project::{LONGEST_WAY, way};
 use ratiomet_wire::project::{
     ActivePictureValues, ChoiceValues, FrameValues, HouseFrameValues, ProjectValues, SourceValues, read_active_picture,
     read_choice, read_frame_values, read_house_frame, read_project_values, read_source_values,
 };
 use ratiomet_wire::read::{Field, Reader};
 use serde::Serialize;
+
+use crate::error::StoreError;
+use crate::store::list;
 
 /// Something that is kept as a record.
 pub trait Kept: Sized + Clone + PartialEq {
@@ -31,6 +39,11 @@ pub trait Kept: Sized + Clone + PartialEq {
     /// What a change is called in the history.
     #[doc(hidden)]
     fn change(&self, before: &Self) -> String;
+    /// Whether it goes with the other records of its project; `own` is its number, if it has one.
+    #[doc(hidden)]
+    fn check(&self, _: &mut SqliteConnection, _project: i32, _own: Option<i32>) -> Result<(), StoreError> {
+        Ok(())
+    }
 }
 
 /// The value of a body.
@@ -41,6 +54,22 @@ pub(crate) fn from_body<T: Kept>(body: &str) -> Result<T, String> {
 fn json(values: &impl Serialize) -> String {
     // OK because the values are plain data with text keys.
     serde_json::to_string(values).unwrap_or_default()
+}
+
+/// A framing in words.
+pub(crate) fn framing_words(framing: &FramingSpec) -> String {
+    let moved = [&framing.shift_x, &framing.shift_y].iter().any(|shift| !shift.value().value().is_zero());
+    let mut words = match framing.method {
+        Placing::AroundSubject => "around subject".to_owned(),
+        Placing::By(method) => method.word().to_owned(),
+    };
+    if *framing.zoom.value().value() != ratiomet_core::Exact::ONE {
+        words = format!("{words}, zoom {}", framing.zoom.text());
+    }
+    if moved {
+        words = format!("{words}, shift {} {}", framing.shift_x.text(), framing.shift_y.text());
+    }
+    words
 }
 
 /// The first letter made a capital.
@@ -89,6 +118,25 @@ impl Kept for Deliverable {
     fn change(&self, before: &Self) -> String {
         format!("{} on {}", sentence(&FramePatch::between(before, self).words()), before.title())
     }
+
+    fn check(&self, connection: &mut SqliteConnection, project: i32, own: Option<i32>) -> Result<(), StoreError> {
+        let Some(through) = self.through else { return Ok(()) };
+        let refuse = |why| Err(StoreError::NoWay { name: self.title(), through, why });
+        let frames: HashMap<i32, Option<i32>> = list::<Self>(connection, project)?
+            .into_iter()
+            .map(|frame| (frame.id, if Some(frame.id) == own { Some(through) } else { frame.value.through }))
+            .collect();
+        if !frames.contains_key(&through) {
+            return refuse("there is no such frame");
+        }
+        let onward = way(through, |id| frames.get(&id).copied().flatten());
+        match own {
+            Some(own) if through == own => refuse("it is the frame itself"),
+            Some(own) if onward.contains(&own) => refuse("that frame goes through this one"),
+            _ if onward.len() >= LONGEST_WAY => refuse("the way would be too long"),
+            _ => Ok(()),
+        }
+    }
 }
 
 impl Kept for Choice {
@@ -104,25 +152,20 @@ impl Kept for Choice {
     }
 
     fn title(&self) -> String {
-        match self {
-            Self::Follows => "follow".to_owned(),
-            Self::Own(framing) => {
-                let moved = [&framing.shift_x, &framing.shift_y].iter().any(|shift| !shift.value().value().is_zero());
-                let zoomed = *framing.zoom.value().value() != ratiomet_core::Exact::ONE;
-                let mut words = framing.method.word().to_owned();
-                if zoomed {
-                    words = format!("{words}, zoom {}", framing.zoom.text());
-                }
-                if moved {
-                    words = format!("{words}, shift {} {}", framing.shift_x.text(), framing.shift_y.text());
-                }
-                words
-            }
-        }
+        self.own.as_ref().map_or_else(|| "follow".to_owned(), framing_words)
     }
 
-    fn change(&self, _: &Self) -> String {
-        sentence(&self.title())
+    fn change(&self, before: &Self) -> String {
+        if self.own != before.own {
+            return sentence(&self.title());
+        }
+        let new = self.accepted.iter().find(|acceptance| !before.accepted.contains(acceptance));
+        match new {
+            Some(new) => format!("Accept {} ({})", new.code.replace('_', " "), new.reason.as_str()),
+            None if self.accepted.len() < before.accepted.len() => "No longer accept a finding".to_owned(),
+            None if self.pins.len() < before.pins.len() => "Take off a pin".to_owned(),
+            None => "Pin a framing".to_owned(),
+        }
     }
 }
 

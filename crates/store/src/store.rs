@@ -4,7 +4,9 @@ use std::path::Path;
 use std::time::{SystemTime, UNIX_EPOCH};
 
 use diesel::prelude::*;
-use ratiomet_core::project::{Choice, Deliverable, Footage, HouseActivePicture, HouseFrame, Pair, ProjectSettings};
+use ratiomet_core::project::{
+    Choice, ChoicePatch, Deliverable, Footage, HouseActivePicture, HouseFrame, Layout, Pair, ProjectSettings,
+};
 use ratiomet_wire::project::ProjectContents;
 
 use crate::data_file::{self, OpenError};
@@ -124,7 +126,7 @@ pub(crate) fn find<T: Kept>(connection: &mut SqliteConnection, project: i32, id:
 }
 
 /// All records of a kind that are not deleted, in the order of entry.
-fn list<T: Kept>(connection: &mut SqliteConnection, project: i32) -> Answer<Vec<Record<T>>> {
+pub(crate) fn list<T: Kept>(connection: &mut SqliteConnection, project: i32) -> Answer<Vec<Record<T>>> {
     let rows: Vec<(i32, i32, i32, String)> = records::table
         .inner_join(states::table.on(records::state_id.eq(states::id.nullable())))
         .filter(records::project_id.eq(project))
@@ -175,13 +177,13 @@ fn choices(connection: &mut SqliteConnection, project: i32) -> Answer<Vec<(Pair,
     let mut choices = Vec::with_capacity(rows.len());
     for (id, source, frame, version, body) in rows {
         let Some((source, frame)) = source.zip(frame) else { continue };
-        let choice = body.map_or(Ok(Choice::Follows), |body| value(id, &body))?;
+        let choice = body.map_or_else(|| Ok(Choice::default()), |body| value(id, &body))?;
         choices.push((Pair { source, frame }, version, choice));
     }
     Ok(choices)
 }
 
-fn contents(connection: &mut SqliteConnection, project: i32) -> Answer<Contents> {
+pub(crate) fn contents(connection: &mut SqliteConnection, project: i32) -> Answer<Contents> {
     Ok(Contents {
         info: info(connection, project)?,
         head: history::head(connection, project)?,
@@ -200,9 +202,9 @@ fn find_choice(connection: &mut SqliteConnection, pair: Pair) -> Answer<(Subject
         .first(connection)
         .optional()?;
     match row {
-        None => Ok((Subject::New { kind: Choice::KIND, pair: Some(pair) }, 0, Choice::Follows)),
+        None => Ok((Subject::New { kind: Choice::KIND, pair: Some(pair) }, 0, Choice::default())),
         Some((id, version, state, body)) => {
-            let choice = body.map_or(Ok(Choice::Follows), |body| value(id, &body))?;
+            let choice = body.map_or_else(|| Ok(Choice::default()), |body| value(id, &body))?;
             Ok((Subject::There { id, state }, version, choice))
         }
     }
@@ -220,11 +222,23 @@ fn plant(connection: &mut SqliteConnection, contents: &ProjectContents, demo: bo
     }
     let mut frames = Vec::with_capacity(contents.frames.len());
     for frame in &contents.frames {
-        frames.push(history::plant(connection, project, Deliverable::KIND, None, &frame.body())?);
+        let straight = Deliverable { through: None, ..frame.clone() };
+        frames.push(history::plant(connection, project, Deliverable::KIND, None, &straight.body())?);
+    }
+    for (frame, id) in contents.frames.iter().zip(&frames) {
+        // Ways name places until every frame has its number. The states are new: nothing else holds them.
+        let through = frame.through.and_then(|place| frames.get(usize::try_from(place).ok()?.checked_sub(1)?));
+        if let Some(through) = through {
+            let body = Deliverable { through: Some(*through), ..frame.clone() }.body();
+            let state = records::table.find(id).select(records::state_id).single_value();
+            diesel::update(states::table.filter(states::id.nullable().eq(state)))
+                .set(states::body.eq(body))
+                .execute(connection)?;
+        }
     }
     history::plant(connection, project, ProjectSettings::KIND, None, &contents.settings.body())?;
     for (source, frame, choice) in &contents.conversions {
-        if let (Choice::Own(_), Some(source), Some(frame)) = (choice, sources.get(*source), frames.get(*frame)) {
+        if let (false, Some(source), Some(frame)) = (choice.is_empty(), sources.get(*source), frames.get(*frame)) {
             let pair = Pair { source: *source, frame: *frame };
             history::plant(connection, project, Choice::KIND, Some(pair), &choice.body())?;
         }
@@ -356,6 +370,7 @@ impl Store {
     /// When the project is unknown or deleted.
     pub fn add<T: Kept>(&mut self, project: i32, value: &T) -> Answer<Record<T>> {
         self.write(|connection| {
+            value.check(connection, project, None)?;
             let change = Change { record: Subject::New { kind: T::KIND, pair: None }, after: Some(value.body()) };
             let label = format!("Add {}", value.title());
             let (_, numbers) = history::commit(connection, project, &label, vec![change])?;
@@ -411,22 +426,23 @@ impl Store {
         })
     }
 
-    /// Sets what a conversion adds, if it has this version.
+    /// Sets parts of what a conversion adds, if it has this version.
     ///
     /// # Errors
     /// When its source, frame or project is unknown or deleted, or it has another version.
-    pub fn set_choice(&mut self, project: i32, pair: Pair, version: i32, after: &Choice) -> Answer<(i32, Choice)> {
+    pub fn set_choice(&mut self, project: i32, pair: Pair, version: i32, patch: &ChoicePatch) -> Answer<(i32, Choice)> {
         self.write(|connection| {
             open_project(connection, project)?;
             let source = find::<Footage>(connection, project, pair.source)?;
             let frame = find::<Deliverable>(connection, project, pair.frame)?;
             let (record, stored, before) = find_choice(connection, pair)?;
             check_version(stored, version)?;
-            if before == *after {
+            let after = patch.apply(&before);
+            if before == after {
                 return Ok((stored, before));
             }
             let label = format!("{} on {} into {}", after.change(&before), source.value.title(), frame.value.title());
-            let body = matches!(after, Choice::Own(_)).then(|| after.body());
+            let body = (!after.is_empty()).then(|| after.body());
             history::commit(connection, project, &label, vec![Change { record, after: body }])?;
             let (_, version, choice) = find_choice(connection, pair)?;
             Ok((version, choice))
@@ -497,19 +513,31 @@ impl Store {
 }
 
 impl Contents {
+    /// What its conversions are computed from.
+    pub fn layout(&self) -> Layout<'_> {
+        let frames = self.frames.iter().map(|frame| (frame.id, &frame.value));
+        let choices = self.choices.iter().map(|(pair, _, choice)| (*pair, choice));
+        Layout::new(frames, choices, self.info.settings.method)
+    }
+
     /// The same free of numbers, as it goes into a file.
     pub fn without_numbers(&self) -> ProjectContents {
         let place = |ids: &[i32], id: i32| ids.binary_search(&id).ok();
         let sources: Vec<i32> = self.sources.iter().map(|record| record.id).collect();
         let frames: Vec<i32> = self.frames.iter().map(|record| record.id).collect();
-        let conversion = |(pair, _, choice): &(Pair, i32, Choice)| match choice {
-            Choice::Follows => None,
-            own @ Choice::Own(_) => Some((place(&sources, pair.source)?, place(&frames, pair.frame)?, own.clone())),
+        let conversion = |(pair, _, choice): &(Pair, i32, Choice)| {
+            let places = place(&sources, pair.source).zip(place(&frames, pair.frame));
+            places.filter(|_| !choice.is_empty()).map(|(source, frame)| (source, frame, choice.clone()))
+        };
+        let through = |id: i32| i32::try_from(place(&frames, id)? + 1).ok();
+        let frame = |record: &Record<Deliverable>| Deliverable {
+            through: record.value.through.and_then(through),
+            ..record.value.clone()
         };
         ProjectContents {
             settings: self.info.settings.clone(),
             sources: self.sources.iter().map(|record| record.value.clone()).collect(),
-            frames: self.frames.iter().map(|record| record.value.clone()).collect(),
+            frames: self.frames.iter().map(frame).collect(),
             conversions: self.choices.iter().filter_map(conversion).collect(),
         }
     }
@@ -527,6 +555,7 @@ fn replace<T: Kept>(
     if record.value == *after {
         return Ok(record);
     }
+    after.check(connection, project, Some(id))?;
     let change = Change { record: Subject::There { id, state: Some(record.state) }, after: Some(after.body()) };
     history::commit(connection, project, &after.change(&record.value), vec![change])?;
     find(connection, project, id)

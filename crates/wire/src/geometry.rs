@@ -145,7 +145,7 @@ pub struct FramingValues {
 impl From<&FramingSpec> for FramingValues {
     fn from(spec: &FramingSpec) -> Self {
         Self {
-            method: spec.method.into(),
+            method: spec.method.rule().into(),
             zoom: FractionText(spec.zoom.text().to_owned()),
             shift: [&spec.shift_x, &spec.shift_y].map(|shift| FractionText(shift.text().to_owned())),
         }
@@ -208,7 +208,7 @@ pub fn read_framing(field: &Field<'_>) -> Option<FramingSpec> {
     let shift = object.optional("shift", || (unmoved(), unmoved()), read_shift);
     object.done()?;
     let (shift_x, shift_y) = shift?;
-    Some(FramingSpec { method: method?, zoom: zoom?, shift_x, shift_y })
+    Some(FramingSpec { method: method?.into(), zoom: zoom?, shift_x, shift_y })
 }
 
 /// A frame with the framing of a picture in it.
@@ -244,7 +244,7 @@ pub(crate) fn read_placed_frames<'r>(field: &Field<'r>, most: usize, what: &str)
     Some((fields, frames.into_iter().collect::<Option<_>>()?))
 }
 
-fn unmoved() -> Written<Shift> {
+pub(crate) fn unmoved() -> Written<Shift> {
     FramingSpec::of(Method::Fit).shift_x
 }
 
@@ -310,6 +310,28 @@ impl From<&SourceSpec> for SourceShape {
     }
 }
 
+/// A safe area of a frame.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SafeZone {
+    /// What it is for.
+    #[schema(example = "EBU R 95 action")]
+    pub name: String,
+    /// The part of both sides, in percent.
+    pub percent: crate::number::ExactNumber,
+    /// Where it lies, in delivery pixels.
+    pub rect: crate::number::RectResult,
+}
+
+/// The outline of a ratio in a frame.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct GuideArea {
+    /// The ratio as it was entered.
+    #[schema(example = "1.85")]
+    pub ratio: String,
+    /// Where a mask of that ratio would stand, in delivery pixels.
+    pub area: WholeRect,
+}
+
 /// What the geometry of a frame amounts to.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct FrameShape {
@@ -321,6 +343,10 @@ pub struct FrameShape {
     pub picture_ratio: crate::number::ExactNumber,
     /// Whether both sides lie on the step.
     pub on_step: bool,
+    /// The safe areas, in delivery pixels.
+    pub safe_areas: Vec<SafeZone>,
+    /// Where a mask of each guide ratio would stand.
+    pub guides: Vec<GuideArea>,
     /// The published frame of exactly this raster, if there is one.
     pub published: Option<crate::calc::PublishedResult>,
     /// A name made of the numbers.
@@ -340,6 +366,20 @@ impl From<&Deliverable> for FrameShape {
             picture_area: area.into(),
             picture_ratio: crate::number::ExactNumber(seen),
             on_step: frame.step().holds(width) && frame.step().holds(height),
+            safe_areas: deliverable
+                .safe_zones()
+                .into_iter()
+                .map(|zone| SafeZone {
+                    name: zone.name,
+                    percent: crate::number::ExactNumber(zone.percent),
+                    rect: zone.rect.into(),
+                })
+                .collect(),
+            guides: deliverable
+                .guide_areas()
+                .into_iter()
+                .map(|(ratio, area)| GuideArea { ratio: ratio.to_owned(), area: area.into() })
+                .collect(),
             published: spec.published().map(Into::into),
             proposed_name: deliverable.proposed_name().as_str().to_owned(),
         }

@@ -299,7 +299,10 @@ export interface paths {
         };
         /** Read a conversion with its whole plan */
         get: operations["get_conversion"];
-        /** Give a conversion a framing of its own, or let it follow */
+        /**
+         * Set parts of what a conversion adds: its framing, what was accepted, its pins
+         * @description What is left out stays. `own` null lets it follow.
+         */
         put: operations["set_conversion"];
         post?: never;
         delete?: never;
@@ -317,8 +320,49 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read what a conversion would be with another framing, without changing it */
+        /**
+         * Read what a conversion would be, without changing it
+         * @description With another framing, with a number typed into one of its dials, or with the place of the picture
+         *     that another conversion shows. The framing that comes of it is in `framing`, ready to be put.
+         */
         post: operations["preview_conversion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/conversions/{source}/{frame}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read what would help against the findings of a conversion
+         * @description Each with the edit that does it and what would come of it.
+         */
+        get: operations["proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/conversions/{source}/{frame}/rounding/{decimals}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read what it costs when a program rounds the numbers of a conversion */
+        get: operations["rounding"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -597,6 +641,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read the ways of a project through its working frames
+         * @description For each frame which others pictures pass on their way to it, and what is left of every source there;
+         *     and the sizes of smaller working copies.
+         */
+        get: operations["ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shape/frame": {
         parameters: {
             query?: never;
@@ -669,6 +734,21 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A finding that may stay. */
+        AcceptedFinding: {
+            /**
+             * @description The finding's code.
+             * @example enlarged
+             */
+            code: string;
+            /**
+             * @description Why it may stay: 1 to 120 characters.
+             * @example Archive; the client has seen it
+             */
+            reason: string;
+            /** @description The sentence of the finding that was accepted. When it says something else, it is open again. */
+            said: string;
+        };
         /** @description Stored pixels to leave off at each side. */
         ActiveInsets: {
             /**
@@ -888,9 +968,19 @@ export interface components {
             /** @description Whether a step threw away detail that the end needed. */
             detour: boolean;
         };
-        /** @description What a conversion adds to its source and its frame. */
+        /** @description What a conversion adds to its source and its frame. What is left out of a request stays. */
         ChoiceValues: {
-            own?: components["schemas"]["FramingValues"] | null;
+            own?: components["schemas"]["FramingChoice"] | null;
+            /**
+             * @description What was accepted of its findings.
+             * @default []
+             */
+            accepted: components["schemas"]["AcceptedFinding"][];
+            /**
+             * @description Framings to compare with, at most 6.
+             * @default []
+             */
+            pins: components["schemas"]["FramingChoice"][];
         };
         /** @description Several frames of one picture. */
         CommonRequest: {
@@ -928,12 +1018,25 @@ export interface components {
              * @description 0 while nobody has touched it; `If-Match` names it.
              */
             version: number;
+            /** @description What was entered for it. */
+            choice: components["schemas"]["ChoiceValues"];
             /** @description The framing that counts. */
-            framing: components["schemas"]["FramingValues"];
+            framing: components["schemas"]["FramingChoice"];
+            /**
+             * @description The same as it is planned, and as `ratiomet calc` takes it: around a subject, with the shift that
+             *     was found. Its method is never `subject`.
+             */
+            placed: components["schemas"]["FramingChoice"];
             seen?: components["schemas"]["RectResult"] | null;
             cut?: components["schemas"]["EdgesResult"] | null;
-            /** @description The plan; computed, never stored. Its findings end with those about rate, scan and range. */
+            /** @description The plan; computed, never stored. Its findings end with those that the project adds. */
             plan: components["schemas"]["ConversionResult"];
+            /** @description The same findings, each with how it was judged. */
+            findings: components["schemas"]["JudgedFinding"][];
+            /** @description Two more conventions of the dial: places in sides of the raster. */
+            shares: components["schemas"]["SharesResult"];
+            /** @description Where a picture that is moved by hand likes to rest. */
+            rests: components["schemas"]["RestsResult"];
             cadence?: components["schemas"]["CadenceResult"] | null;
             /** @description The same as it stands on the board. */
             crossing: components["schemas"]["Crossing"];
@@ -995,7 +1098,7 @@ export interface components {
             /** @description Who decides the method. */
             speaker: components["schemas"]["SpeakerName"];
             /** @description The method that counts. */
-            method: components["schemas"]["MethodName"];
+            method: components["schemas"]["PlacingName"];
             /** @description Where the picture lands: x, y, width and height in delivery pixels. */
             image: number[];
             /** @description Percent across and up, where 100 puts one upright unit on one delivery line. */
@@ -1020,8 +1123,10 @@ export interface components {
              */
             distortion: number;
             severity?: components["schemas"]["SeverityName"] | null;
-            /** @description The codes of its findings. */
+            /** @description The codes of its findings, those accepted too. */
             findings: string[];
+            /** @description How many of them are accepted. */
+            accepted: number;
             cadence?: components["schemas"]["CadenceSummary"] | null;
         };
         /** @description Whole pixels that a centred cut takes off each side. */
@@ -1139,7 +1244,7 @@ export interface components {
          */
         DirectionName: "same" | "up" | "down" | "mixed";
         /** @description A conversion in a file. */
-        DocumentConversion: {
+        DocumentConversion: components["schemas"]["ChoiceValues"] & {
             /**
              * Format: int32
              * @description The source's number in the file.
@@ -1150,8 +1255,6 @@ export interface components {
              * @description The frame's number in the file.
              */
             frame: number;
-            /** @description Its own framing. */
-            own: components["schemas"]["FramingValues"];
         };
         /** @description A frame in a file. */
         DocumentFrame: {
@@ -1216,9 +1319,21 @@ export interface components {
         } | {
             /** @description Pairs of the source's and the frame's number. */
             conversions: number[][];
-            own?: components["schemas"]["FramingValues"] | null;
+            own?: components["schemas"]["FramingChoice"] | null;
             /** @enum {string} */
             edit: "set_conversions";
+        } | {
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /**
+             * @description The finding's code.
+             * @example enlarged
+             */
+            code: string;
+            /** @description Why it may stay: 1 to 120 characters; null opens it again. */
+            reason?: string | null;
+            /** @enum {string} */
+            edit: "judge_finding";
         } | {
             /** @description Pairs of the source's and the frame's number. */
             conversions: number[][];
@@ -1284,6 +1399,22 @@ export interface components {
             sources: number[];
             /** @description The numbers of new frames. */
             frames: number[];
+        };
+        /** @description A number typed into a dial. */
+        EntryRequest: {
+            /**
+             * @description `native_percent`, `over_fit`, `over_fill`, `uncorrected`, `centre_offset`, `centre_share`,
+             *     `top_left`, `top_left_share`, `window_corner` or `window_size`.
+             * @example native_percent
+             */
+            convention: string;
+            /**
+             * @description `x` or `y`: of the delivery, or of the stored raster for a window.
+             * @example y
+             */
+            axis: string;
+            /** @description The number. */
+            value: components["schemas"]["FractionText"];
         };
         /** @description A number as the fraction that it is and as the nearest double. */
         ExactNumber: {
@@ -1414,7 +1545,16 @@ export interface components {
             rate?: components["schemas"]["FractionText"] | null;
             scan?: components["schemas"]["ScanName"] | null;
             signal_range?: components["schemas"]["SignalRangeName"] | null;
-            method?: components["schemas"]["MethodName"] | null;
+            /** @description The rules for their safe areas. */
+            safe_areas?: string[] | null;
+            /** @description Ratios whose outline is drawn. */
+            guides?: components["schemas"]["FractionText"][] | null;
+            /**
+             * Format: int32
+             * @description The frame through which pictures reach them; null when they come straight from the source.
+             */
+            through?: number | null;
+            method?: components["schemas"]["PlacingName"] | null;
         };
         /** @description What the geometry of a frame amounts to. */
         FrameShape: {
@@ -1426,6 +1566,10 @@ export interface components {
             picture_ratio: components["schemas"]["ExactNumber"];
             /** @description Whether both sides lie on the step. */
             on_step: boolean;
+            /** @description The safe areas, in delivery pixels. */
+            safe_areas: components["schemas"]["SafeZone"][];
+            /** @description Where a mask of each guide ratio would stand. */
+            guides: components["schemas"]["GuideArea"][];
             published?: components["schemas"]["PublishedResult"] | null;
             /**
              * @description A name made of the numbers.
@@ -1458,11 +1602,77 @@ export interface components {
              * @default narrow
              */
             signal_range: components["schemas"]["SignalRangeName"];
-            method?: components["schemas"]["MethodName"] | null;
+            /**
+             * @description The rules for its safe areas, at most 6: "ebu_r95", "smpte_st2046_1", or a percentage of both
+             *     sides such as "80".
+             * @default []
+             * @example [
+             *       "ebu_r95",
+             *       "80"
+             *     ]
+             */
+            safe_areas: string[];
+            /**
+             * @description Ratios whose outline is drawn in it, at most 8.
+             * @default []
+             * @example [
+             *       "1.85",
+             *       "4:5"
+             *     ]
+             */
+            guides: components["schemas"]["FractionText"][];
+            /**
+             * Format: int32
+             * @description The number of the frame of the same project through which pictures reach it; null when they
+             *     come straight from the source.
+             */
+            through?: number | null;
+            method?: components["schemas"]["PlacingName"] | null;
+        };
+        /** @description The way to one frame. */
+        FrameWay: {
+            /**
+             * Format: int32
+             * @description The frame's number.
+             */
+            frame: number;
+            /**
+             * @description The numbers of the frames on the way, the frame itself last; only itself when pictures come
+             *     straight from the source.
+             */
+            way: number[];
+            /** @description Whether some other frame goes through it: a working frame. */
+            works: boolean;
+            /** @description Whether the way names a frame that is gone, or leads back to itself, and was cut there. */
+            broken: boolean;
+            /** @description What is left of each source, in the order of the sources. */
+            sources: components["schemas"]["WaySource"][];
+        };
+        /** @description Where a project puts a picture in a frame. */
+        FramingChoice: {
+            /**
+             * @description How it is placed.
+             * @default fit
+             */
+            method: components["schemas"]["PlacingName"];
+            /**
+             * @description Enlargement on top of the method, from 1/1000 to 1000.
+             * @default 1
+             */
+            zoom: components["schemas"]["FractionText"];
+            /**
+             * @description Delivery pixels right and down from the centre of the picture area, within 1,000,000 either way;
+             *     around a subject, the place to stay near.
+             * @default [
+             *       "0",
+             *       "0"
+             *     ]
+             */
+            shift: components["schemas"]["FractionText"][];
         };
         /** @description Parts of a framing to set; what is left out stays. */
         FramingSet: {
-            method?: components["schemas"]["MethodName"] | null;
+            method?: components["schemas"]["PlacingName"] | null;
             zoom?: components["schemas"]["FractionText"] | null;
             /** @description Delivery pixels right and down. */
             shift?: components["schemas"]["FractionText"][] | null;
@@ -1500,6 +1710,16 @@ export interface components {
              * @description The step to go to.
              */
             to: number;
+        };
+        /** @description The outline of a ratio in a frame. */
+        GuideArea: {
+            /**
+             * @description The ratio as it was entered.
+             * @example 1.85
+             */
+            ratio: string;
+            /** @description Where a mask of that ratio would stand, in delivery pixels. */
+            area: components["schemas"]["WholeRect"];
         };
         /** @description That the server answers. */
         Health: {
@@ -1597,6 +1817,18 @@ export interface components {
          * @enum {string}
          */
         IntentName: "every_frame" | "real_time";
+        /** @description A finding, and how somebody has judged it. */
+        JudgedFinding: {
+            /** @description The stable code. */
+            code: string;
+            /** @description How much it matters. */
+            severity: components["schemas"]["SeverityName"];
+            /** @description A sentence with its numbers. */
+            message: string;
+            accepted?: components["schemas"]["AcceptedFinding"] | null;
+            /** @description Whether it was accepted when it said something else, so that it is open again. */
+            lapsed: boolean;
+        };
         /**
          * @description Which side of the container is held.
          * @enum {string}
@@ -1701,10 +1933,25 @@ export interface components {
             framing?: components["schemas"]["FramingValues"];
         };
         /**
+         * @description How a project places a picture.
+         * @enum {string}
+         */
+        PlacingName: "fit" | "fill" | "width" | "height" | "native" | "stretch" | "subject";
+        /**
          * @description At which speed a source runs in the frames.
          * @enum {string}
          */
         PlaybackName: "real_time" | "every_frame";
+        /** @description What a conversion would be. */
+        PreviewRequest: {
+            own?: components["schemas"]["FramingChoice"] | null;
+            entry?: components["schemas"]["EntryRequest"] | null;
+            /**
+             * @description With the place of the picture that another conversion shows, as [source, frame]: its method and
+             *     zoom, and the same point of the picture in the middle of the area.
+             */
+            like?: number[] | null;
+        };
         /** @description What went wrong, as `application/problem+json` (RFC 9457). */
         Problem: {
             /**
@@ -1766,7 +2013,7 @@ export interface components {
             sources: components["schemas"]["DocumentSource"][];
             /** @description Its frames, in order. */
             frames: components["schemas"]["DocumentFrame"][];
-            /** @description The conversions that have a framing of their own. */
+            /** @description The conversions that add something of their own. */
             conversions: components["schemas"]["DocumentConversion"][];
         };
         /** @description The values of a project. */
@@ -1780,7 +2027,29 @@ export interface components {
              * @description The method of every conversion for which nothing nearer has one.
              * @default fit
              */
-            method: components["schemas"]["MethodName"];
+            method: components["schemas"]["PlacingName"];
+        };
+        /** @description What would help against a finding. */
+        ProposalResult: {
+            /** @description The finding's code. */
+            against: string;
+            /**
+             * @description In words.
+             * @example Fill the area instead
+             */
+            words: string;
+            /** @description How far it reaches: this conversion, its source in every frame, or its frame for every source. */
+            reach: string;
+            /** @description The edit that does it. */
+            edit: components["schemas"]["EditRequest"];
+            /** @description The conversion as it would be. */
+            after: components["schemas"]["Crossing"];
+            /** @description The codes of findings that would be there anew. */
+            adds: string[];
+            /** @description The frame as it would be. */
+            frame: components["schemas"]["FrameValues"];
+            /** @description What that amounts to. */
+            shape: components["schemas"]["FrameShape"];
         };
         /** @description Smaller working copies of a raster. */
         ProxyRequest: {
@@ -1873,21 +2142,65 @@ export interface components {
             /** @description The edit that does it. */
             edit: components["schemas"]["EditRequest"];
         };
+        /** @description A place to rest. */
+        Rest: {
+            /** @description The shift in delivery pixels, or the zoom. */
+            at: components["schemas"]["ExactNumber"];
+            /** @description The same as it is typed: at most 12 digits a part, held inwards where that rounds. */
+            text: string;
+            /**
+             * @description Why: middle, end, third, `subject_middle`, `subject_third`; of a zoom: method, `one_to_one`,
+             *     fits, covers, clean.
+             */
+            reason: string;
+        };
+        /** @description The places to rest around a placement. */
+        RestsResult: {
+            /** @description Shifts across. */
+            x: components["schemas"]["Rest"][];
+            /** @description Shifts down. */
+            y: components["schemas"]["Rest"][];
+            /** @description Zooms. */
+            zoom: components["schemas"]["Rest"][];
+        };
         /**
          * @description What a column holds.
          * @enum {string}
          */
-        Role: "name" | "note" | "size" | "width" | "height" | "pixel_aspect" | "squeeze" | "rotation" | "rate" | "scan" | "signal_range" | "insets" | "left" | "top" | "right" | "bottom";
+        Role: "name" | "note" | "size" | "width" | "height" | "pixel_aspect" | "squeeze" | "rotation" | "rate" | "scan" | "signal_range" | "insets" | "subject" | "left" | "top" | "right" | "bottom";
         /**
          * @description How an exact side becomes a multiple of the step.
          * @enum {string}
          */
         RoundName: "down" | "up" | "nearest";
+        /** @description What it costs when a program keeps only so many decimals. */
+        RoundingCostResult: {
+            /** @description In which convention. */
+            convention: string;
+            /** @description The rounded numbers. */
+            rounded: components["schemas"]["AxesResult"];
+            /** @description How far an edge of the image lands from its place, in delivery pixels, at most. */
+            edge: components["schemas"]["ExactNumber"];
+            /** @description How many pixels of the area are uncovered at a side that the plan covers, at most. */
+            uncovered: components["schemas"]["ExactNumber"];
+        };
         /**
          * @description How well a row is understood.
          * @enum {string}
          */
         RowState: "good" | "doubtful" | "bad";
+        /** @description A safe area of a frame. */
+        SafeZone: {
+            /**
+             * @description What it is for.
+             * @example EBU R 95 action
+             */
+            name: string;
+            /** @description The part of both sides, in percent. */
+            percent: components["schemas"]["ExactNumber"];
+            /** @description Where it lies, in delivery pixels. */
+            rect: components["schemas"]["RectResult"];
+        };
         /** @description From one frame to another. */
         ScaleRequest: {
             /**
@@ -1932,6 +2245,13 @@ export interface components {
          * @enum {string}
          */
         SeverityName: "stop" | "caution" | "note";
+        /** @description Places in sides of the delivery raster, from its top left corner. */
+        SharesResult: {
+            /** @description The image's centre; 1/2 for the middle. */
+            centre: components["schemas"]["AxesResult"];
+            /** @description The image's top left corner; 0 for that of the raster. */
+            top_left: components["schemas"]["AxesResult"];
+        };
         /**
          * @description Which code values stand for black and white.
          * @enum {string}
@@ -2016,7 +2336,8 @@ export interface components {
             scan?: components["schemas"]["ScanName"] | null;
             signal_range?: components["schemas"]["SignalRangeName"] | null;
             playback?: components["schemas"]["PlaybackName"] | null;
-            method?: components["schemas"]["MethodName"] | null;
+            subject?: components["schemas"]["SubjectBox"] | null;
+            method?: components["schemas"]["PlacingName"] | null;
         };
         /** @description What the geometry of a source amounts to. */
         SourceShape: {
@@ -2061,7 +2382,8 @@ export interface components {
              * @default real_time
              */
             playback: components["schemas"]["PlaybackName"];
-            method?: components["schemas"]["MethodName"] | null;
+            subject?: components["schemas"]["SubjectBox"] | null;
+            method?: components["schemas"]["PlacingName"] | null;
         };
         /**
          * @description Who decides the method of a conversion. The nearest that has one does.
@@ -2139,6 +2461,31 @@ export interface components {
             size: components["schemas"]["ExactNumber"][];
             /** @description Width over height. */
             ratio: components["schemas"]["ExactNumber"];
+        };
+        /** @description What is left of a source at the end of a way. */
+        WaySource: {
+            /**
+             * Format: int32
+             * @description The source's number.
+             */
+            source: number;
+            /** @description Pixels of the frame per stored pixel, along the frame's axes. */
+            scale: components["schemas"]["AxesResult"];
+            /** @description How much of the source's resolution is left, at most 1. */
+            detail: components["schemas"]["AxesResult"];
+            /** @description How much the same size would have left straight from the source. */
+            direct: components["schemas"]["AxesResult"];
+            /** @description Pixels of each frame on the way per stored pixel, so that one sees where detail is lost. */
+            after: number[][];
+            /** @description Whether the way threw away detail that the frame needed. */
+            detour: boolean;
+        };
+        /** @description How pictures reach the frames of a project. */
+        WaysResult: {
+            /** @description One for each frame, in order. */
+            frames: components["schemas"]["FrameWay"][];
+            /** @description Smaller working copies of each source, in the order of the sources. */
+            proxies: components["schemas"]["ProxyResult"][];
         };
         /** @description The smallest whole enlargement that covers both axes. */
         WholeEnlargement: {
@@ -2983,7 +3330,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChoiceValues"];
+                "application/json": components["schemas"]["PreviewRequest"];
             };
         };
         responses: {
@@ -2996,6 +3343,89 @@ export interface operations {
                 };
             };
             /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description The frame's number */
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description In the order of the findings */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalResult"][];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description The frame's number */
+                frame: number;
+                /** @description How many decimals the program keeps, 0 to 4 */
+                decimals: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description One for each convention that can be read */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundingCostResult"][];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More decimals than 4 */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3734,6 +4164,37 @@ export interface operations {
                 };
             };
             /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysResult"];
+                };
+            };
+            /** @description The project is deleted */
             410: {
                 headers: {
                     [name: string]: unknown;

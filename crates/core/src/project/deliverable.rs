@@ -1,10 +1,11 @@
 //! [`Deliverable`]: a frame to deliver, with its geometry as it was entered.
 
 use crate::fraction::Written;
-use crate::project::{Footage, Name, Note, Scan, SignalRange};
+use crate::project::{Footage, Name, Note, Placing, Scan, SignalRange};
 use crate::published::{self, PublishedFrame};
+use crate::safe_area::{SafeArea, Zone};
 use crate::space::Delivery;
-use crate::{DeliveryFrame, DisplayRatio, Error, Exact, FrameRate, Method, PixelAspect, Raster, Rounding, Step};
+use crate::{DeliveryFrame, DisplayRatio, Error, Exact, FrameRate, PictureArea, PixelAspect, Raster, Rounding, Step};
 
 /// The geometry of a delivery frame as it was entered.
 ///
@@ -64,9 +65,16 @@ pub struct Deliverable {
     pub scan: Scan,
     /// Which code values it uses.
     pub signal_range: SignalRange,
+    /// The rules for its safe areas.
+    pub safe_areas: Vec<SafeArea>,
+    /// Ratios whose outline helps to frame for later cuts.
+    pub guides: Vec<Written<DisplayRatio>>,
+    /// The number of the working frame of the project through which pictures reach it; without one
+    /// they come straight from the source.
+    pub through: Option<i32>,
     /// The method of every conversion into it for which neither the conversion nor the source has
     /// one; without one it follows the board.
-    pub method: Option<Method>,
+    pub method: Option<Placing>,
 }
 
 impl FrameSpec {
@@ -103,6 +111,25 @@ fn above_one(below: &str) -> String {
 }
 
 impl Deliverable {
+    /// The most ratio guides that a frame keeps.
+    pub const MOST_GUIDES: usize = 8;
+
+    /// All its safe areas, rule by rule.
+    pub fn safe_zones(&self) -> Vec<Zone> {
+        self.safe_areas.iter().flat_map(|rule| rule.zones(self.geometry.frame())).collect()
+    }
+
+    /// The part of the frame that each guide leaves, where it leaves one: where a mask of that ratio
+    /// would stand.
+    pub fn guide_areas(&self) -> Vec<(&str, PictureArea)> {
+        let frame = self.geometry.frame();
+        let area = |guide: &Written<DisplayRatio>| {
+            let ratio = Some(guide.value().clone());
+            DeliveryFrame::new(frame.raster(), frame.pixel_aspect().clone(), ratio, frame.step())
+        };
+        self.guides.iter().filter_map(|guide| Some((guide.text(), area(guide).ok()?.picture_area()))).collect()
+    }
+
     /// The same frame upright, or lying again: sides exchanged, under the name that its numbers
     /// propose. The note stays behind: it speaks of the other one.
     ///
@@ -130,6 +157,9 @@ impl Deliverable {
             rate: footage.rate.clone(),
             scan: footage.scan,
             signal_range: footage.signal_range,
+            safe_areas: Vec::new(),
+            guides: Vec::new(),
+            through: None,
             method: None,
         };
         frame.name = frame.proposed_name();
@@ -153,6 +183,9 @@ impl Deliverable {
     ///     rate: Some(Written::parse("24000/1001", FrameRate::spoken)?),
     ///     scan: Scan::Progressive,
     ///     signal_range: SignalRange::Narrow,
+    ///     safe_areas: Vec::new(),
+    ///     guides: Vec::new(),
+    ///     through: None,
     ///     method: None,
     /// };
     /// assert_eq!(upright.proposed_name().as_str(), "UHD upright 23.976");

@@ -1,6 +1,8 @@
 //! [`Edit`]: a change of many things at once, which is undone as one.
 
-use crate::project::{Choice, Deliverable, Footage, FramePatch, FramingPatch, HouseActivePicture, SourcePatch};
+use crate::project::{
+    Deliverable, Footage, FramePatch, FramingPatch, FramingSpec, HouseActivePicture, Name, SourcePatch,
+};
 
 /// A conversion, by the numbers of its source and its frame.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -28,12 +30,21 @@ pub enum Edit {
         /// What is set.
         patch: Box<FramePatch>,
     },
-    /// The same framing, or none of their own, for many conversions.
+    /// The same framing, or none of their own, for many conversions; pins and what was accepted stay.
     SetConversions {
         /// The conversions.
         pairs: Vec<Pair>,
-        /// What each adds from now on.
-        choice: Choice,
+        /// The framing that each has of its own from now on.
+        own: Option<FramingSpec>,
+    },
+    /// A finding accepted, or opened again, wherever many conversions have it.
+    JudgeFinding {
+        /// The conversions.
+        pairs: Vec<Pair>,
+        /// The finding's code.
+        code: String,
+        /// Why it may stay; none opens it again.
+        reason: Option<Name>,
     },
     /// Parts of a framing for many conversions; each keeps its other parts.
     SetFramingParts {

@@ -1,9 +1,10 @@
 //! [`Footage`]: a clip or a camera setup, with its geometry as it was entered.
 
 use crate::fraction::Written;
-use crate::project::{Name, Note, Playback, Scan, SignalRange};
+use crate::project::{Name, Note, Placing, Playback, Scan, SignalRange};
 use crate::space::Stored;
-use crate::{Error, FrameRate, Insets, Method, PixelAspect, Raster, Rotation, Source, Squeeze};
+use crate::subject::SubjectSpec;
+use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Source, Squeeze};
 
 /// The geometry of footage as it was entered.
 ///
@@ -83,7 +84,9 @@ pub struct Footage {
     pub signal_range: SignalRange,
     /// At which speed it is meant to run.
     pub playback: Playback,
+    /// What every frame should show whole, if it is marked.
+    pub subject: Option<SubjectSpec>,
     /// The method of every conversion of it that has none of its own; without one it follows the
     /// frame.
-    pub method: Option<Method>,
+    pub method: Option<Placing>,
 }

@@ -2,7 +2,7 @@
 
 use std::cmp::Ordering;
 
-use crate::project::{Crossing, Deliverable, Footage, Playback, Scan, SignalRange};
+use crate::project::{Crossing, Deliverable, Footage, Placing, Playback, Scan, SignalRange};
 use crate::{Exact, Finding, Insets, Method, Raster, Rotation, space::Stored};
 
 /// In what a clip differs from a frame. It depends on the two alone.
@@ -92,7 +92,7 @@ impl Remedy {
         if found("sideways") && footage.geometry.rotation() == Rotation::None {
             Some(Self::Turn)
         } else if crossing.plan.findings.iter().any(|finding| matches!(finding, Finding::Bars { .. }))
-            && crossing.framing.method != Method::Fill
+            && crossing.framing.method != Placing::By(Method::Fill)
         {
             Some(Self::Fill)
         } else if found("rate_mixed") && rates.is_some_and(|(from, to)| from.value() > to.value()) {

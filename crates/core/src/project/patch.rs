@@ -2,12 +2,12 @@
 
 use crate::fraction::Written;
 use crate::project::{
-    Deliverable, Footage, FrameSpec, FramingSpec, Name, Note, Playback, Scan, SignalRange, SourceSpec,
+    Deliverable, Footage, FrameSpec, FramingSpec, Name, Note, Placing, Playback, Scan, SignalRange, SourceSpec,
 };
+use crate::safe_area::SafeArea;
 use crate::space::{Delivery, Stored};
-use crate::{
-    DisplayRatio, Error, FrameRate, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom,
-};
+use crate::subject::SubjectSpec;
+use crate::{DisplayRatio, Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
 
 /// What a project itself keeps.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -15,7 +15,7 @@ pub struct ProjectSettings {
     /// What it is called.
     pub name: Name,
     /// The method of every conversion for which nothing nearer has one.
-    pub method: Method,
+    pub method: Placing,
 }
 
 impl ProjectSettings {
@@ -57,8 +57,10 @@ pub struct SourcePatch {
     pub signal_range: Option<SignalRange>,
     /// At which speed it runs.
     pub playback: Option<Playback>,
+    /// The subject, or none.
+    pub subject: Option<Option<SubjectSpec>>,
     /// A method of its own, or none.
-    pub method: Option<Option<Method>>,
+    pub method: Option<Option<Placing>>,
 }
 
 /// The value where it differs.
@@ -92,6 +94,7 @@ impl SourcePatch {
             scan: other(&before.scan, &after.scan),
             signal_range: other(&before.signal_range, &after.signal_range),
             playback: other(&before.playback, &after.playback),
+            subject: other(&before.subject, &after.subject),
             method: other(&before.method, &after.method),
         }
     }
@@ -123,6 +126,7 @@ impl SourcePatch {
             scan: self.scan.unwrap_or(footage.scan),
             signal_range: self.signal_range.unwrap_or(footage.signal_range),
             playback: self.playback.unwrap_or(footage.playback),
+            subject: self.subject.as_ref().unwrap_or(&footage.subject).clone(),
             method: self.method.unwrap_or(footage.method),
         })
     }
@@ -156,6 +160,11 @@ impl SourcePatch {
             Some(Playback::RealTime) => words.push("real time".to_owned()),
             None => {}
         }
+        match &self.subject {
+            Some(Some(_)) => words.push("mark the subject".to_owned()),
+            Some(None) => words.push("no subject".to_owned()),
+            None => {}
+        }
         if let Some(method) = self.method {
             words.push(method_words(method, "the frame"));
         }
@@ -170,7 +179,7 @@ impl SourcePatch {
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct FramingPatch {
     /// The rule that sets the size.
-    pub method: Option<Method>,
+    pub method: Option<Placing>,
     /// Enlargement on top of it.
     pub zoom: Option<Written<Zoom>>,
     /// Displacement to the right and downwards, in delivery pixels.
@@ -227,8 +236,14 @@ pub struct FramePatch {
     pub scan: Option<Scan>,
     /// Which code values it uses.
     pub signal_range: Option<SignalRange>,
+    /// The rules for its safe areas.
+    pub safe_areas: Option<Vec<SafeArea>>,
+    /// Ratios whose outline is drawn.
+    pub guides: Option<Vec<Written<DisplayRatio>>>,
+    /// The working frame through which pictures reach it, or none.
+    pub through: Option<Option<i32>>,
     /// A method of its own, or none.
-    pub method: Option<Option<Method>>,
+    pub method: Option<Option<Placing>>,
 }
 
 impl FramePatch {
@@ -245,6 +260,9 @@ impl FramePatch {
             rate: other(&before.rate, &after.rate),
             scan: other(&before.scan, &after.scan),
             signal_range: other(&before.signal_range, &after.signal_range),
+            safe_areas: other(&before.safe_areas, &after.safe_areas),
+            guides: other(&before.guides, &after.guides),
+            through: other(&before.through, &after.through),
             method: other(&before.method, &after.method),
         }
     }
@@ -268,6 +286,9 @@ impl FramePatch {
             rate: self.rate.as_ref().unwrap_or(&frame.rate).clone(),
             scan: self.scan.unwrap_or(frame.scan),
             signal_range: self.signal_range.unwrap_or(frame.signal_range),
+            safe_areas: self.safe_areas.as_ref().unwrap_or(&frame.safe_areas).clone(),
+            guides: self.guides.as_ref().unwrap_or(&frame.guides).clone(),
+            through: self.through.unwrap_or(frame.through),
             method: self.method.unwrap_or(frame.method),
         })
     }
@@ -293,6 +314,18 @@ impl FramePatch {
             words.push(format!("step {}", step.pixels()));
         }
         words.extend(signal_words(self.rate.as_ref(), self.scan, self.signal_range));
+        if self.safe_areas.is_some() {
+            words.push("safe areas".to_owned());
+        }
+        if let Some(guides) = &self.guides {
+            let ratios: Vec<_> = guides.iter().map(Written::text).collect();
+            words.push(format!("guides {}", if ratios.is_empty() { "none".to_owned() } else { ratios.join(" ") }));
+        }
+        match self.through {
+            Some(Some(_)) => words.push("through a working frame".to_owned()),
+            Some(None) => words.push("straight from the source".to_owned()),
+            None => {}
+        }
         if let Some(method) = self.method {
             words.push(method_words(method, "the board"));
         }
@@ -317,8 +350,9 @@ fn signal_words(
     [rate, scan, range].into_iter().flatten()
 }
 
-fn method_words(method: Option<Method>, followed: &str) -> String {
+fn method_words(method: Option<Placing>, followed: &str) -> String {
     match method {
+        Some(Placing::AroundSubject) => "method around subject".to_owned(),
         Some(method) => format!("method {}", method.word()),
         None => format!("follow {followed}"),
     }

@@ -29,6 +29,7 @@ pub fn clip(called: &str, width: u32, height: u32) -> Footage {
         scan: Scan::Progressive,
         signal_range: SignalRange::Narrow,
         playback: Playback::RealTime,
+        subject: None,
         method: None,
     }
 }
@@ -50,6 +51,9 @@ pub fn delivered(called: &str, width: u32, height: u32) -> Deliverable {
         rate: Some(rate("25")),
         scan: Scan::Progressive,
         signal_range: SignalRange::Narrow,
+        safe_areas: Vec::new(),
+        guides: Vec::new(),
+        through: None,
         method: None,
     }
 }

@@ -14,26 +14,41 @@ fn codes(crossing: &Crossing) -> Vec<&'static str> {
 
 #[test]
 fn the_nearest_that_has_a_method_speaks() {
-    let (own, follows) = (Choice::Own(FramingSpec::of(Method::Native)), Choice::Follows);
-    let case = |choice: &Choice, source, frame, expected: (Speaker, Method)| {
+    let (own, follows) = (Choice::of(FramingSpec::of(Placing::By(Method::Native))), Choice::default());
+    let case = |choice: &Choice, source, frame, expected: (Speaker, Placing)| {
         let clip = with(&clip("A", 1920, 1080), &SourcePatch { method: Some(source), ..SourcePatch::default() });
         let frame = framed(&delivered("F", 1080, 1920), &FramePatch { method: Some(frame), ..FramePatch::default() });
-        let crossing = Crossing::of(&clip, &frame, choice, Method::Fit);
+        let crossing = Crossing::of(&clip, &frame, choice, Placing::By(Method::Fit));
         assert_eq!((crossing.speaker, crossing.framing.method), expected);
     };
-    case(&own, Some(Method::Width), Some(Method::Fill), (Speaker::Own, Method::Native));
-    case(&own, None, None, (Speaker::Own, Method::Native));
-    case(&follows, Some(Method::Width), Some(Method::Fill), (Speaker::Source, Method::Width));
-    case(&follows, Some(Method::Width), None, (Speaker::Source, Method::Width));
-    case(&follows, None, Some(Method::Fill), (Speaker::Frame, Method::Fill));
-    case(&follows, None, None, (Speaker::Board, Method::Fit));
+    case(
+        &own,
+        Some(Placing::By(Method::Width)),
+        Some(Placing::By(Method::Fill)),
+        (Speaker::Own, Placing::By(Method::Native)),
+    );
+    case(&own, None, None, (Speaker::Own, Placing::By(Method::Native)));
+    case(
+        &follows,
+        Some(Placing::By(Method::Width)),
+        Some(Placing::By(Method::Fill)),
+        (Speaker::Source, Placing::By(Method::Width)),
+    );
+    case(&follows, Some(Placing::By(Method::Width)), None, (Speaker::Source, Placing::By(Method::Width)));
+    case(&follows, None, Some(Placing::By(Method::Fill)), (Speaker::Frame, Placing::By(Method::Fill)));
+    case(&follows, None, None, (Speaker::Board, Placing::By(Method::Fit)));
 }
 
 #[test]
 fn rate_scan_and_range_are_found_by_the_project() {
     let frame = delivered("F", 1920, 1080);
     let case = |patch: SourcePatch, expected: &[&str]| {
-        let found = codes(&Crossing::of(&with(&clip("A", 1920, 1080), &patch), &frame, &Choice::Follows, Method::Fit));
+        let found = codes(&Crossing::of(
+            &with(&clip("A", 1920, 1080), &patch),
+            &frame,
+            &Choice::default(),
+            Placing::By(Method::Fit),
+        ));
         assert_eq!(found, expected, "{}", patch.words());
     };
     case(SourcePatch::default(), &[]);
@@ -48,7 +63,7 @@ fn rate_scan_and_range_are_found_by_the_project() {
     // Interlaced lines stay interlaced lines.
     let interlaced = framed(&frame, &FramePatch { scan: Some(Scan::Interlaced), ..FramePatch::default() });
     let tape = with(&clip("A", 1920, 1080), &SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() });
-    assert_eq!(codes(&Crossing::of(&tape, &interlaced, &Choice::Follows, Method::Fit)), [""; 0]);
+    assert_eq!(codes(&Crossing::of(&tape, &interlaced, &Choice::default(), Placing::By(Method::Fit))), [""; 0]);
 }
 
 #[test]
@@ -100,7 +115,7 @@ fn a_mismatch_names_all_that_differs_and_nothing_else() {
 fn remedies_are_one_for_each_trouble() {
     let hd = delivered("HD", 1920, 1080);
     let remedy = |clip: &Footage, frame: &Deliverable| {
-        Remedy::of(clip, frame, &Crossing::of(clip, frame, &Choice::Follows, Method::Fit))
+        Remedy::of(clip, frame, &Crossing::of(clip, frame, &Choice::default(), Placing::By(Method::Fit)))
     };
     assert_eq!(remedy(&clip("same", 1920, 1080), &hd), None);
     let sideways = clip("phone", 1920, 1080);
@@ -235,7 +250,7 @@ fn a_frame_as_the_footage_shows_all_of_it_upright() {
     assert_eq!((raster.width(), raster.height()), (2160, 6912));
     assert_eq!(frame.rate, footage.rate);
     // The clip goes into it without loss, bars or distortion.
-    let plan = Crossing::of(&footage, &frame, &Choice::Follows, Method::Fit).plan;
+    let plan = Crossing::of(&footage, &frame, &Choice::default(), Placing::By(Method::Fit)).plan;
     assert_eq!((plan.kept, plan.covered, plan.distortion), (Exact::ONE, Exact::ONE, Exact::ZERO));
     let wide = SourcePatch { squeeze: Some(squeeze("10")), ..SourcePatch::default() };
     assert!(Deliverable::as_footage(&with(&clip("B", 65_000, 100), &wide)).expect_err("too wide").is_too_large());
@@ -256,7 +271,7 @@ fn changes_are_told_in_words() {
     let patch = FramePatch {
         step: Some(Step::Sixteen),
         rate: Some(None),
-        method: Some(Some(Method::Fill)),
+        method: Some(Some(Placing::By(Method::Fill))),
         ..FramePatch::default()
     };
     assert_eq!(patch.words(), "step 16, no rate, method fill");
@@ -264,9 +279,9 @@ fn changes_are_told_in_words() {
     let patch = FramingPatch { zoom: Some(zoom), ..FramingPatch::default() };
     assert_eq!(patch.words(), "zoom 1.1");
     // A part that is not given stays as it was.
-    let before = FramingSpec::of(Method::Height);
-    assert_eq!(patch.apply(&before).method, Method::Height);
-    let before = ProjectSettings { name: name("A"), method: Method::Fit };
-    let after = ProjectSettings { name: name("B"), method: Method::Fill };
+    let before = FramingSpec::of(Placing::By(Method::Height));
+    assert_eq!(patch.apply(&before).method, Placing::By(Method::Height));
+    let before = ProjectSettings { name: name("A"), method: Placing::By(Method::Fit) };
+    let after = ProjectSettings { name: name("B"), method: Placing::By(Method::Fill) };
     assert_eq!(after.words_since(&before), "method fill, rename the project to B");
 }

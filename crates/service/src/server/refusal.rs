@@ -79,6 +79,12 @@ impl Refusal {
         ))
     }
 
+    /// A number that was typed into a dial gives no framing.
+    pub fn no_framing(why: &ratiomet_core::Error) -> Self {
+        let error = FieldError { pointer: "/entry/value".to_owned(), detail: why.to_string() };
+        Problem::fields(vec![error]).into()
+    }
+
     /// The record has moved on since the version that the write names.
     pub fn stale(current: impl serde::Serialize) -> Self {
         let mut problem = Problem::new(
@@ -134,6 +140,24 @@ impl From<StoreError> for Refusal {
                 problem.errors.push(FieldError {
                     pointer: format!("/set/{}", why.parameter()),
                     detail: format!("{why} (for {name})"),
+                });
+                problem.into()
+            }
+            StoreError::NoWay { name, through, why } => {
+                let mut problem = Problem::new(
+                    422,
+                    "fields",
+                    "Some values are not accepted",
+                    format!(
+                        "{name} cannot go through the frame with the number {through}: {why}. Nothing was changed."
+                    ),
+                    "Choose another frame of this project that does not itself go through this one, or none.",
+                );
+                problem.errors.push(FieldError {
+                    pointer: "/through".to_owned(),
+                    detail: format!(
+                        "the number of another frame of this project that does not itself go through this one: {why}"
+                    ),
                 });
                 problem.into()
             }

@@ -75,7 +75,7 @@ fn unknown_and_deleted_records_stop_an_edit() {
     let strange = Edit::SetSources { ids: vec![sources[1], 999], patch: squeezed("2") };
     assert!(matches!(store.edit(project, &strange), Err(StoreError::Unknown { what: "source", id: 999 })));
     let pair = Pair { source: sources[1], frame: frames[1] };
-    let edit = Edit::SetConversions { pairs: vec![pair], choice: own("5") };
+    let edit = Edit::SetConversions { pairs: vec![pair], own: own("5").own };
     assert!(matches!(store.edit(project, &edit), Err(StoreError::Deleted { what: "frame", .. })));
 }
 
@@ -86,16 +86,16 @@ fn conversions_take_and_leave_a_framing_together() {
     let (project, sources, frames) = filled(&mut store, 3);
     let pairs: Vec<_> =
         sources.iter().flat_map(|source| frames.iter().map(|frame| Pair { source: *source, frame: *frame })).collect();
-    let fill = Choice::Own(FramingSpec::of(Method::Fill));
+    let fill = Choice::of(FramingSpec::of(Method::Fill));
     let set = |store: &mut Store, choice: &Choice| {
-        store.edit(project, &Edit::SetConversions { pairs: pairs.clone(), choice: choice.clone() }).expect("done")
+        store.edit(project, &Edit::SetConversions { pairs: pairs.clone(), own: choice.own.clone() }).expect("done")
     };
     assert_eq!(set(&mut store, &fill).label, "Fill on 6 conversions");
     assert_eq!(set(&mut store, &fill).unchanged, 6);
-    let follow = set(&mut store, &Choice::Follows);
+    let follow = set(&mut store, &Choice::default());
     assert_eq!((follow.label.as_str(), follow.changed), ("Follow on 6 conversions", 6));
-    assert_eq!(set(&mut store, &Choice::Follows).unchanged, 6);
-    let one = Edit::SetConversions { pairs: pairs[..1].to_vec(), choice: own("-12.5") };
+    assert_eq!(set(&mut store, &Choice::default()).unchanged, 6);
+    let one = Edit::SetConversions { pairs: pairs[..1].to_vec(), own: own("-12.5").own };
     assert_eq!(store.edit(project, &one).expect("done").label, "Stretch, zoom 1.050, shift -12.5 1/3 on T0 into F");
 }
 

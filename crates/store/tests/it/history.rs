@@ -185,9 +185,9 @@ fn carry_out(store: &mut Store, project: i32, act: &Act) {
         }
         Act::Frame(source, frame, shift) => {
             if let Some((source, frame)) = pick(&contents.sources, *source).zip(pick(&contents.frames, *frame)) {
-                let choice = if *shift == 0 { Choice::Follows } else { own(&shift.to_string()) };
+                let choice = if *shift == 0 { Choice::default() } else { own(&shift.to_string()) };
                 let pairs = vec![Pair { source: source.id, frame: frame.id }];
-                store.edit(project, &Edit::SetConversions { pairs, choice }).expect("framed");
+                store.edit(project, &Edit::SetConversions { pairs, own: choice.own }).expect("framed");
             }
         }
         Act::Jump(_) => {}

@@ -2,7 +2,6 @@
 
 use diesel::connection::SimpleConnection;
 use diesel::{Connection, SqliteConnection};
-use ratiomet_core::project::Choice;
 use ratiomet_store::Store;
 
 /// A file as the first version wrote it: a project with two sources, one of them deleted, a frame
@@ -41,11 +40,11 @@ fn a_file_of_the_first_version_moves_in_whole() {
     assert_eq!(tape.value.geometry.squeeze().text(), "1.00");
     assert_eq!((tape.value.geometry.insets().right, tape.value.geometry.rotation().degrees()), (10, 270));
     let frame = &contents.frames[0];
-    assert_eq!(frame.value.method, Some(ratiomet_core::Method::Height));
+    assert_eq!(frame.value.method, Some(ratiomet_core::Method::Height.into()));
     assert_eq!(frame.value.geometry.frame().step().pixels(), 4);
     let (pair, version, choice) = &contents.choices[0];
     assert_eq!((pair.source, pair.frame, *version), (4, frame.id, 5));
-    assert!(matches!(choice, Choice::Own(framing) if framing.shift_x.text() == "-12.50"));
+    assert!(matches!(&choice.own, Some(framing) if framing.shift_x.text() == "-12.50"));
     // What was deleted comes back by undo.
     store.go(7, contents.head.at, contents.head.undo.expect("a step").0).expect("undone");
     let contents = store.contents(7).expect("contents");

@@ -7,7 +7,7 @@ use ratiomet_core::project::{Choice, Deliverable, Footage, Pair};
 use ratiomet_store::Store;
 use ratiomet_wire::project::ProjectContents;
 
-use crate::support::{Scratch, begin, empty, is_deleted, is_stale, is_unknown, masked, own, settings, tape};
+use crate::support::{Scratch, begin, empty, is_deleted, is_stale, is_unknown, masked, own, put, settings, tape};
 
 #[test]
 fn what_is_written_is_read_in_its_own_spelling_after_a_new_start() {
@@ -17,7 +17,7 @@ fn what_is_written_is_read_in_its_own_spelling_after_a_new_start() {
         let project = begin(&mut store, "Salt");
         let source = store.add(project, &tape("T1")).expect("added");
         let frame = store.add(project, &masked("Broadcast")).expect("added");
-        store.set_choice(project, Pair { source: source.id, frame: frame.id }, 0, &own("-12.50")).expect("set");
+        store.set_choice(project, Pair { source: source.id, frame: frame.id }, 0, &put(own("-12.50"))).expect("set");
         (project, source, frame)
     };
     let mut store = scratch.open();
@@ -60,13 +60,13 @@ fn a_conversion_begins_at_version_0_and_keeps_counting() {
     let source = store.add(project, &tape("T1")).expect("added").id;
     let frame = store.add(project, &masked("F")).expect("added").id;
     let pair = Pair { source, frame };
-    assert_eq!(store.choice(project, pair).expect("read"), (0, Choice::Follows));
-    is_stale(store.set_choice(project, pair, 1, &own("0")), 0);
-    assert_eq!(store.set_choice(project, pair, 0, &own("5")).expect("set").0, 1);
-    is_stale(store.set_choice(project, pair, 0, &own("6")), 1);
+    assert_eq!(store.choice(project, pair).expect("read"), (0, Choice::default()));
+    is_stale(store.set_choice(project, pair, 1, &put(own("0"))), 0);
+    assert_eq!(store.set_choice(project, pair, 0, &put(own("5"))).expect("set").0, 1);
+    is_stale(store.set_choice(project, pair, 0, &put(own("6"))), 1);
     // Following again does not begin the count anew, or an old window could write over it.
-    assert_eq!(store.set_choice(project, pair, 1, &Choice::Follows).expect("set"), (2, Choice::Follows));
-    is_stale(store.set_choice(project, pair, 0, &own("7")), 2);
+    assert_eq!(store.set_choice(project, pair, 1, &put(Choice::default())).expect("set"), (2, Choice::default()));
+    is_stale(store.set_choice(project, pair, 0, &put(own("7"))), 2);
 }
 
 #[test]
@@ -77,14 +77,14 @@ fn deleted_things_are_gone_until_undo_brings_them_back() {
     let source = store.add(project, &tape("T1")).expect("added").id;
     let frame = store.add(project, &masked("F")).expect("added").id;
     let pair = Pair { source, frame };
-    store.set_choice(project, pair, 0, &own("5")).expect("set");
+    store.set_choice(project, pair, 0, &put(own("5"))).expect("set");
 
     store.delete::<Footage>(project, source, 1).expect("deleted");
     is_deleted(store.get::<Footage>(project, source), "source");
     is_deleted(store.delete::<Footage>(project, source, 2), "source");
     is_deleted(store.replace(project, source, 2, &tape("T2")), "source");
     is_deleted(store.choice(project, pair), "source");
-    is_deleted(store.set_choice(project, pair, 1, &own("6")), "source");
+    is_deleted(store.set_choice(project, pair, 1, &put(own("6"))), "source");
     assert_eq!(store.contents(project).expect("contents").sources, []);
     assert_eq!(store.project(project).expect("read").sources, 0);
 

@@ -2,8 +2,8 @@
 
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    Choice, Deliverable, Footage, FrameSpec, FramingSpec, Name, Note, Playback, ProjectSettings, Scan, SignalRange,
-    SourceSpec,
+    Choice, ChoicePatch, Deliverable, Footage, FrameSpec, FramingSpec, Name, Note, Playback, ProjectSettings, Scan,
+    SignalRange, SourceSpec,
 };
 use ratiomet_core::{
     DisplayRatio, FrameRate, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom,
@@ -35,7 +35,8 @@ pub fn tape(title: &str) -> Footage {
         scan: Scan::Interlaced,
         signal_range: SignalRange::Full,
         playback: Playback::EveryFrame,
-        method: Some(Method::Width),
+        subject: None,
+        method: Some(Method::Width.into()),
     }
 }
 
@@ -53,13 +54,21 @@ pub fn masked(title: &str) -> Deliverable {
         rate: None,
         scan: Scan::Progressive,
         signal_range: SignalRange::Narrow,
-        method: Some(Method::Height),
+        safe_areas: Vec::new(),
+        guides: Vec::new(),
+        through: None,
+        method: Some(Method::Height.into()),
     }
 }
 
+/// A choice as a request sets it.
+pub fn put(choice: Choice) -> ChoicePatch {
+    ChoicePatch { own: Some(choice.own), ..ChoicePatch::default() }
+}
+
 pub fn own(shift: &str) -> Choice {
-    Choice::Own(FramingSpec {
-        method: Method::Stretch,
+    Choice::of(FramingSpec {
+        method: Method::Stretch.into(),
         zoom: written("1.050", Zoom::parse),
         shift_x: written(shift, Shift::parse),
         shift_y: written("1/3", Shift::parse),
@@ -81,7 +90,7 @@ impl Scratch {
 }
 
 pub fn settings(title: &str) -> ProjectSettings {
-    ProjectSettings { name: name(title), method: Method::Fit }
+    ProjectSettings { name: name(title), method: Method::Fit.into() }
 }
 
 pub fn empty(title: &str) -> ProjectContents {

@@ -1,8 +1,9 @@
 //! Kind `conversion`: one source into one delivery frame.
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 
-use ratiomet_core::finding::{Finding, Severity};
+use ratiomet_core::finding::{Finding, Severity, Squeezing};
 use ratiomet_core::project::FramingSpec;
 use ratiomet_core::space::{Axis, Edges, Size, Upright};
 use ratiomet_core::{Exact, Method, Plan};
@@ -165,13 +166,14 @@ pub enum FindingData {
     /// A raster in pixels.
     Raster([u32; 2]),
     /// A name.
-    Text(&'static str),
+    Text(Cow<'static, str>),
 }
 
 impl From<&Finding> for FindingResult {
     fn from(finding: &Finding) -> Self {
         use FindingData::{Axes, Number, Raster, Text, Whole};
         let number = |value: &Exact| Number(ExactNumber(value.clone()));
+        let word = |text: &'static str| Text(Cow::Borrowed(text));
         let data: Vec<(&'static str, FindingData)> = match finding {
             Finding::Bars { each_side } => vec![("each_side", Axes(each_side.clone().into()))],
             Finding::OffEdge { beyond, travel } => {
@@ -185,7 +187,7 @@ impl From<&Finding> for FindingResult {
             Finding::EnlargedOneWay { axis, scale } => vec![
                 (
                     "axis",
-                    Text(match axis {
+                    word(match axis {
                         Axis::X => "x",
                         Axis::Y => "y",
                     }),
@@ -199,13 +201,24 @@ impl From<&Finding> for FindingResult {
             Finding::Sideways { now, turned } => vec![("now", number(now)), ("turned", number(turned))],
             Finding::NearPublished { raster, published } => vec![
                 ("raster", Raster([raster.width(), raster.height()])),
-                ("name", Text(published.name)),
+                ("name", word(published.name)),
                 ("published", Raster([published.width, published.height])),
-                ("source", Text(published.source)),
+                ("source", word(published.source)),
+            ],
+            Finding::SubjectCut { shown } => vec![("shown", number(shown))],
+            Finding::NoSubject => Vec::new(),
+            Finding::Squeeze(Squeezing::Missing { squeeze }) => vec![("squeeze", number(squeeze))],
+            Finding::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => {
+                vec![("pixel_aspect", number(pixel_aspect)), ("squeeze", number(squeeze))]
+            }
+            Finding::Detour { detail, direct, through } => vec![
+                ("detail", Axes(detail.clone().into())),
+                ("direct", Axes(direct.clone().into())),
+                ("through", Text(Cow::Owned(through.clone()))),
             ],
             Finding::RateMixed { from, to, .. } => vec![("from", number(from)), ("to", number(to))],
             Finding::Interlaced => Vec::new(),
-            Finding::Range { from, to } => vec![("from", Text(from.word())), ("to", Text(to.word()))],
+            Finding::Range { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
         };
         Self {
             code: finding.code(),

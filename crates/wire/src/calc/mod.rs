@@ -27,6 +27,7 @@ pub use extraction::{
 pub use proxy::{ProxyRequest, ProxyResult, ProxySize};
 pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
 
+pub(crate) use subject::read_subject_box;
 pub use subject::{SubjectBox, SubjectRequest, SubjectResult};
 
 use crate::problem::Problem;

@@ -57,13 +57,19 @@ impl From<Proxy> for ProxySize {
     }
 }
 
+impl From<Proxies> for ProxyResult {
+    fn from(proxies: Proxies) -> Self {
+        Self {
+            sizes: proxies.sizes.into_iter().map(Into::into).collect(),
+            largest_true: proxies.largest_true.map(|frame| [frame.width(), frame.height()]),
+        }
+    }
+}
+
 pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
     let raster = object.required("raster", Field::raster);
     let step = read_step(object);
     object.done()?;
     let proxies = object.as_field().settle(Proxies::of(raster?, step?))?;
-    Some(CalcResult::Proxy(Box::new(ProxyResult {
-        sizes: proxies.sizes.into_iter().map(Into::into).collect(),
-        largest_true: proxies.largest_true.map(|frame| [frame.width(), frame.height()]),
-    })))
+    Some(CalcResult::Proxy(Box::new(proxies.into())))
 }

@@ -1,6 +1,6 @@
 //! Kind `subject`: a frame placed around a subject.
 
-use ratiomet_core::subject::{Around, Share, Subject};
+use ratiomet_core::subject::{Around, Share, SubjectSpec};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -23,7 +23,7 @@ pub struct SubjectRequest {
 }
 
 /// A box in shares of the upright picture, 0 to 1; x to the right, y downwards.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct SubjectBox {
     /// Its left edge.
     pub x: FractionText,
@@ -50,22 +50,29 @@ pub struct SubjectResult {
     pub plan: ConversionResult,
 }
 
-pub(super) fn read_subject(field: &Field<'_>) -> Option<Subject> {
+impl From<&SubjectSpec> for SubjectBox {
+    fn from(subject: &SubjectSpec) -> Self {
+        let [x, y, width, height] = subject.texts().map(|text| FractionText(text.to_owned()));
+        Self { x, y, width, height }
+    }
+}
+
+/// Reads a subject.
+pub(crate) fn read_subject_box(field: &Field<'_>) -> Option<SubjectSpec> {
     let object = field.object()?;
     let share = |name| object.required(name, |field| field.fraction(Share::parse));
     let (x, y, width, height) = (share("x"), share("y"), share("width"), share("height"));
     object.done()?;
-    let value = |written: ratiomet_core::fraction::Written<Share>| written.value().clone();
-    field.settle(Subject::new([value(x?), value(y?)], [value(width?), value(height?)]))
+    field.settle(SubjectSpec::new([x?, y?, width?, height?]))
 }
 
 pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
     let source = object.required("source", read_source);
-    let subject = object.required("subject", read_subject);
+    let subject = object.required("subject", read_subject_box);
     let delivery = object.required("delivery", read_delivery);
     let framing = object.required("framing", read_framing);
     object.done()?;
-    let around = Around::of(source?.source(), delivery?.frame(), &framing?.framing(), &subject?);
+    let around = Around::of(source?.source(), delivery?.frame(), &framing?.framing(), subject?.subject());
     Some(CalcResult::Subject(Box::new(SubjectResult {
         whole: around.is_whole(),
         shift: AxesResult {

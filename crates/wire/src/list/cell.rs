@@ -4,6 +4,7 @@ use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Scan, SignalRange};
 use ratiomet_core::published::{FRAMES, PIXEL_ASPECTS};
 use ratiomet_core::space::Stored;
+use ratiomet_core::subject::{Share, SubjectSpec};
 use ratiomet_core::{Error, Exact, FrameRate, PixelAspect, Raster, Rotation, Squeeze};
 
 /// What was understood, and what is to be said about it.
@@ -263,4 +264,19 @@ pub(super) fn insets(cell: &str) -> Read<[u32; 4]> {
         (4, [left, top, right, bottom]) => Ok(Meant::plain([*left, *top, *right, *bottom])),
         _ => Err(refuse()),
     }
+}
+
+/// A subject: x, y, width and height as shares of the upright picture.
+pub(super) fn subject(cell: &str) -> Read<SubjectSpec> {
+    let refuse = || {
+        "four shares of the upright picture from 0 to 1, for left, top, width and height: such as 0.25 0.1 0.2 0.5"
+            .to_owned()
+    };
+    let parts: Vec<_> = cell.split([' ', ';']).filter(|part| !part.is_empty()).collect();
+    let sides: Vec<_> = parts.iter().filter_map(|part| Written::parse(part, Share::parse).ok()).collect();
+    let sides: [_; 4] = sides.try_into().map_err(|_| refuse())?;
+    if parts.len() != 4 {
+        return Err(refuse());
+    }
+    SubjectSpec::new(sides).map(Meant::plain).map_err(|error| error.to_string())
 }

@@ -33,6 +33,8 @@ pub enum Role {
     SignalRange,
     /// Insets at left, top, right and bottom in one cell.
     Insets,
+    /// The subject: left, top, width and height in one cell.
+    Subject,
     /// Stored pixels off the left.
     Left,
     /// Stored pixels off the top.
@@ -45,7 +47,7 @@ pub enum Role {
 
 impl Role {
     /// Every role by its word.
-    pub const WORDS: [(&'static str, Self); 16] = [
+    pub const WORDS: [(&'static str, Self); 17] = [
         ("name", Self::Name),
         ("note", Self::Note),
         ("size", Self::Size),
@@ -58,6 +60,7 @@ impl Role {
         ("scan", Self::Scan),
         ("signal_range", Self::SignalRange),
         ("insets", Self::Insets),
+        ("subject", Self::Subject),
         ("left", Self::Left),
         ("top", Self::Top),
         ("right", Self::Right),
@@ -131,6 +134,7 @@ const HEADINGS: &[(Role, &[&str])] = &[
     (Role::Rate, &["rate", "framerate", "fps", "framespersecond", "videoframerate", "shootingrate", "ratefps"]),
     (Role::Scan, &["scan", "scantype", "fieldorder", "fields", "scanning", "interlacing", "fielddominance"]),
     (Role::SignalRange, &["range", "signalrange", "levels", "colorrange", "colourrange", "videolevels", "datalevels"]),
+    (Role::Subject, &["subject", "subjectbox", "pointofinterest"]),
     (Role::Insets, &["insets", "border", "borders", "activepicture", "blanking", "insetsltrb", "ltrb"]),
     (Role::Left, &["left", "cropleft", "insetleft", "offleft"]),
     (Role::Top, &["top", "croptop", "insettop", "offtop"]),

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Footage, Name, Note, Playback, Scan, SignalRange, SourceSpec};
+use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 
 use super::cell::{self, Meant};
@@ -53,6 +54,7 @@ struct Said {
     scan: Option<Scan>,
     signal_range: Option<SignalRange>,
     insets: [Option<u32>; 4],
+    subject: Option<SubjectSpec>,
 }
 
 /// What a row means, given what its columns hold.
@@ -120,6 +122,7 @@ fn take(said: &mut Said, remarks: &mut Remarks, role: Role, column: usize, cell:
                 said.insets = sides.map(Some);
             }
         }
+        Role::Subject => said.subject = remarks.settle(column, cell::subject(cell)),
         Role::Left | Role::Top | Role::Right | Role::Bottom => {
             let side = [Role::Left, Role::Top, Role::Right, Role::Bottom].iter().position(|each| *each == role);
             if let Some(side) = side {
@@ -191,6 +194,7 @@ fn footage(said: Said, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
         scan,
         signal_range: said.signal_range.unwrap_or_default(),
         playback: Playback::default(),
+        subject: said.subject,
         method: None,
     })
 }

@@ -3,8 +3,20 @@
 use ratiomet_core::Insets;
 use ratiomet_core::project::Footage;
 
-const HEADINGS: [&str; 11] =
-    ["name", "size", "pixel aspect", "squeeze", "insets", "rotation", "rate", "scan", "signal range", "note", "shows"];
+const HEADINGS: [&str; 12] = [
+    "name",
+    "size",
+    "pixel aspect",
+    "squeeze",
+    "insets",
+    "rotation",
+    "rate",
+    "scan",
+    "signal range",
+    "subject",
+    "note",
+    "shows",
+];
 
 /// A cell that no spreadsheet runs: an apostrophe stands before what would be a formula. Plain
 /// numbers, negative ones too, stay as they are.
@@ -48,6 +60,7 @@ pub fn sources_csv<'a>(sources: impl IntoIterator<Item = &'a Footage>) -> String
             footage.rate.as_ref().map(|rate| rate.text().to_owned()).unwrap_or_default(),
             footage.scan.word().to_owned(),
             footage.signal_range.word().to_owned(),
+            footage.subject.as_ref().map(|subject| subject.texts().join(" ")).unwrap_or_default(),
             footage.note.as_str().to_owned(),
             (&upright.width / &upright.height).to_decimal(4),
         ];

@@ -6,8 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::edit::{EditRequest, SourceSet};
-use super::values::PlaybackName;
-use crate::geometry::{FramingValues, MethodName};
+use super::values::{FramingChoice, PlacingName, PlaybackName};
 use crate::number::FractionText;
 
 /// The bin of a project against one of its frames.
@@ -72,8 +71,8 @@ impl RemedyResult {
                 words: "Fill the frame with them".to_owned(),
                 edit: EditRequest::SetConversions {
                     conversions: sources.iter().map(|source| [*source, frame]).collect(),
-                    own: Some(FramingValues {
-                        method: MethodName::Fill,
+                    own: Some(FramingChoice {
+                        method: PlacingName::Fill,
                         zoom: FractionText("1".to_owned()),
                         shift: [FractionText("0".to_owned()), FractionText("0".to_owned())],
                     }),

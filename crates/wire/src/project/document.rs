@@ -9,9 +9,9 @@ use utoipa::ToSchema;
 use super::edit::many;
 use super::history::number;
 use super::values::{
-    FrameValues, ProjectValues, SourceValues, read_frame_values, read_project_values, read_source_values,
+    ChoiceValues, FrameValues, ProjectValues, SourceValues, read_choice_parts, read_frame_values, read_project_values,
+    read_source_values,
 };
-use crate::geometry::{FramingValues, read_framing};
 use crate::read::{Field, Object};
 
 /// What a file of ours says of itself.
@@ -62,7 +62,7 @@ pub struct ProjectDocument {
     pub sources: Vec<DocumentSource>,
     /// Its frames, in order.
     pub frames: Vec<DocumentFrame>,
-    /// The conversions that have a framing of their own.
+    /// The conversions that add something of their own.
     pub conversions: Vec<DocumentConversion>,
 }
 
@@ -91,12 +91,13 @@ pub struct DocumentConversion {
     pub source: i32,
     /// The frame's number in the file.
     pub frame: i32,
-    /// Its own framing.
-    pub own: FramingValues,
+    /// What it adds.
+    #[serde(flatten)]
+    pub adds: ChoiceValues,
 }
 
 /// What a project holds, free of any numbers: conversions name the places of their source and frame
-/// in the lists.
+/// in the lists, and frames that go through others name the place of those, counted from 1.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ProjectContents {
     /// The project's own values.
@@ -124,11 +125,11 @@ impl ProjectDocument {
         let mut own: Vec<_> = contents
             .conversions
             .iter()
-            .filter_map(|(source, frame, choice)| match choice {
-                Choice::Own(framing) => {
-                    Some(DocumentConversion { source: id(*source), frame: id(*frame), own: framing.into() })
-                }
-                Choice::Follows => None,
+            .filter(|(_, _, choice)| !choice.is_empty())
+            .map(|(source, frame, choice)| DocumentConversion {
+                source: id(*source),
+                frame: id(*frame),
+                adds: choice.into(),
             })
             .collect();
         own.sort_by_key(|conversion| (conversion.source, conversion.frame));
@@ -150,16 +151,21 @@ pub fn read_project_document(field: &Field<'_>) -> Option<ProjectContents> {
     let sources = object.optional("sources", Default::default, |field| listed(field, "sources", read_source_values));
     let frames = object.optional("frames", Default::default, |field| listed(field, "frames", read_frame_values));
     let (source_places, sources) = sources?;
-    let (frame_places, frames) = frames?;
+    let (frame_places, mut frames) = frames?;
+    for frame in &mut frames {
+        // A way through a frame that the file does not hold is left out: there is none to go through.
+        let place = frame.through.and_then(|id| frame_places.get(&id));
+        frame.through = place.and_then(|place| i32::try_from(place + 1).ok());
+    }
     let mut seen = std::collections::HashSet::new();
     let conversions = object.optional("conversions", Vec::new, |field| {
         let read: Option<Vec<_>> = many(field, "conversions", |field| {
             let object = field.object()?;
             let source = object.required("source", |field| place(field, &source_places, "source"));
             let frame = object.required("frame", |field| place(field, &frame_places, "frame"));
-            let own = object.required("own", read_framing);
+            let adds = read_choice_parts(&object);
             object.done()?;
-            Some((source?, frame?, Choice::Own(own?)))
+            Some((source?, frame?, adds?.apply(&Choice::default())))
         });
         let read = read?;
         for (at, (source, frame, _)) in read.iter().enumerate() {

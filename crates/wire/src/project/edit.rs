@@ -1,6 +1,6 @@
 //! Changes of many things at once, which are undone as one.
 
-use ratiomet_core::project::{Choice, Edit, FramePatch, FramingPatch, HouseActivePicture, Pair, SourcePatch};
+use ratiomet_core::project::{Edit, FramePatch, FramingPatch, HouseActivePicture, Pair, SourcePatch};
 use ratiomet_core::space::{Delivery, Stored};
 use ratiomet_core::{DisplayRatio, PixelAspect, Rotation, Squeeze, Step, Zoom};
 use serde::Serialize;
@@ -9,10 +9,12 @@ use utoipa::ToSchema;
 use super::history::number;
 use super::library::{ActivePictureValues, read_active_picture};
 use super::values::{
-    FrameValues, PlaybackName, ScanName, SignalRangeName, SourceValues, read_frame_values, read_name, read_note,
-    read_playback, read_rate, read_scan, read_signal_range, read_source_values,
+    FrameValues, FramingChoice, PlacingName, PlaybackName, ScanName, SignalRangeName, SourceValues, read_code,
+    read_frame_values, read_framing_choice, read_guides, read_name, read_note, read_placing, read_playback, read_rate,
+    read_safe_areas, read_scan, read_signal_range, read_source_values, read_subject, read_through,
 };
-use crate::geometry::{ActiveInsets, FramingValues, MethodName, read_framing, read_method, read_shift};
+use crate::calc::SubjectBox;
+use crate::geometry::{ActiveInsets, read_shift};
 use crate::number::FractionText;
 use crate::read::{Field, Object};
 
@@ -42,7 +44,17 @@ pub enum EditRequest {
         /// Pairs of the source's and the frame's number.
         conversions: Vec<[i32; 2]>,
         /// A framing of their own; null to follow.
-        own: Option<FramingValues>,
+        own: Option<FramingChoice>,
+    },
+    /// A finding accepted wherever some conversions have it, or opened again.
+    JudgeFinding {
+        /// Pairs of the source's and the frame's number.
+        conversions: Vec<[i32; 2]>,
+        /// The finding's code.
+        #[schema(example = "enlarged")]
+        code: String,
+        /// Why it may stay: 1 to 120 characters; null opens it again.
+        reason: Option<String>,
     },
     /// Parts of a framing for many conversions; each keeps its other parts as one of its own.
     SetFramingParts {
@@ -131,10 +143,14 @@ pub struct SourceSet {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
     pub playback: Option<PlaybackName>,
+    /// The subject; null for none.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false)]
+    pub subject: Option<SubjectBox>,
     /// A method of their own; null to follow the frames.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
-    pub method: Option<MethodName>,
+    pub method: Option<PlacingName>,
 }
 
 /// Values to set in frames; what is left out stays.
@@ -158,8 +174,8 @@ pub struct FrameSet {
     pub pixel_aspect: Option<FractionText>,
     /// Ratio of the picture inside the raster; null when it fills it.
     #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub picture_ratio: Option<FractionText>,
+    #[schema(required = false, value_type = Option<FractionText>)]
+    pub picture_ratio: Option<Option<FractionText>>,
     /// The grid for sides and bars, in pixels.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
@@ -176,10 +192,22 @@ pub struct FrameSet {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
     pub signal_range: Option<SignalRangeName>,
+    /// The rules for their safe areas.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false)]
+    pub safe_areas: Option<Vec<String>>,
+    /// Ratios whose outline is drawn.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false)]
+    pub guides: Option<Vec<FractionText>>,
+    /// The frame through which pictures reach them; null when they come straight from the source.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false, value_type = Option<i32>)]
+    pub through: Option<Option<i32>>,
     /// A method of their own; null to follow the board.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
-    pub method: Option<MethodName>,
+    pub method: Option<PlacingName>,
 }
 
 /// Parts of a framing to set; what is left out stays.
@@ -188,7 +216,7 @@ pub struct FramingSet {
     /// The rule that sets the size.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
-    pub method: Option<MethodName>,
+    pub method: Option<PlacingName>,
     /// Enlargement on top of it.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(required = false)]
@@ -221,7 +249,7 @@ pub struct EditResult {
 
 type ReadEdit = fn(&Object<'_>) -> Option<Edit>;
 
-const EDITS: [(&str, ReadEdit); 9] = [
+const EDITS: [(&str, ReadEdit); 10] = [
     ("set_sources", |object| {
         let ids = object.required("sources", |field| numbers(field, "source"));
         let patch = object.required("set", read_source_set);
@@ -236,13 +264,20 @@ const EDITS: [(&str, ReadEdit); 9] = [
     }),
     ("set_conversions", |object| {
         let pairs = object.required("conversions", pairs);
-        let choice = match object.take("own") {
-            Some(field) if !field.is_null() => read_framing(&field).map(Choice::Own),
-            Some(_) => Some(Choice::Follows),
+        let own = match object.take("own") {
+            Some(field) if !field.is_null() => read_framing_choice(&field).map(Some),
+            Some(_) => Some(None),
             None => object.as_field().refuse("a field own: a framing, or null to follow"),
         };
         object.done()?;
-        Some(Edit::SetConversions { pairs: pairs?, choice: choice? })
+        Some(Edit::SetConversions { pairs: pairs?, own: own? })
+    }),
+    ("judge_finding", |object| {
+        let pairs = object.required("conversions", pairs);
+        let code = object.required("code", read_code);
+        let reason = object.nullable("reason", read_name);
+        object.done()?;
+        Some(Edit::JudgeFinding { pairs: pairs?, code: code?, reason: reason? })
     }),
     ("set_framing_parts", |object| {
         let pairs = object.required("conversions", pairs);
@@ -343,7 +378,8 @@ fn read_source_set(field: &Field<'_>) -> Option<SourcePatch> {
     let scan = given(&object, "scan", read_scan);
     let signal_range = given(&object, "signal_range", read_signal_range);
     let playback = given(&object, "playback", read_playback);
-    let method = given_or_null(&object, "method", read_method);
+    let subject = given_or_null(&object, "subject", read_subject);
+    let method = given_or_null(&object, "method", read_placing);
     object.done()?;
     Some(SourcePatch {
         name: name?,
@@ -357,6 +393,7 @@ fn read_source_set(field: &Field<'_>) -> Option<SourcePatch> {
         scan: scan?,
         signal_range: signal_range?,
         playback: playback?,
+        subject: subject?,
         method: method?,
     })
 }
@@ -372,7 +409,7 @@ fn read_some_insets(field: &Field<'_>) -> Option<[Option<u32>; 4]> {
 
 fn read_framing_set(field: &Field<'_>) -> Option<FramingPatch> {
     let object = field.object()?;
-    let method = given(&object, "method", read_method);
+    let method = given(&object, "method", read_placing);
     let zoom = given(&object, "zoom", |field| field.fraction(Zoom::parse));
     let shift = given(&object, "shift", read_shift);
     object.done()?;
@@ -392,7 +429,10 @@ fn read_frame_set(field: &Field<'_>) -> Option<FramePatch> {
     let rate = given_or_null(&object, "rate", read_rate);
     let scan = given(&object, "scan", read_scan);
     let signal_range = given(&object, "signal_range", read_signal_range);
-    let method = given_or_null(&object, "method", read_method);
+    let safe_areas = given(&object, "safe_areas", read_safe_areas);
+    let guides = given(&object, "guides", read_guides);
+    let through = given_or_null(&object, "through", read_through);
+    let method = given_or_null(&object, "method", read_placing);
     object.done()?;
     Some(FramePatch {
         name: name?,
@@ -404,6 +444,9 @@ fn read_frame_set(field: &Field<'_>) -> Option<FramePatch> {
         rate: rate?,
         scan: scan?,
         signal_range: signal_range?,
+        safe_areas: safe_areas?,
+        guides: guides?,
+        through: through?,
         method: method?,
     })
 }

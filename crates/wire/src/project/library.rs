@@ -2,7 +2,7 @@
 //! carries them from house to house.
 
 use ratiomet_core::active_picture::ActivePicture;
-use ratiomet_core::project::{HouseActivePicture, HouseFrame};
+use ratiomet_core::project::{Deliverable, HouseActivePicture, HouseFrame};
 use ratiomet_core::published::{FRAMES, FrameGroup, PublishedFrame};
 use ratiomet_core::space::Stored;
 use ratiomet_core::{DisplayRatio, PixelAspect};
@@ -79,6 +79,9 @@ impl From<&PublishedFrame> for PublishedEntry {
                 rate: None,
                 scan: ScanName::Progressive,
                 signal_range: SignalRangeName::Narrow,
+                safe_areas: Vec::new(),
+                guides: Vec::new(),
+                through: None,
                 method: None,
             },
         }
@@ -169,7 +172,8 @@ pub fn read_house_frame(field: &Field<'_>) -> Option<HouseFrame> {
     let group = object.required("group", read_name);
     let frame = object.required("frame", read_frame_values);
     object.done()?;
-    Some(HouseFrame { group: group?, frame: frame? })
+    // The house knows no working frames of a project.
+    Some(HouseFrame { group: group?, frame: Deliverable { through: None, ..frame? } })
 }
 
 /// Reads an active picture.

@@ -6,10 +6,9 @@ use ratiomet_core::{Exact, cadence};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::values::{FrameValues, ProjectValues, SourceValues};
-use crate::calc::{CadenceResult, ConversionResult, EdgesResult, SeverityName};
-use crate::geometry::{FrameShape, FramingValues, MethodName, SourceShape};
-use crate::number::RectResult;
+use super::values::{FrameValues, PlacingName, ProjectValues, SourceValues};
+use crate::calc::SeverityName;
+use crate::geometry::{FrameShape, SourceShape};
 
 /// A project without its contents.
 #[derive(Debug, Serialize, ToSchema)]
@@ -97,46 +96,6 @@ impl From<Speaker> for SpeakerName {
     }
 }
 
-/// One source into one frame of a project, with its whole plan.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct Conversion {
-    /// The source's number.
-    pub source: i32,
-    /// The frame's number.
-    pub frame: i32,
-    /// 0 while nobody has touched it; `If-Match` names it.
-    pub version: i32,
-    /// The framing that counts.
-    pub framing: FramingValues,
-    /// The part of the upright picture that reaches the picture area, in units of one stored line.
-    pub seen: Option<RectResult>,
-    /// What is cut off each side of the upright picture, in the same units; null when all of it is.
-    pub cut: Option<EdgesResult>,
-    /// The plan; computed, never stored. Its findings end with those about rate, scan and range.
-    pub plan: ConversionResult,
-    /// What becomes of the frames; null while a rate is not known.
-    pub cadence: Option<CadenceResult>,
-    /// The same as it stands on the board.
-    pub crossing: Crossing,
-}
-
-impl Conversion {
-    /// The resource of a conversion between two stored records.
-    pub fn new(source: i32, frame: i32, version: i32, crossing: core::Crossing) -> Self {
-        Self {
-            source,
-            frame,
-            version,
-            framing: (&crossing.framing).into(),
-            crossing: Crossing::new((source, frame), version, &crossing),
-            seen: crossing.plan.seen().map(Into::into),
-            cut: crossing.plan.cut().map(Into::into),
-            plan: crossing.plan.into(),
-            cadence: crossing.cadence.map(Into::into),
-        }
-    }
-}
-
 /// Every conversion of a project at once.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Board {
@@ -162,7 +121,7 @@ pub struct Crossing {
     /// Who decides the method.
     pub speaker: SpeakerName,
     /// The method that counts.
-    pub method: MethodName,
+    pub method: PlacingName,
     /// Where the picture lands: x, y, width and height in delivery pixels.
     pub image: [f64; 4],
     /// Percent across and up, where 100 puts one upright unit on one delivery line.
@@ -177,10 +136,12 @@ pub struct Crossing {
     pub bars: [f64; 4],
     /// How much wider than high a circle comes out, less 1.
     pub distortion: f64,
-    /// The heaviest finding; null when there is none.
+    /// The heaviest finding that nobody has accepted; null when there is none.
     pub severity: Option<SeverityName>,
-    /// The codes of its findings.
+    /// The codes of its findings, those accepted too.
     pub findings: Vec<&'static str>,
+    /// How many of them are accepted.
+    pub accepted: usize,
     /// What becomes of the frames; null while a rate is not known.
     pub cadence: Option<CadenceSummary>,
 }
@@ -235,8 +196,13 @@ impl Crossing {
             covered: plan.covered.to_f64(),
             bars: doubles([&plan.bars.left, &plan.bars.top, &plan.bars.right, &plan.bars.bottom]),
             distortion: plan.distortion.to_f64(),
-            severity: plan.findings.iter().map(ratiomet_core::Finding::severity).max().map(Into::into),
+            severity: crossing.severity().map(Into::into),
             findings: plan.findings.iter().map(ratiomet_core::Finding::code).collect(),
+            accepted: plan
+                .findings
+                .iter()
+                .filter(|finding| matches!(crossing.judgement(finding), core::Judgement::Accepted(_)))
+                .count(),
             cadence: crossing.cadence.as_ref().map(Into::into),
         }
     }

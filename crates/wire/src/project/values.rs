@@ -1,16 +1,94 @@
 //! What people enter: the values of projects, sources, frames and conversions, and their readers.
 
 use ratiomet_core::fraction::Written;
-use ratiomet_core::project::{Choice, Deliverable, Footage, Name, Note, Playback, ProjectSettings, Scan, SignalRange};
-use ratiomet_core::{FrameRate, Method};
+use ratiomet_core::project::{
+    Acceptance, Choice, ChoicePatch, Deliverable, Footage, FramingSpec, Name, Note, Placing, Playback, ProjectSettings,
+    Scan, SignalRange,
+};
+use ratiomet_core::safe_area::{Percent, SafeArea};
+use ratiomet_core::subject::SubjectSpec;
+use ratiomet_core::{DisplayRatio, Finding, FrameRate, Method};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::geometry::{
-    DeliveryGeometry, FramingValues, MethodName, SourceGeometry, read_delivery, read_framing, read_method, read_source,
-};
+use crate::calc::{SubjectBox, read_subject_box};
+use crate::geometry::{DeliveryGeometry, SourceGeometry, read_delivery, read_shift, read_source, unmoved};
 use crate::number::FractionText;
 use crate::read::{Field, Object};
+
+/// How a project places a picture.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum PlacingName {
+    /// All of the picture is seen.
+    Fit,
+    /// All of the picture area is covered.
+    Fill,
+    /// As wide as the picture area.
+    Width,
+    /// As high as the picture area.
+    Height,
+    /// One upright unit on one delivery line.
+    Native,
+    /// Each axis by itself; circles do not stay round.
+    Stretch,
+    /// All of the area is covered, slid so that the source's subject is whole.
+    Subject,
+}
+
+impl From<Placing> for PlacingName {
+    fn from(placing: Placing) -> Self {
+        match placing {
+            Placing::By(Method::Fit) => Self::Fit,
+            Placing::By(Method::Fill) => Self::Fill,
+            Placing::By(Method::Width) => Self::Width,
+            Placing::By(Method::Height) => Self::Height,
+            Placing::By(Method::Native) => Self::Native,
+            Placing::By(Method::Stretch) => Self::Stretch,
+            Placing::AroundSubject => Self::Subject,
+        }
+    }
+}
+
+pub(super) fn read_placing(field: &Field<'_>) -> Option<Placing> {
+    field.word(&Placing::ALL.map(|placing| (placing.word(), placing)))
+}
+
+/// Where a project puts a picture in a frame.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FramingChoice {
+    /// How it is placed.
+    #[schema(default = "fit", required = false)]
+    pub method: PlacingName,
+    /// Enlargement on top of the method, from 1/1000 to 1000.
+    #[schema(default = "1", required = false)]
+    pub zoom: FractionText,
+    /// Delivery pixels right and down from the centre of the picture area, within 1,000,000 either way;
+    /// around a subject, the place to stay near.
+    #[schema(default = json!(["0", "0"]), required = false)]
+    pub shift: [FractionText; 2],
+}
+
+impl From<&FramingSpec> for FramingChoice {
+    fn from(spec: &FramingSpec) -> Self {
+        Self {
+            method: spec.method.into(),
+            zoom: FractionText(spec.zoom.text().to_owned()),
+            shift: [&spec.shift_x, &spec.shift_y].map(|shift| FractionText(shift.text().to_owned())),
+        }
+    }
+}
+
+/// Reads where a project puts a picture.
+pub(super) fn read_framing_choice(field: &Field<'_>) -> Option<FramingSpec> {
+    let object = field.object()?;
+    let method = object.optional("method", Placing::default, read_placing);
+    let zoom = object.fraction("zoom", "1", ratiomet_core::Zoom::parse);
+    let shift = object.optional("shift", || (unmoved(), unmoved()), read_shift);
+    object.done()?;
+    let (shift_x, shift_y) = shift?;
+    Some(FramingSpec { method: method?, zoom: zoom?, shift_x, shift_y })
+}
 
 /// The values of a project.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -20,7 +98,7 @@ pub struct ProjectValues {
     pub name: String,
     /// The method of every conversion for which nothing nearer has one.
     #[schema(default = "fit", required = false)]
-    pub method: MethodName,
+    pub method: PlacingName,
 }
 
 impl From<&ProjectSettings> for ProjectValues {
@@ -110,9 +188,12 @@ pub struct SourceValues {
     /// At which speed it runs.
     #[schema(default = "real_time", required = false)]
     pub playback: PlaybackName,
+    /// What every frame should show whole; null when it is not marked.
+    #[schema(required = false)]
+    pub subject: Option<SubjectBox>,
     /// The method of every conversion of it that has none of its own; null to follow the frame.
     #[schema(required = false)]
-    pub method: Option<MethodName>,
+    pub method: Option<PlacingName>,
 }
 
 impl From<&Footage> for SourceValues {
@@ -125,6 +206,7 @@ impl From<&Footage> for SourceValues {
             scan: footage.scan.into(),
             signal_range: footage.signal_range.into(),
             playback: footage.playback.into(),
+            subject: footage.subject.as_ref().map(Into::into),
             method: footage.method.map(Into::into),
         }
     }
@@ -151,10 +233,21 @@ pub struct FrameValues {
     /// Which code values it uses.
     #[schema(default = "narrow", required = false)]
     pub signal_range: SignalRangeName,
+    /// The rules for its safe areas, at most 6: "ebu_r95", "smpte_st2046_1", or a percentage of both
+    /// sides such as "80".
+    #[schema(default = json!([]), required = false, example = json!(["ebu_r95", "80"]))]
+    pub safe_areas: Vec<String>,
+    /// Ratios whose outline is drawn in it, at most 8.
+    #[schema(default = json!([]), required = false, example = json!(["1.85", "4:5"]))]
+    pub guides: Vec<FractionText>,
+    /// The number of the frame of the same project through which pictures reach it; null when they
+    /// come straight from the source.
+    #[schema(required = false)]
+    pub through: Option<i32>,
     /// The method of every conversion into it for which neither the conversion nor the source has
     /// one; null to follow the board.
     #[schema(required = false)]
-    pub method: Option<MethodName>,
+    pub method: Option<PlacingName>,
 }
 
 impl From<&Deliverable> for FrameValues {
@@ -166,25 +259,61 @@ impl From<&Deliverable> for FrameValues {
             rate: rate_text(frame.rate.as_ref()),
             scan: frame.scan.into(),
             signal_range: frame.signal_range.into(),
+            safe_areas: safe_area_texts(&frame.safe_areas),
+            guides: frame.guides.iter().map(|guide| FractionText(guide.text().to_owned())).collect(),
+            through: frame.through,
             method: frame.method.map(Into::into),
         }
     }
 }
 
-/// What a conversion adds to its source and its frame.
+pub(super) fn safe_area_texts(rules: &[SafeArea]) -> Vec<String> {
+    rules.iter().map(|rule| rule.text().to_owned()).collect()
+}
+
+/// What a conversion adds to its source and its frame. What is left out of a request stays.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ChoiceValues {
     /// Its own framing; null to follow its source, its frame or the board.
-    pub own: Option<FramingValues>,
+    #[schema(required = false)]
+    pub own: Option<FramingChoice>,
+    /// What was accepted of its findings.
+    #[schema(default = json!([]), required = false)]
+    pub accepted: Vec<AcceptedFinding>,
+    /// Framings to compare with, at most 6.
+    #[schema(default = json!([]), required = false)]
+    pub pins: Vec<FramingChoice>,
+}
+
+/// A finding that may stay.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct AcceptedFinding {
+    /// The finding's code.
+    #[schema(example = "enlarged")]
+    pub code: String,
+    /// Why it may stay: 1 to 120 characters.
+    #[schema(example = "Archive; the client has seen it")]
+    pub reason: String,
+    /// The sentence of the finding that was accepted. When it says something else, it is open again.
+    pub said: String,
+}
+
+impl From<&Acceptance> for AcceptedFinding {
+    fn from(acceptance: &Acceptance) -> Self {
+        Self {
+            code: acceptance.code.clone(),
+            reason: acceptance.reason.as_str().to_owned(),
+            said: acceptance.said.clone(),
+        }
+    }
 }
 
 impl From<&Choice> for ChoiceValues {
     fn from(choice: &Choice) -> Self {
         Self {
-            own: match choice {
-                Choice::Own(framing) => Some(framing.into()),
-                Choice::Follows => None,
-            },
+            own: choice.own.as_ref().map(Into::into),
+            accepted: choice.accepted.iter().map(Into::into).collect(),
+            pins: choice.pins.iter().map(Into::into).collect(),
         }
     }
 }
@@ -234,7 +363,7 @@ fn read_signal(object: &Object<'_>) -> (Option<Option<Written<FrameRate>>>, Opti
 pub fn read_project_values(field: &Field<'_>) -> Option<ProjectSettings> {
     let object = field.object()?;
     let name = object.required("name", read_name);
-    let method = object.optional("method", Method::default, read_method);
+    let method = object.optional("method", Placing::default, read_placing);
     object.done()?;
     Some(ProjectSettings { name: name?, method: method? })
 }
@@ -247,7 +376,8 @@ pub fn read_source_values(field: &Field<'_>) -> Option<Footage> {
     let geometry = object.required("geometry", read_source);
     let (rate, scan, signal_range) = read_signal(&object);
     let playback = object.optional("playback", Playback::default, read_playback);
-    let method = object.nullable("method", read_method);
+    let subject = object.nullable("subject", read_subject);
+    let method = object.nullable("method", read_placing);
     object.done()?;
     Some(Footage {
         name: name?,
@@ -257,6 +387,7 @@ pub fn read_source_values(field: &Field<'_>) -> Option<Footage> {
         scan: scan?,
         signal_range: signal_range?,
         playback: playback?,
+        subject: subject?,
         method: method?,
     })
 }
@@ -268,7 +399,10 @@ pub fn read_frame_values(field: &Field<'_>) -> Option<Deliverable> {
     let note = object.optional("note", Note::default, read_note);
     let geometry = object.required("geometry", read_delivery);
     let (rate, scan, signal_range) = read_signal(&object);
-    let method = object.nullable("method", read_method);
+    let safe_areas = object.optional("safe_areas", Vec::new, read_safe_areas);
+    let guides = object.optional("guides", Vec::new, read_guides);
+    let through = object.nullable("through", read_through);
+    let method = object.nullable("method", read_placing);
     object.done()?;
     Some(Deliverable {
         name: name?,
@@ -277,18 +411,102 @@ pub fn read_frame_values(field: &Field<'_>) -> Option<Deliverable> {
         rate: rate?,
         scan: scan?,
         signal_range: signal_range?,
+        safe_areas: safe_areas?,
+        guides: guides?,
+        through: through?,
         method: method?,
     })
 }
 
+/// Reads parts of what a conversion adds.
+pub fn read_choice_patch(field: &Field<'_>) -> Option<ChoicePatch> {
+    let object = field.object()?;
+    let patch = read_choice_parts(&object);
+    object.done()?;
+    patch
+}
+
+pub(super) fn read_choice_parts(object: &Object<'_>) -> Option<ChoicePatch> {
+    let own = object.optional(
+        "own",
+        || None,
+        |field| {
+            if field.is_null() { Some(Some(None)) } else { read_framing_choice(field).map(|own| Some(Some(own))) }
+        },
+    );
+    let accepted = object.optional("accepted", || None, |field| read_accepted(field).map(Some));
+    let pins = object.optional(
+        "pins",
+        || None,
+        |field| few(field, Choice::MOST_PINS, "framings", read_framing_choice).map(Some),
+    );
+    Some(ChoicePatch { own: own?, accepted: accepted?, pins: pins? })
+}
+
 /// Reads what a conversion adds.
 pub fn read_choice(field: &Field<'_>) -> Option<Choice> {
-    let object = field.object()?;
-    let own = match object.take("own") {
-        Some(field) if !field.is_null() => read_framing(&field).map(Choice::Own),
-        Some(_) => Some(Choice::Follows),
-        None => field.refuse("an object with the field own: a framing, or null to follow"),
-    };
-    object.done()?;
-    own
+    Some(read_choice_patch(field)?.apply(&Choice::default()))
+}
+
+fn read_accepted(field: &Field<'_>) -> Option<Vec<Acceptance>> {
+    let accepted = few(field, Finding::CODES.len(), "accepted findings", |field| {
+        let object = field.object()?;
+        let code = object.required("code", read_code);
+        let reason = object.required("reason", |field| {
+            let accepted = "a reason of 1 to 120 characters on one line";
+            Name::new(&field.string(accepted)?).or_else(|| field.refuse(accepted))
+        });
+        let said = object.required("said", |field| {
+            let accepted = "the sentence of the finding, at most 1000 characters";
+            let said = field.string(accepted)?;
+            if said.chars().count() <= 1000 { Some(said.into_owned()) } else { field.refuse(accepted) }
+        });
+        object.done()?;
+        Some(Acceptance { code: code?, reason: reason?, said: said? })
+    })?;
+    let mut codes: Vec<_> = accepted.iter().map(|acceptance| &acceptance.code).collect();
+    codes.sort();
+    if codes.windows(2).any(|pair| pair[0] == pair[1]) {
+        return field.refuse("each code once");
+    }
+    Some(accepted)
+}
+
+pub(super) fn read_code(field: &Field<'_>) -> Option<String> {
+    field.word(&Finding::CODES.map(|code| (code, code))).map(str::to_owned)
+}
+
+/// Reads an array of at most so many.
+fn few<'r, T>(field: &Field<'r>, most: usize, what: &str, read: impl Fn(&Field<'r>) -> Option<T>) -> Option<Vec<T>> {
+    let accepted = format!("an array of at most {most} {what}");
+    let items = field.array(&accepted)?;
+    if items.len() > most {
+        return field.refuse(accepted);
+    }
+    // All of them are read before any is given up, so that every fault is named.
+    let read: Vec<Option<T>> = items.iter().map(read).collect();
+    read.into_iter().collect()
+}
+
+pub(super) fn read_safe_areas(field: &Field<'_>) -> Option<Vec<SafeArea>> {
+    let accepted = "a rule: ebu_r95, smpte_st2046_1, or a percentage from 1 to 100";
+    few(field, SafeArea::MOST, "rules", |field| {
+        let text = field.string(accepted)?;
+        if let Some((_, rule)) = SafeArea::PUBLISHED.into_iter().find(|(word, _)| *word == text) {
+            return Some(rule);
+        }
+        Written::parse(&text, Percent::parse).ok().map(SafeArea::Own).or_else(|| field.refuse(accepted))
+    })
+}
+
+pub(super) fn read_guides(field: &Field<'_>) -> Option<Vec<Written<DisplayRatio>>> {
+    few(field, Deliverable::MOST_GUIDES, "ratios", |field| field.fraction(DisplayRatio::parse))
+}
+
+pub(super) fn read_subject(field: &Field<'_>) -> Option<SubjectSpec> {
+    read_subject_box(field)
+}
+
+pub(super) fn read_through(field: &Field<'_>) -> Option<i32> {
+    super::history::number(field, "the number of a frame of this project")
 }

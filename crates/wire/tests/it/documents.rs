@@ -1,11 +1,13 @@
 //! Files of projects and libraries: they come back exactly, or are refused with the reason.
 
 use proptest::prelude::*;
-use ratiomet_core::Method;
+use ratiomet_core::Finding;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::*;
+use ratiomet_core::rests::Rests;
+use ratiomet_core::subject::SubjectSpec;
 use ratiomet_wire::project::{
-    LibraryDocument, ProjectContents, ProjectDocument, read_library_document, read_project_document,
+    Conversion, LibraryDocument, ProjectContents, ProjectDocument, read_library_document, read_project_document,
 };
 use ratiomet_wire::read::Reader;
 use serde_json::{Value, json};
@@ -38,7 +40,13 @@ fn source() -> impl Strategy<Value = Value> {
         prop::sample::select(&["progressive", "interlaced"][..]),
         prop::sample::select(&["narrow", "full"][..]),
         prop::sample::select(&["real_time", "every_frame"][..]),
-        prop::option::of(prop::sample::select(&["fit", "fill", "native"][..])),
+        prop::option::of(prop::sample::select(&["fit", "fill", "native", "subject"][..])),
+        prop::option::of((
+            written(&["0", "0.25", "1/3"]),
+            written(&["0", "0.10"]),
+            written(&["0.5", "1/8", "0.250"]),
+            written(&["0.9", "2/3"]),
+        )),
     );
     let turn = prop::sample::select(&[0, 90, 180, 270][..]);
     (
@@ -61,11 +69,12 @@ fn source() -> impl Strategy<Value = Value> {
                 pixel,
                 lens,
                 rate,
-                (scan, range, playback, method),
+                (scan, range, playback, method, subject),
                 turn,
             )| {
+                let subject = subject.map(|(x, y, width, height)| json!({ "x": x, "y": y, "width": width, "height": height }));
                 json!({
-                    "name": name, "note": note.trim(), "rate": rate, "scan": scan, "signal_range": range,
+                    "subject": subject, "name": name, "note": note.trim(), "rate": rate, "scan": scan, "signal_range": range,
                     "playback": playback, "method": method,
                     "geometry": { "raster": [w, h], "pixel_aspect": pixel, "squeeze": lens, "rotation": turn,
                                   "active": { "left": left, "top": top, "right": right, "bottom": bottom } },
@@ -79,11 +88,16 @@ fn frame() -> impl Strategy<Value = Value> {
     let picture = prop::option::of(written(&["2", "2.39", "16:9", "1.90", "1:1"]));
     let step = prop::sample::select(&[1, 2, 4, 8, 16][..]);
     let rate = prop::option::of(written(&["24", "23.976", "25", "30000/1001"]));
-    let method = prop::option::of(prop::sample::select(&["fit", "fill", "stretch"][..]));
-    (word("[A-Za-z0-9 ]{0,18}[a-z]"), raster, picture, step, rate, method).prop_map(
-        |(name, (w, h), picture, step, rate, method)| {
+    let method = prop::option::of(prop::sample::select(&["fit", "fill", "stretch", "subject"][..]));
+    let safe = prop::collection::vec(written(&["ebu_r95", "smpte_st2046_1", "80", "92.5"]), 0..3);
+    let guides = prop::collection::vec(written(&["1.85", "4:5", "2.390"]), 0..3);
+    let through = prop::option::of(prop::sample::select(&[1, 3, 5, 99][..]));
+    let help = (safe, guides, through);
+    (word("[A-Za-z0-9 ]{0,18}[a-z]"), raster, picture, step, rate, method, help).prop_map(
+        |(name, (w, h), picture, step, rate, method, (safe, guides, through))| {
             json!({
                 "name": name, "rate": rate, "method": method,
+                "safe_areas": safe, "guides": guides, "through": through,
                 "geometry": { "raster": [w, h], "picture_ratio": picture, "step": step },
             })
         },
@@ -91,11 +105,26 @@ fn frame() -> impl Strategy<Value = Value> {
 }
 
 fn framing() -> impl Strategy<Value = Value> {
-    let method = prop::sample::select(&["fit", "fill", "width", "height", "native", "stretch"][..]);
+    let method = prop::sample::select(&["fit", "fill", "width", "height", "native", "stretch", "subject"][..]);
     let zoom = written(&["1", "1.10", "3/4", "2", "1000/999"]);
     let shift = || written(&["0", "-90", "12.50", "1/3", "-2000"]);
     (method, zoom, shift(), shift())
         .prop_map(|(method, zoom, x, y)| json!({ "method": method, "zoom": zoom, "shift": [x, y] }))
+}
+
+/// What a conversion adds: a framing, pins, findings that were accepted.
+fn added() -> impl Strategy<Value = Value> {
+    let reason = word("[A-Za-z][a-z ]{0,20}[a-z]");
+    let accepted = prop::collection::vec((prop::sample::select(&Finding::CODES[..]), reason), 0..3);
+    (prop::option::of(framing()), prop::collection::vec(framing(), 0..3), accepted).prop_map(|(own, pins, accepted)| {
+        let mut seen = std::collections::HashSet::new();
+        let accepted: Vec<_> = accepted
+            .into_iter()
+            .filter(|(code, _)| seen.insert(*code))
+            .map(|(code, reason)| json!({ "code": code, "reason": reason, "said": "Bars of 12 px." }))
+            .collect();
+        json!({ "own": own, "pins": pins, "accepted": accepted })
+    })
 }
 
 /// The file of a project that people could have made.
@@ -103,7 +132,7 @@ fn file() -> impl Strategy<Value = Value> {
     let parts = (prop::collection::vec(source(), 0..6), prop::collection::vec(frame(), 0..4));
     (parts, prop::sample::select(&["fit", "fill", "width"][..])).prop_flat_map(|((sources, frames), method)| {
         let (many_sources, many_frames) = (sources.len(), frames.len());
-        let pair = (0..many_sources.max(1), 0..many_frames.max(1), framing());
+        let pair = (0..many_sources.max(1), 0..many_frames.max(1), added());
         let conversions = prop::collection::vec(pair, 0..8);
         (Just((sources, frames)), conversions).prop_map(move |((sources, frames), drawn)| {
             let mut seen = std::collections::HashSet::new();
@@ -111,7 +140,11 @@ fn file() -> impl Strategy<Value = Value> {
             let conversions: Vec<_> = drawn
                 .into_iter()
                 .filter(|(source, frame, _)| sound(*source, *frame) && seen.insert((*source, *frame)))
-                .map(|(source, frame, own)| json!({ "source": source * 3 + 5, "frame": frame * 2 + 1, "own": own }))
+                .map(|(source, frame, mut adds)| {
+                    adds["source"] = json!(source * 3 + 5);
+                    adds["frame"] = json!(frame * 2 + 1);
+                    adds
+                })
                 .collect();
             let numbered = |list: Vec<Value>, step: usize, first: usize| -> Vec<Value> {
                 list.into_iter()
@@ -132,6 +165,7 @@ fn file() -> impl Strategy<Value = Value> {
 pub fn contents() -> impl Strategy<Value = ProjectContents> {
     file().prop_filter_map("a picture is left", |file| project(&file.to_string()).ok()).prop_map(|mut contents| {
         // As the store gives them.
+        contents.conversions.retain(|(_, _, choice)| !choice.is_empty());
         contents.conversions.sort_by_key(|(source, frame, _)| (*source, *frame));
         contents
     })
@@ -140,12 +174,23 @@ pub fn contents() -> impl Strategy<Value = ProjectContents> {
 /// Every conversion of a project, in full, as the API gives them.
 fn plans(contents: &ProjectContents) -> Vec<String> {
     let mut plans = Vec::new();
+    let number = |place: usize| i32::try_from(place + 1).expect("few");
+    let pair = |source, frame| Pair { source: number(source), frame: number(frame) };
+    let layout = Layout::new(
+        contents.frames.iter().enumerate().map(|(place, frame)| (number(place), frame)),
+        contents.conversions.iter().map(|(source, frame, choice)| (pair(*source, *frame), choice)),
+        contents.settings.method,
+    );
     for (source, footage) in contents.sources.iter().enumerate() {
         for (frame, delivered) in contents.frames.iter().enumerate() {
-            let own = contents.conversions.iter().find(|(s, f, _)| (*s, *f) == (source, frame));
-            let choice = own.map_or(&Choice::Follows, |(_, _, choice)| choice);
-            let crossing = Crossing::of(footage, delivered, choice, contents.settings.method);
-            plans.push(text(&ratiomet_wire::project::Conversion::new(1, 1, 1, crossing)));
+            let pair = pair(source, frame);
+            let crossing = layout.crossing(pair.source, footage, pair.frame, None).expect("a crossing");
+            let geometry = delivered.geometry.frame();
+            let subject = footage.subject.as_ref().map(SubjectSpec::subject);
+            let rests = Rests::of(footage.geometry.source(), geometry, &crossing.placed, subject);
+            let choice = contents.conversions.iter().find(|(s, f, _)| (*s, *f) == (source, frame));
+            let choice = choice.map(|(_, _, choice)| choice.clone()).unwrap_or_default();
+            plans.push(text(&Conversion::new(pair, 1, &choice, crossing, geometry, rests)));
         }
     }
     plans
@@ -227,7 +272,17 @@ fn a_file_that_is_not_sound_says_where_and_why() {
     refused("/sources/0/shape", json!({}), "/sources/0/shape", "known are");
     refused("/conversions/0/source", json!(9), "/conversions/0/source", "source");
     refused("/conversions/0/frame", json!(-1), "/conversions/0/frame", "");
-    refused("/conversions/0/own", json!(null), "/conversions/0/own", "");
+    refused("/conversions/0/own", json!(7), "/conversions/0/own", "");
+    refused("/conversions/0/pins", json!([{}, { "zoom": "0" }]), "/conversions/0/pins/1/zoom", "from 1/1000");
+    let twice = json!([{ "code": "bars", "reason": "a", "said": "b" }, { "code": "bars", "reason": "c", "said": "d" }]);
+    refused("/conversions/0/accepted", twice, "/conversions/0/accepted", "each code once");
+    refused(
+        "/sources/0/values/subject",
+        json!({ "x": "0.5", "y": "0", "width": "0.6", "height": "1" }),
+        "/sources/0/values/subject/width",
+        "inside the picture",
+    );
+    refused("/frames/0/values/safe_areas", json!(["ebu"]), "/frames/0/values/safe_areas/0", "percentage");
     refused("/sources", json!({}), "/sources", "array");
     refused("/project", json!([]), "/project", "");
     let twin = json!([sound()["sources"][0], sound()["sources"][0]]);
@@ -293,7 +348,7 @@ fn a_library_that_is_not_sound_says_where() {
 fn what_a_file_leaves_out_takes_its_default() {
     let least = json!({ "format": "ratiomet project", "format_version": 1, "project": { "name": "A" } });
     let contents = project(&least.to_string()).expect("sound");
-    assert_eq!((contents.settings.method, contents.sources.len()), (Method::Fit, 0));
+    assert_eq!((contents.settings.method, contents.sources.len()), (Placing::default(), 0));
     let square = Written::parse("1", ratiomet_core::PixelAspect::parse).expect("a shape");
     let source = &project(&sound().to_string()).expect("sound").sources[0];
     assert_eq!(source.geometry.pixel_aspect(), &square);

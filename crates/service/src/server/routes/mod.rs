@@ -2,6 +2,7 @@
 
 mod board;
 mod calc;
+mod conversions;
 mod edits;
 mod frames;
 mod history;
@@ -49,6 +50,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(sources::routes())
         .merge(frames::routes())
         .merge(board::routes())
+        .merge(conversions::routes())
         .merge(edits::routes())
         .merge(history::routes())
         .merge(lists::routes())

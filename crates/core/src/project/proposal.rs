@@ -1,0 +1,244 @@
+//! [`Proposal`]: what would help against a finding, with what would come of it.
+
+use crate::finding::Squeezing;
+use crate::fraction::{Written, writable};
+use crate::project::{Choice, Crossing, Deliverable, Footage, FramePatch, FramingSpec, Placing, Playback, SourcePatch};
+use crate::space::{Axes, Axis};
+use crate::{Exact, Finding, Framing, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
+
+/// What a proposal changes.
+#[derive(Clone, Debug)]
+pub enum ProposedChange {
+    /// Values of the source, in every frame.
+    Source(Box<SourcePatch>),
+    /// Values of the frame, for every source.
+    Frame(Box<FramePatch>),
+    /// The framing of this conversion alone.
+    Framing(Box<FramingSpec>),
+}
+
+/// What would help against a finding.
+#[derive(Clone, Debug)]
+pub struct Proposal {
+    /// The finding's code.
+    pub against: &'static str,
+    /// In words.
+    pub words: String,
+    /// What it changes.
+    pub change: ProposedChange,
+    /// The conversion as it would be.
+    pub after: Crossing,
+    /// The frame as it would be.
+    pub frame: Deliverable,
+}
+
+/// The parties of a conversion.
+struct Parties<'a> {
+    footage: &'a Footage,
+    frame: &'a Deliverable,
+    choice: &'a Choice,
+    board: Placing,
+    now: &'a Crossing,
+}
+
+impl Proposal {
+    /// Everything that would help, in the order of the findings. What would not take its finding away
+    /// or lighten it is left out.
+    pub fn all(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing, now: &Crossing) -> Vec<Self> {
+        let parties = Parties { footage, frame, choice, board, now };
+        let mut found = Vec::new();
+        for finding in &now.plan.findings {
+            for (words, change) in parties.against(finding) {
+                found.extend(parties.proposal(finding, words, change));
+            }
+        }
+        found
+    }
+}
+
+type Idea = (String, ProposedChange);
+
+fn source(patch: SourcePatch) -> ProposedChange {
+    ProposedChange::Source(Box::new(patch))
+}
+
+fn frame(patch: FramePatch) -> ProposedChange {
+    ProposedChange::Frame(Box::new(patch))
+}
+
+fn framing(spec: FramingSpec) -> ProposedChange {
+    ProposedChange::Framing(Box::new(spec))
+}
+
+fn written<T>(text: &str, rule: impl FnOnce(&str) -> Result<T, crate::Error>) -> Option<Written<T>> {
+    Written::parse(text, rule).ok()
+}
+
+impl Parties<'_> {
+    fn proposal(&self, finding: &Finding, words: String, change: ProposedChange) -> Option<Proposal> {
+        let (mut footage, mut frame) = (self.footage.clone(), self.frame.clone());
+        let mut choice = Choice { own: self.choice.own.clone(), ..Choice::default() };
+        match &change {
+            ProposedChange::Source(patch) => footage = patch.apply(&footage).ok()?,
+            ProposedChange::Frame(patch) => frame = patch.apply(&frame).ok()?,
+            ProposedChange::Framing(own) => choice.own = Some((**own).clone()),
+        }
+        let mut after = Crossing::of(&footage, &frame, &choice, self.board);
+        if !matches!(finding, Finding::Detour { .. }) {
+            // The way stays as it is.
+            let detour = self.now.plan.findings.iter().filter(|found| matches!(found, Finding::Detour { .. }));
+            after.plan.findings.extend(detour.cloned());
+        }
+        after.accepted.clone_from(&self.choice.accepted);
+        let still = after.plan.findings.iter().find(|other| other.code() == finding.code());
+        // What does not help is no proposal.
+        let helps = still.is_none_or(|still| {
+            still.severity() < finding.severity()
+                || matches!(still, Finding::Enlarged { remainder, .. } if *remainder == Exact::ONE)
+        });
+        helps.then(|| Proposal { against: finding.code(), words, change, after, frame })
+    }
+
+    fn against(&self, finding: &Finding) -> Vec<Idea> {
+        match finding {
+            Finding::Bars { .. } => {
+                [Some(fill("Fill the area instead")), self.true_ratio()].into_iter().flatten().collect()
+            }
+            Finding::OffEdge { .. } => vec![self.back_to_the_edge()],
+            Finding::DoubleBoxed { .. } => {
+                [self.true_ratio(), Some(fill("Fill the area instead"))].into_iter().flatten().collect()
+            }
+            Finding::Distorted { .. } => {
+                vec![
+                    fill("Fill instead of stretching"),
+                    ("Fit instead of stretching".to_owned(), framing(FramingSpec::of(Method::Fit))),
+                ]
+            }
+            Finding::Enlarged { whole, .. } => self.enlargements(*whole),
+            Finding::OddSize { .. } => self.even().into_iter().collect(),
+            Finding::Sideways { .. } => self.turns(),
+            Finding::NearPublished { published, .. } => {
+                let raster = Raster::new(published.width, published.height).ok();
+                let patch = FramePatch { raster, ..FramePatch::default() };
+                vec![(format!("Make the frame {}", published.name), frame(patch))]
+            }
+            Finding::SubjectCut { .. } => {
+                let mut spec = self.now.framing.clone();
+                spec.method = Placing::AroundSubject;
+                let plain = FramingSpec::of(Placing::AroundSubject);
+                let mut ideas = vec![
+                    ("Slide around the subject".to_owned(), framing(spec.clone())),
+                    ("Show all of the picture".to_owned(), framing(FramingSpec::of(Method::Fit))),
+                ];
+                if spec != plain {
+                    ideas.insert(1, ("Fill around the subject".to_owned(), framing(plain)));
+                }
+                ideas
+            }
+            Finding::Squeeze(Squeezing::Missing { squeeze }) => {
+                let text = squeeze.to_string();
+                let set = written(&text, Squeeze::parse);
+                let patch = SourcePatch { squeeze: set, ..SourcePatch::default() };
+                vec![(format!("Shot or stored squeezed? Set squeeze {}", squeeze.to_short_decimal(3)), source(patch))]
+            }
+            Finding::Squeeze(Squeezing::Twice { .. }) => {
+                let squeeze = written("1", Squeeze::parse);
+                let aspect = written("1", PixelAspect::parse);
+                vec![
+                    (
+                        "Keep the pixel aspect, drop the squeeze".to_owned(),
+                        source(SourcePatch { squeeze, ..SourcePatch::default() }),
+                    ),
+                    (
+                        "Keep the squeeze, make the pixels square".to_owned(),
+                        source(SourcePatch { pixel_aspect: aspect, ..SourcePatch::default() }),
+                    ),
+                ]
+            }
+            Finding::Detour { .. } => {
+                let patch = FramePatch { through: Some(None), ..FramePatch::default() };
+                vec![("Straight from the source".to_owned(), frame(patch))]
+            }
+            Finding::RateMixed { .. } => {
+                let patch = SourcePatch { playback: Some(Playback::EveryFrame), ..SourcePatch::default() };
+                vec![("Show every frame once, at another speed".to_owned(), source(patch))]
+            }
+            Finding::MostlyLost { .. } => {
+                vec![("Show all of the picture".to_owned(), framing(FramingSpec::of(Method::Fit)))]
+            }
+            Finding::EnlargedOneWay { .. } | Finding::NoSubject | Finding::Interlaced | Finding::Range { .. } => {
+                Vec::new()
+            }
+        }
+    }
+
+    /// The raster cut down to its picture, so that the player makes the bars.
+    fn true_ratio(&self) -> Option<Idea> {
+        self.frame.geometry.picture_ratio()?;
+        let area = self.frame.geometry.frame().picture_area();
+        let raster = Raster::new(area.width, area.height).ok()?;
+        let patch = FramePatch { raster: Some(raster), picture_ratio: Some(None), ..FramePatch::default() };
+        Some((format!("Deliver {raster} without baked bars"), frame(patch)))
+    }
+
+    fn even(&self) -> Option<Idea> {
+        let geometry = self.frame.geometry.frame();
+        let side = |side: u32| Rounding::Nearest.side(&Exact::whole(side), geometry.step(), "raster");
+        let raster = Raster::new(side(geometry.raster().width()).ok()?, side(geometry.raster().height()).ok()?).ok()?;
+        let patch = FramePatch { raster: Some(raster), ..FramePatch::default() };
+        Some((format!("Deliver {raster}, on the step of {} pixels", geometry.step().pixels()), frame(patch)))
+    }
+
+    /// A quarter turn either way: the numbers alone do not tell which.
+    fn turns(&self) -> Vec<Idea> {
+        let now = self.footage.geometry.rotation().degrees();
+        [(90, "clockwise"), (270, "anticlockwise")]
+            .into_iter()
+            .map(|(by, word)| {
+                let rotation = Rotation::new((now + by) % 360).ok();
+                let patch = SourcePatch { rotation, ..SourcePatch::default() };
+                (format!("Stored sideways? Turn it a quarter {word}"), source(patch))
+            })
+            .collect()
+    }
+
+    fn back_to_the_edge(&self) -> Idea {
+        let held = |axis: Axis| {
+            let travel = self.now.plan.travel.of(axis);
+            let shift = match axis {
+                Axis::X => self.now.placed.shift_x.value(),
+                Axis::Y => self.now.placed.shift_y.value(),
+            };
+            // Held inwards where the end itself is too long to be written.
+            let end = writable(travel);
+            let end = if end > *travel { end - Exact::fraction(1, 1_000_000) } else { end };
+            Shift::new(shift.clone().min(end.clone()).max(-end)).unwrap_or_default()
+        };
+        let placed = Framing { shift_x: held(Axis::X), shift_y: held(Axis::Y), ..self.now.placed.clone() };
+        ("Back to the end of its travel".to_owned(), framing(FramingSpec::written(&placed)))
+    }
+
+    /// Another size: the whole enlargement itself, or none.
+    fn enlargements(&self, whole: i64) -> Vec<Idea> {
+        let Axes { x, y } = &self.now.plan.scale;
+        let largest = x.clone().max(y.clone());
+        let zoomed = |to: &Exact| {
+            let placed = &self.now.placed;
+            let factor = to / &largest;
+            let zoom = Zoom::new(writable(&(placed.zoom.value() * &factor))).ok()?;
+            let shift = |shift: &Shift| Shift::new(writable(&(shift.value() * &factor))).ok();
+            let (shift_x, shift_y) = (shift(&placed.shift_x)?, shift(&placed.shift_y)?);
+            Some(FramingSpec::written(&Framing { zoom, shift_x, shift_y, ..placed.clone() }))
+        };
+        let none = zoomed(&Exact::ONE).map(|spec| ("No enlargement: 1:1".to_owned(), framing(spec)));
+        let whole_only = (Exact::from(whole) != largest)
+            .then(|| zoomed(&Exact::from(whole)))
+            .flatten()
+            .map(|spec| (format!("Exactly {whole}x, and cut what passes the area"), framing(spec)));
+        [none, whole_only].into_iter().flatten().collect()
+    }
+}
+
+fn fill(words: &str) -> Idea {
+    (words.to_owned(), framing(FramingSpec::of(Method::Fill)))
+}
