@@ -8,6 +8,7 @@ import { FramingScreen } from "./screens/framing/FramingScreen";
 import { LibraryScreen } from "./screens/library/LibraryScreen";
 import { PasteScreen } from "./screens/paste/PasteScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
+import { WaysScreen } from "./screens/ways/WaysScreen";
 import { Nowhere } from "./shell/Nowhere";
 import { ProjectLayout } from "./shell/ProjectLayout";
 
@@ -23,6 +24,7 @@ export function App() {
           <Route path="footage" element={<FootageScreen />} />
           <Route path="footage/paste" element={<PasteScreen />} />
           <Route path="deliveries/library" element={<LibraryScreen />} />
+          <Route path="deliveries/ways" element={<WaysScreen />} />
           <Route path="deliveries" element={<DeliveriesScreen />} />
           <Route path="board" element={<BoardScreen />} />
           <Route path="board/:source/:frame" element={<FramingScreen />} />

@@ -13,8 +13,17 @@ export type FrameShape = Schemas["FrameShape"];
 export type Board = Schemas["Board"];
 export type Crossing = Schemas["Crossing"];
 export type Conversion = Schemas["Conversion"];
-export type FramingValues = Schemas["FramingValues"];
-export type Method = Schemas["MethodName"];
+export type FramingValues = Schemas["FramingChoice"];
+export type Method = Schemas["PlacingName"];
+export type ChoiceSet = Schemas["ChoiceSet"];
+export type PreviewRequest = Schemas["PreviewRequest"];
+export type Entry = Schemas["EntryRequest"];
+export type Rest = Schemas["Rest"];
+export type Proposal = Schemas["ProposalResult"];
+export type RoundingCost = Schemas["RoundingCostResult"];
+export type JudgedFinding = Schemas["JudgedFinding"];
+export type Subject = Schemas["SubjectBox"];
+export type Ways = Schemas["WaysResult"];
 export type Speaker = Schemas["SpeakerName"];
 export type Cadence = Schemas["CadenceSummary"];
 export type Edit = Schemas["EditRequest"];
@@ -75,4 +84,11 @@ export async function preview<T>(answer: Promise<Answer<T>>): Promise<Preview<T>
 /** What is accepted at a pointer of a refused draft, if that is what was refused. */
 export function wrongAt(problem: Problem | undefined, ...pointers: string[]): string | undefined {
   return problem?.errors?.find((error) => pointers.includes(error.pointer))?.detail;
+}
+
+/** What is accepted of the first part of a list that was refused. */
+export function within(problem: Problem | undefined, pointer: string): string | undefined {
+  return problem?.errors?.find(
+    (error) => error.pointer === pointer || error.pointer.startsWith(`${pointer}/`),
+  )?.detail;
 }

@@ -6,7 +6,7 @@ import {
   type Crossing,
   type Edit,
   type FrameValues,
-  type FramingValues,
+  type PreviewRequest,
   preview,
   type SourceValues,
   settled,
@@ -44,14 +44,14 @@ export const binQuery = (project: number, frame: number) =>
     staleTime: 0,
   });
 
-/** What every frame shows of a source, and what some frame shows. */
-export const commonQuery = (project: number, source: number) =>
+/** What every frame shows of a source, and what some frame shows; of all frames or of some. */
+export const commonQuery = (project: number, source: number, frames?: number[]) =>
   queryOptions({
-    queryKey: ["common", project, source],
+    queryKey: ["common", project, source, ...(frames ? [frames] : [])],
     queryFn: () =>
       settled(
         api.GET("/api/v1/projects/{project}/sources/{source}/common", {
-          params: { path: { project, source } },
+          params: { path: { project, source }, query: { frames: frames?.join(",") } },
         }),
       ),
     staleTime: 0,
@@ -87,19 +87,52 @@ export const conversionQuery = (path: ConversionKey) =>
       settled(api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}", { params: { path } })),
   });
 
-/** What a conversion would be with another framing. */
-export const conversionPreview = (path: ConversionKey, own: FramingValues | null, version: string) =>
+/** What a conversion would be with another framing, a number typed into a dial, another's place. */
+export const conversionPreview = (path: ConversionKey, ask: PreviewRequest, version: string) =>
   queryOptions({
-    queryKey: ["conversion-preview", path, own, version],
+    queryKey: ["conversion-preview", path, ask, version],
     queryFn: () =>
       preview(
         api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/preview", {
           params: { path },
-          body: { own },
+          body: ask,
         }),
       ),
     placeholderData: keepPreviousData,
     gcTime: 30_000,
+  });
+
+/** What would help against the findings of a conversion. */
+export const proposalsQuery = (path: ConversionKey) =>
+  queryOptions({
+    queryKey: ["conversion", path.project, path.source, path.frame, "proposals"],
+    queryFn: () =>
+      settled(
+        api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}/proposals", { params: { path } }),
+      ),
+    staleTime: 0,
+  });
+
+/** What it costs when a program keeps only so many decimals. */
+export const roundingQuery = (path: ConversionKey, decimals: number) =>
+  queryOptions({
+    queryKey: ["conversion", path.project, path.source, path.frame, "rounding", decimals],
+    queryFn: () =>
+      settled(
+        api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}/rounding/{decimals}", {
+          params: { path: { ...path, decimals } },
+        }),
+      ),
+    staleTime: 0,
+    placeholderData: keepPreviousData,
+  });
+
+/** The ways through working frames. */
+export const waysQuery = (project: number) =>
+  queryOptions({
+    queryKey: ["ways", project],
+    queryFn: () => settled(api.GET("/api/v1/projects/{project}/ways", { params: { path: { project } } })),
+    staleTime: 0,
   });
 
 export const sourcePreview = (values: SourceValues) =>
@@ -134,6 +167,10 @@ export function keepConversion(client: QueryClient, project: number, conversion:
   });
   client.invalidateQueries({ queryKey: headQuery(project).queryKey });
   client.invalidateQueries({ queryKey: commonQuery(project, conversion.source).queryKey });
+  const path = { project, source: conversion.source, frame: conversion.frame };
+  client.invalidateQueries({ queryKey: proposalsQuery(path).queryKey });
+  client.invalidateQueries({ queryKey: roundingQuery(path, 0).queryKey.slice(0, -1) });
+  client.invalidateQueries({ queryKey: ["ways", project] });
 }
 
 /** Where a crossing stands: all frames of the first source, then of the next. */
@@ -156,5 +193,6 @@ export function refreshProject(client: QueryClient, project: number) {
   client.invalidateQueries({ queryKey: ["history", project] });
   client.invalidateQueries({ queryKey: ["bin", project] });
   client.invalidateQueries({ queryKey: ["common", project] });
+  client.invalidateQueries({ queryKey: ["ways", project] });
   return client.invalidateQueries({ queryKey: boardQuery(project).queryKey });
 }

@@ -968,18 +968,20 @@ export interface components {
             /** @description Whether a step threw away detail that the end needed. */
             detour: boolean;
         };
-        /** @description What a conversion adds to its source and its frame. What is left out of a request stays. */
+        /** @description Parts of what a conversion adds; what is left out stays. */
+        ChoiceSet: {
+            own?: components["schemas"]["FramingChoice"] | null;
+            /** @description What is accepted of its findings, each code once. */
+            accepted?: components["schemas"]["AcceptedFinding"][] | null;
+            /** @description Framings to compare with, at most 6. */
+            pins?: components["schemas"]["FramingChoice"][] | null;
+        };
+        /** @description What a conversion adds to its source and its frame. */
         ChoiceValues: {
             own?: components["schemas"]["FramingChoice"] | null;
-            /**
-             * @description What was accepted of its findings.
-             * @default []
-             */
+            /** @description What was accepted of its findings. */
             accepted: components["schemas"]["AcceptedFinding"][];
-            /**
-             * @description Framings to compare with, at most 6.
-             * @default []
-             */
+            /** @description Framings to compare with, at most 6. */
             pins: components["schemas"]["FramingChoice"][];
         };
         /** @description Several frames of one picture. */
@@ -3282,7 +3284,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChoiceValues"];
+                "application/json": components["schemas"]["ChoiceSet"];
             };
         };
         responses: {
@@ -4133,7 +4135,10 @@ export interface operations {
     };
     common: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The numbers of the frames that count, such as 17,18; all of them when left out */
+                frames?: string;
+            };
             header?: never;
             path: {
                 /** @description The project's number */
@@ -4165,6 +4170,15 @@ export interface operations {
             };
             /** @description Deleted */
             410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A number that is no frame of the project */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

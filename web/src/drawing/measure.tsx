@@ -1,3 +1,5 @@
+export type Ink = "ink" | "cut" | "blue";
+
 /** A dimension line with ticks, arrowheads and its figure, in screen units. */
 interface Measure {
   from: number;
@@ -5,11 +7,17 @@ interface Measure {
   /** Where the line stands on the other axis. */
   at: number;
   label: string;
-  ink?: "ink" | "cut" | "blue";
+  ink?: Ink;
   exact?: string;
+  /** The row beside the line in which the figure stands, 0 for in the line; by itself it finds out. */
+  lane?: number;
 }
 
 const CHARACTER = 7.25;
+const ROW = 14;
+
+/** How much room a figure takes along its line. */
+export const widthOf = (label: string) => label.length * CHARACTER + 8;
 
 function Arrows({ from, to }: { from: number; to: number }) {
   const short = to - from < 22;
@@ -22,20 +30,36 @@ function Arrows({ from, to }: { from: number; to: number }) {
   );
 }
 
-/** Along the horizontal. */
-export function MeasureAcross({ from, to, at, label, ink = "ink", exact }: Measure) {
-  const width = label.length * CHARACTER + 8;
-  const fits = width < to - from - 12;
-  const middle = (from + to) / 2;
+/** The line from an end to the other, open where the figure stands. */
+function Line({ from, to, label, beside }: { from: number; to: number; label: string; beside: number }) {
+  const [middle, half] = [(from + to) / 2, widthOf(label) / 2];
   return (
-    <g className={`measure ${ink}`} transform={`translate(0 ${at})`}>
-      {exact && <title>{exact}</title>}
+    <>
       <Arrows from={from} to={to} />
       <path
         className="d-measure"
-        d={fits ? `M${from} 0H${middle - width / 2}M${middle + width / 2} 0H${to}` : `M${from} 0H${to}`}
+        d={
+          beside === 0
+            ? `M${from} 0H${middle - half}M${middle + half} 0H${to}`
+            : `M${from} 0H${to}${Math.abs(beside) > 17 ? `M${middle} 0V${beside - Math.sign(beside) * 9}` : ""}`
+        }
       />
-      <text x={middle} y={fits ? 4 : 17} textAnchor="middle">
+    </>
+  );
+}
+
+const laneOf = ({ from, to, label, lane }: Measure) => lane ?? (widthOf(label) < to - from - 12 ? 0 : 1);
+
+/** Along the horizontal. */
+export function MeasureAcross(measure: Measure) {
+  const { from, to, at, label, ink = "ink", exact } = measure;
+  const lane = laneOf(measure);
+  const beside = lane === 0 ? 0 : 3 + lane * ROW;
+  return (
+    <g className={`measure ${ink}`} transform={`translate(0 ${at})`}>
+      {exact && <title>{exact}</title>}
+      <Line from={from} to={to} label={label} beside={beside} />
+      <text x={(from + to) / 2} y={lane === 0 ? 4 : beside} textAnchor="middle">
         {label}
       </text>
     </g>
@@ -43,19 +67,16 @@ export function MeasureAcross({ from, to, at, label, ink = "ink", exact }: Measu
 }
 
 /** Along the vertical; the figure is read from the right. */
-export function MeasureDown({ from, to, at, label, ink = "ink", exact }: Measure) {
-  const width = label.length * CHARACTER + 8;
-  const fits = width < to - from - 12;
-  const middle = (from + to) / 2;
+export function MeasureDown(measure: Measure) {
+  const { from, to, at, label, ink = "ink", exact } = measure;
+  const lane = laneOf(measure);
+  // Figures of a chain stand to the right of it, a single one to the left.
+  const beside = lane === 0 ? 0 : measure.lane === undefined ? -7 : 3 + lane * ROW;
   return (
     <g className={`measure ${ink}`} transform={`translate(${at} 0) rotate(-90)`}>
       {exact && <title>{exact}</title>}
-      <Arrows from={-to} to={-from} />
-      <path
-        className="d-measure"
-        d={fits ? `M${-to} 0H${-middle - width / 2}M${-middle + width / 2} 0H${-from}` : `M${-to} 0H${-from}`}
-      />
-      <text x={-middle} y={fits ? 4 : -7} textAnchor="middle">
+      <Line from={-to} to={-from} label={label} beside={beside} />
+      <text x={-(from + to) / 2} y={lane === 0 ? 4 : beside} textAnchor="middle">
         {label}
       </text>
     </g>

@@ -74,7 +74,30 @@ export function Field({
         {unit && <span className="unit">{unit}</span>}
       </div>
       <Wrong id={id} text={wrong} />
+      {wrong && numeric && <Meant text={value} onText={onText} />}
     </div>
+  );
+}
+
+/** A number with a decimal comma as one with a point; none for other texts. */
+export function withPoint(text: string): string | undefined {
+  return /^-?\d+,\d+$/.test(text.trim()) ? text.trim().replace(",", ".") : undefined;
+}
+
+/** What a number with a comma most likely means, one click away. */
+export function Meant({ text, onText }: { text: string; onText: (text: string) => void }) {
+  const meant = withPoint(text);
+  if (!meant) return null;
+  return (
+    // Before the field loses the focus and takes what stands in it.
+    <button
+      type="button"
+      className="meant"
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => onText(meant)}
+    >
+      {meant} was meant
+    </button>
   );
 }
 

@@ -37,14 +37,17 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
     title: "In a framing",
     keys: [
-      ["← → ↑ ↓", "move the picture a pixel; with ⇧ ten"],
+      ["← → ↑ ↓", "move the picture a pixel; with ⇧ ten, with Ctrl the frame's chroma step"],
       ["+ −", "push in and out by a hundredth"],
-      ["E", "what every frame shows of the source"],
+      [", .", "to the next clean size below, above"],
       ["drag", "the picture or its window; ⇧ keeps an axis, Ctrl rests nowhere"],
-      ["wheel", "push in and out about the pointer"],
+      ["wheel", "push in and out about the pointer; two fingers do the same"],
+      ["[ ] { }", "the frame, the source before and after"],
+      ["M", "the same place of the picture as in the conversion before"],
+      ["P F", "pin this framing; flick to the one last looked at and back"],
+      ["E S O", "all frames on the source; mark the subject; as stored"],
+      ["V I", "the corners of the frame, with ⇧ larger; thirds"],
       ["Esc", "back to the board"],
-      ["[ ]", "the frame before, the frame after"],
-      ["{ }", "the source before, the source after"],
     ],
   },
   {

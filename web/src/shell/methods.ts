@@ -8,6 +8,12 @@ export const METHODS: { id: Method; name: string; key: string; does: string }[] 
   { id: "height", name: "Height", key: "h", does: "as high as the picture area" },
   { id: "native", name: "1:1", key: "n", does: "one stored line on one delivery line" },
   { id: "stretch", name: "Stretch", key: "x", does: "each axis by itself; circles do not stay round" },
+  {
+    id: "subject",
+    name: "Around",
+    key: "a",
+    does: "the area is covered, slid so that the subject is whole; without a subject it is only filled",
+  },
 ];
 
 /** The key that drops what is set here, so that the next level speaks again. */

@@ -25,8 +25,8 @@ pub use library::{
 };
 pub use screens::{Board, CadenceSummary, Crossing, Frame, Project, Source, SpeakerName};
 pub use values::{
-    AcceptedFinding, ChoiceValues, FrameValues, FramingChoice, PlacingName, PlaybackName, ProjectValues, ScanName,
-    SignalRangeName, SourceValues, read_choice, read_choice_patch, read_frame_values, read_project_values,
+    AcceptedFinding, ChoiceSet, ChoiceValues, FrameValues, FramingChoice, PlacingName, PlaybackName, ProjectValues,
+    ScanName, SignalRangeName, SourceValues, read_choice, read_choice_patch, read_frame_values, read_project_values,
     read_source_values,
 };
 pub use way::{FrameWay, WaySource, WaysResult};

@@ -271,18 +271,32 @@ pub(super) fn safe_area_texts(rules: &[SafeArea]) -> Vec<String> {
     rules.iter().map(|rule| rule.text().to_owned()).collect()
 }
 
-/// What a conversion adds to its source and its frame. What is left out of a request stays.
+/// What a conversion adds to its source and its frame.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ChoiceValues {
     /// Its own framing; null to follow its source, its frame or the board.
-    #[schema(required = false)]
     pub own: Option<FramingChoice>,
     /// What was accepted of its findings.
-    #[schema(default = json!([]), required = false)]
     pub accepted: Vec<AcceptedFinding>,
     /// Framings to compare with, at most 6.
-    #[schema(default = json!([]), required = false)]
     pub pins: Vec<FramingChoice>,
+}
+
+/// Parts of what a conversion adds; what is left out stays.
+#[derive(Debug, Default, Serialize, ToSchema)]
+pub struct ChoiceSet {
+    /// Its own framing; null to follow its source, its frame or the board.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false)]
+    pub own: Option<FramingChoice>,
+    /// What is accepted of its findings, each code once.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false)]
+    pub accepted: Option<Vec<AcceptedFinding>>,
+    /// Framings to compare with, at most 6.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(required = false)]
+    pub pins: Option<Vec<FramingChoice>>,
 }
 
 /// A finding that may stay.

@@ -1,5 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { api, type Conversion, type FramingValues, type Method, Refused, settled } from "../../api/client";
+import {
+  api,
+  type ChoiceSet,
+  type Conversion,
+  type FramingValues,
+  type Method,
+  Refused,
+  settled,
+} from "../../api/client";
 import { inOrder } from "../../api/inOrder";
 import {
   boardQuery,
@@ -24,11 +32,11 @@ export function useChooseFraming(project: number) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
 
-  const put = async (key: Omit<ConversionKey, "project">, version: number, own: FramingValues | null) => {
+  const put = async (key: Omit<ConversionKey, "project">, version: number, body: ChoiceSet) => {
     const set = await settled(
       api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
         params: { path: { project, ...key }, header: { "If-Match": String(latest(key) ?? version) } },
-        body: { own },
+        body,
       }),
     );
     keepConversion(client, project, set);
@@ -40,38 +48,47 @@ export function useChooseFraming(project: number) {
     return board?.crossings[crossingIndex(board, source, frame)]?.version;
   };
 
-  /** Chooses, and says so when that replaces a framing made by hand. */
+  /** Chooses, and says so when that replaces a framing made by hand. Gives what stands then, if it was chosen. */
   return async (
     key: Omit<ConversionKey, "project">,
     version: number,
-    own: FramingValues | null,
+    choice: FramingValues | null | ChoiceSet,
     what: string,
-  ): Promise<Conversion | undefined> => {
+    /** Whether the caller says itself that the server does not answer. */
+    quiet = false,
+  ): Promise<Conversion | "refused" | "unreachable"> => {
+    const body: ChoiceSet = choice === null || "method" in choice ? { own: choice } : choice;
+    const own = body.own;
     const query = conversionQuery({ project, ...key });
     try {
       const { before, set } = await inOrder(project, async () => ({
         before:
           client.getQueryData(query.queryKey) ?? (version > 0 ? await client.fetchQuery(query) : undefined),
-        set: await put(key, version, own),
+        set: await put(key, version, body),
       }));
-      if (before?.crossing.speaker === "own" && isMoved(before.framing) && !(own && isMoved(own))) {
+      const replaced = own !== undefined && before?.crossing.speaker === "own" && isMoved(before.framing);
+      if (replaced && !(own && isMoved(own))) {
         tell(`${what}: the zoom and shift that it had are gone.`, {
           label: "Undo",
           run: () =>
-            inOrder(project, () => put(key, set.version, before.framing)).catch((error) =>
+            inOrder(project, () => put(key, set.version, { own: before.framing })).catch((error) =>
               tellFailure("Not brought back", error),
             ),
         });
       }
       return set;
     } catch (error) {
-      if (error instanceof Refused && error.problem.status === 412) {
+      if (!(error instanceof Refused)) {
+        if (!quiet) tellFailure(`${what} was not changed`, error);
+        return "unreachable";
+      }
+      if (error.problem.status === 412) {
         keepConversion(client, project, error.problem.current as unknown as Conversion);
         tell(`${what} was changed in another window. You now see that; choose again if you still want to.`);
       } else {
         tellFailure(`${what} was not changed`, error);
       }
-      return undefined;
+      return "refused";
     }
   };
 }

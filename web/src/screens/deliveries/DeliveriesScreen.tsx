@@ -31,6 +31,9 @@ export function DeliveriesScreen() {
         <h1>Deliveries</h1>
         <span className="quiet">{count(frames.length, "frame")} to deliver, at one scale</span>
         <div className="end">
+          <Link className="btn" to={`/projects/${project.id}/deliveries/ways`}>
+            Working frames
+          </Link>
           <Link className="btn" to={`/projects/${project.id}/deliveries/library`}>
             Frame library
           </Link>

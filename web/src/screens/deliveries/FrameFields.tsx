@@ -1,4 +1,4 @@
-import { wrongAt } from "../../api/client";
+import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHODS } from "../../shell/methods";
@@ -13,10 +13,12 @@ export const FRAME_METHODS = [
 interface Props extends FieldsProps<FrameDraft> {
   /** The name that an empty one stands for. */
   proposed?: string;
+  /** The frames through which pictures may reach it. */
+  workers?: readonly (readonly [string, string])[];
 }
 
 /** Every value of a frame, each edited where it stands. */
-export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, proposed }: Props) {
+export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, proposed, workers }: Props) {
   const at = (...pointers: string[]) => wrongAt(problem, ...pointers);
   const done = { onDone: commit, onEscape: drop };
   const choose = (part: Partial<FrameDraft>) => {
@@ -85,6 +87,32 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
         {...done}
       />
       <SignalFields draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} noRate="open" />
+      <Field
+        label="safe areas: EBU R 95, ST 2046-1, own %"
+        className="wide"
+        empty="none"
+        value={draft.safeAreas}
+        wrong={within(problem, "/safe_areas")}
+        onText={(safeAreas) => edit({ safeAreas })}
+        {...done}
+      />
+      <Field
+        label="ratio guides"
+        empty="none"
+        value={draft.guides}
+        wrong={within(problem, "/guides")}
+        onText={(guides) => edit({ guides })}
+        {...done}
+      />
+      {workers && workers.length > 1 && (
+        <Choice
+          label="pictures come"
+          value={draft.through}
+          options={workers}
+          wrong={at("/through")}
+          onChoose={(through) => choose({ through })}
+        />
+      )}
     </div>
   );
 }

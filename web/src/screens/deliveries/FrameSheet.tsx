@@ -7,6 +7,7 @@ import { framePreview, refreshProject } from "../../api/queries";
 import { useEdit } from "../../api/useEdit";
 import { RecordSheet } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
+import { useBoard } from "../../shell/ProjectLayout";
 import { BinSheet } from "./BinSheet";
 import { draftOf, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
@@ -25,6 +26,13 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
   const client = useQueryClient();
   const change = useEdit(project.id);
   const [view, setView] = useState<"values" | "bin">("values");
+  const { frames } = useBoard();
+  const workers = [
+    ["", "straight from the source"],
+    ...frames
+      .filter(({ id }) => id !== frame.id)
+      .map(({ id, values }) => [String(id), `through ${values.name}`] as const),
+  ] as const;
   const path = { project: project.id, frame: frame.id };
   const refresh = () => refreshProject(client, project.id);
   const { value, typed, refusal, edit, commit, drop } = useDraft({
@@ -90,6 +98,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
             edit={edit}
             commit={commit}
             drop={drop}
+            workers={workers}
           />
           <ShapeLine shape={shape} />
           {shape.proposed_name !== value.name && (

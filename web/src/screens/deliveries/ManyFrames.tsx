@@ -22,6 +22,13 @@ const FIELDS: readonly ManyField<FrameDraft>[] = [
   { key: "step", label: "step of sides and bars", options: STEPS, pointers: ["/set/step"] },
   { key: "pixelAspect", label: "pixel aspect", unit: "w : h", pointers: ["/set/pixel_aspect"] },
   { key: "scan", label: "scan", options: SCANS, pointers: ["/set/scan"] },
+  {
+    key: "safeAreas",
+    label: "safe areas",
+    empty: "none",
+    pointers: ["/set/safe_areas", "/set/safe_areas/0"],
+  },
+  { key: "guides", label: "ratio guides", empty: "none", pointers: ["/set/guides", "/set/guides/0"] },
   { key: "signalRange", label: "signal range", options: RANGES, pointers: ["/set/signal_range"] },
 ];
 

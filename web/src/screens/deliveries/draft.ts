@@ -17,6 +17,12 @@ export interface FrameDraft extends SignalDraft {
   pixelAspect: string;
   pictureRatio: string;
   step: string;
+  /** Rules with commas between, as people call them. */
+  safeAreas: string;
+  /** Ratios with commas or spaces between. */
+  guides: string;
+  /** The number of the working frame; empty for straight from the source. */
+  through: string;
   /** Empty to follow the board. */
   method: Method | "";
 }
@@ -29,8 +35,38 @@ export const NEW_FRAME: FrameDraft = {
   pixelAspect: "1",
   pictureRatio: "",
   step: "2",
+  safeAreas: "",
+  guides: "",
+  through: "",
   method: "",
 };
+
+const RULES = [
+  { id: "ebu_r95", name: "EBU R 95", meant: /^(ebu.*|r\s?95)$/i },
+  { id: "smpte_st2046_1", name: "ST 2046-1", meant: /^(smpte.*|st\s?2046.*|2046.*)$/i },
+] as const;
+
+function ruleName(rule: string): string {
+  return RULES.find(({ id }) => id === rule)?.name ?? `${rule} %`;
+}
+
+const listed = (text: string, between: RegExp) =>
+  text
+    .split(between)
+    .map((each) => each.trim())
+    .filter((each) => each !== "");
+
+/** The rules that a text names; what is not understood is left for the server to refuse. */
+export function rulesOf(text: string): string[] {
+  return listed(text, /[,;]/).map((each) => {
+    const known = RULES.find(({ id, meant }) => id === each || meant.test(each));
+    return known?.id ?? each.replace(/\s*%$/, "");
+  });
+}
+
+function ratiosOf(text: string): string[] {
+  return listed(text, /[,;\s]+/);
+}
 
 export function draftOf({ values }: Pick<Frame, "values">): FrameDraft {
   const { raster, pixel_aspect, picture_ratio, step } = values.geometry;
@@ -42,6 +78,9 @@ export function draftOf({ values }: Pick<Frame, "values">): FrameDraft {
     pixelAspect: String(pixel_aspect),
     pictureRatio: textOf(picture_ratio),
     step: String(step),
+    safeAreas: values.safe_areas.map(ruleName).join(", "),
+    guides: values.guides.join(", "),
+    through: values.through ? String(values.through) : "",
     method: values.method ?? "",
   };
 }
@@ -56,6 +95,9 @@ export function valuesOf(draft: FrameDraft): FrameValues {
       picture_ratio: orNull(draft.pictureRatio),
       step: whole(draft.step),
     },
+    safe_areas: rulesOf(draft.safeAreas),
+    guides: ratiosOf(draft.guides),
+    through: draft.through ? Number(draft.through) : null,
     method: draft.method || null,
   };
 }
@@ -69,6 +111,8 @@ export function setOf(typed: Partial<FrameDraft>): FrameSet {
   if (typed.rate !== undefined) set.rate = orNull(typed.rate);
   if (typed.scan !== undefined) set.scan = typed.scan;
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
+  if (typed.safeAreas !== undefined) set.safe_areas = rulesOf(typed.safeAreas);
+  if (typed.guides !== undefined) set.guides = ratiosOf(typed.guides);
   if (typed.method !== undefined) set.method = typed.method || null;
   return set;
 }

@@ -1,19 +1,22 @@
-import type { SourceShape } from "../../api/client";
+import type { SourceShape, Subject } from "../../api/client";
 import { around, type Box, placed, placeIn } from "../../drawing/box";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { fraction, ratio, short } from "../../drawing/numbers";
+import { SubjectMark, subjectIn } from "../../drawing/subject";
+import { UpArrow } from "../../drawing/upArrow";
 import { useRoom } from "../../drawing/useRoom";
 
 interface Props {
   raster: readonly number[];
   rotation: number;
   shape: SourceShape;
+  subject?: Subject | null;
 }
 
 const MARGIN = { left: 40, top: 46, right: 22, bottom: 34 };
 
 /** A source twice at one scale: as it is stored, and upright as it is seen. */
-export function SourceDrawing({ raster, rotation, shape }: Props) {
+export function SourceDrawing({ raster, rotation, shape, subject }: Props) {
   const [ref, room] = useRoom<HTMLDivElement>({ width: 560, height: 260 });
   const half = room.width / 2;
   const stored: Box = { x: 0, y: 0, width: raster[0] ?? 1, height: raster[1] ?? 1 };
@@ -113,6 +116,7 @@ export function SourceDrawing({ raster, rotation, shape }: Props) {
         />
         <UpArrow box={uprightBox} turn={0} />
         <rect className="d-window" {...uprightBox} />
+        {subject && <SubjectMark box={subjectIn(subject, uprightBox)} named />}
         <MeasureAcross
           from={uprightBox.x}
           to={uprightBox.x + uprightBox.width}
@@ -138,17 +142,5 @@ export function SourceDrawing({ raster, rotation, shape }: Props) {
         </text>
       </svg>
     </div>
-  );
-}
-
-/** Which way the scene stands. */
-function UpArrow({ box, turn }: { box: Box; turn: number }) {
-  const size = Math.min(box.width, box.height) * 0.12;
-  return (
-    <path
-      className="d-round"
-      transform={`translate(${box.x + box.width / 2} ${box.y + box.height / 2}) rotate(${turn})`}
-      d={`M0 ${size}V${-size}M${-size * 0.5} ${-size * 0.4}L0 ${-size}L${size * 0.5} ${-size * 0.4}`}
-    />
   );
 }

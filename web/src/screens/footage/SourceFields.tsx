@@ -1,4 +1,4 @@
-import { wrongAt } from "../../api/client";
+import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHODS } from "../../shell/methods";
@@ -111,6 +111,17 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         commit={commit}
         drop={drop}
         noRate="not known"
+      />
+      <Field
+        label="subject: left top width height, of 1"
+        className="wide"
+        empty="none; it is drawn in any framing with S"
+        numeric
+        value={draft.subject}
+        wrong={within(problem, "/subject")}
+        onText={(subject) => edit({ subject })}
+        onDone={commit}
+        onEscape={drop}
       />
       <Choice
         label="speed"

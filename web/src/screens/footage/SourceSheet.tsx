@@ -9,7 +9,7 @@ import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet
 import { useDraft } from "../../fields/useDraft";
 import { useTreatment } from "../../shell/treatment";
 import { ActivePictureTools } from "./ActivePictureTools";
-import { draftOf, GEOMETRY_PARTS, NEW_SOURCE, type SourceDraft, valuesOf } from "./draft";
+import { draftOf, GEOMETRY_PARTS, NEW_SOURCE, type SourceDraft, subjectOf, valuesOf } from "./draft";
 import { SourceDrawing } from "./SourceDrawing";
 import { SourceFields } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
@@ -32,6 +32,7 @@ function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraf
       raster={[Number(good.draft.width), Number(good.draft.height)]}
       rotation={Number(good.draft.rotation)}
       shape={good.shape}
+      subject={subjectOf(good.draft.subject)}
     />
   );
 }

@@ -1,4 +1,4 @@
-import type { Method, Source, SourceSet, SourceValues } from "../../api/client";
+import type { Method, Source, SourceSet, SourceValues, Subject } from "../../api/client";
 import { whole } from "../../fields/Field";
 import {
   NEW_SIGNAL,
@@ -21,6 +21,8 @@ export interface SourceDraft extends SignalDraft {
   bottom: string;
   rotation: string;
   playback: "real_time" | "every_frame";
+  /** Left, top, width and height in shares of the picture, with spaces between; empty for none. */
+  subject: string;
   /** Empty to follow the frames. */
   method: Method | "";
 }
@@ -38,8 +40,21 @@ export const NEW_SOURCE: SourceDraft = {
   bottom: "0",
   rotation: "0",
   playback: "real_time",
+  subject: "",
   method: "",
 };
+
+/** A subject as one field shows it. */
+function subjectText(subject: Subject | null | undefined): string {
+  return subject ? [subject.x, subject.y, subject.width, subject.height].join(" ") : "";
+}
+
+/** The subject of such a field; what is missing is left for the server to name. */
+export function subjectOf(text: string): Subject | undefined {
+  const [x = "", y = "", width = "", height = "", ...more] = text.trim().split(/[\s;]+/);
+  if (x === "") return undefined;
+  return { x, y, width, height: [height, ...more].join(" ") };
+}
 
 export function draftOf({ values }: Source): SourceDraft {
   const { raster, pixel_aspect, squeeze, active, rotation } = values.geometry;
@@ -56,6 +71,7 @@ export function draftOf({ values }: Source): SourceDraft {
     bottom: String(active.bottom),
     rotation: String(rotation),
     playback: values.playback,
+    subject: subjectText(values.subject),
     method: values.method ?? "",
   };
 }
@@ -77,6 +93,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
       rotation: whole(draft.rotation),
     },
     playback: draft.playback,
+    subject: subjectOf(draft.subject) ?? null,
     method: draft.method || null,
   };
 }
@@ -91,6 +108,7 @@ export function setOf(typed: Partial<SourceDraft>): SourceSet {
   if (typed.scan !== undefined) set.scan = typed.scan;
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
   if (typed.playback !== undefined) set.playback = typed.playback;
+  if (typed.subject !== undefined) set.subject = subjectOf(typed.subject) ?? null;
   if (typed.method !== undefined) set.method = typed.method || null;
   const active: Partial<NonNullable<SourceSet["active"]>> = {};
   for (const side of ["left", "top", "right", "bottom"] as const) {
@@ -115,6 +133,7 @@ export const TREATMENT: readonly { id: string; name: string; set: (values: Sourc
   { id: "scan", name: "scan", set: ({ scan }) => ({ scan }) },
   { id: "signal_range", name: "signal range", set: ({ signal_range }) => ({ signal_range }) },
   { id: "playback", name: "speed", set: ({ playback }) => ({ playback }) },
+  { id: "subject", name: "subject", set: ({ subject }) => ({ subject: subject ?? null }) },
   { id: "method", name: "method", set: ({ method }) => ({ method: method ?? null }) },
 ];
 

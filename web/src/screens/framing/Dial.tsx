@@ -1,75 +1,216 @@
-import type { ReactNode } from "react";
-import type { Conversion, Exact } from "../../api/client";
-import { fraction, short, typed } from "../../drawing/numbers";
-import { Figure } from "../../fields/Figure";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { type Exact, type RoundingCost, wrongAt } from "../../api/client";
+import { roundingQuery } from "../../api/queries";
+import { fraction, short } from "../../drawing/numbers";
+import { Meant } from "../../fields/Field";
+import { copyText } from "../../fields/Figure";
+import { useNotices } from "../../shell/notices";
+import { CONVENTIONS, type Convention } from "./conventions";
+import { DialHelp } from "./DialHelp";
+import type { Framing } from "./useFraming";
 
-type Plan = Conversion["plan"];
+const DIGITS = "ratiomet.digits";
+const PARTS = "ratiomet.places";
 
-/** The same placement in each of the numbers that editing programs ask for. */
-export function Dial({ plan }: { plan: Plan }) {
-  const { dial, window } = plan;
+/** A number as it is typed elsewhere, to so many decimals: a plain minus sign, no zeros at the end. */
+export function dialled(number: Exact, digits: number): string {
+  return short(number.value, digits).replace("−", "-");
+}
+
+/** The numbers of a convention, across first. One where it serves both. */
+function numbersOf(convention: Convention, pair: { x: Exact; y: Exact }) {
+  const one = convention.scale && pair.x.exact === pair.y.exact;
+  return one ? [["y", pair.y] as const] : ([["x", pair.x] as const, ["y", pair.y] as const] as const);
+}
+
+/** The same placement in each of the numbers that editing programs ask for; each can be typed into. */
+export function Dial({ framing }: { framing: Framing }) {
+  const { shown, path, typed, entry, peek } = framing;
+  const [digits, setDigits] = useState(() => Number(localStorage.getItem(DIGITS) ?? 3));
+  const [helps, setHelps] = useState(false);
+  const [parts, setParts] = useState(() => localStorage.getItem(PARTS) === "parts");
+  const { tell } = useNotices();
+  const resting = !typed && !entry && !peek;
+  const { data: costs } = useQuery({ ...roundingQuery(path, digits), enabled: resting });
+  const choose = (count: number) => {
+    localStorage.setItem(DIGITS, String(count));
+    setDigits(count);
+  };
+  const copyAll = async () => {
+    const lines = CONVENTIONS.flatMap((convention) => {
+      const pair = convention.read(shown);
+      if (!pair) return [];
+      const numbers = numbersOf(convention, pair).map(([axis, number]) => {
+        const name = convention.axes[axis === "x" ? 0 : 1];
+        const both = numbersOf(convention, pair).length > 1;
+        return `${both ? `${name} ` : ""}${dialled(number, digits)}${convention.unit ? ` ${convention.unit}` : ""}`;
+      });
+      return [`${convention.name}: ${numbers.join(", ")}`];
+    });
+    const text = [framing.what, ...lines].join("\n");
+    tell((await copyText(text)) ? "All numbers are on the clipboard." : "The clipboard cannot be used here.");
+  };
   return (
-    <div>
-      <Scale of="percent of native" hint="squeeze set on the clip" axes={dial.native_percent} unit="%" />
-      <Scale of="over fit" hint="squeeze set on the clip" axes={dial.over_fit} times />
-      <Scale of="over fill" hint="squeeze set on the clip" axes={dial.over_fill} times />
-      <Scale of="squeeze not set" hint="over fit" axes={dial.uncorrected} times apart />
-      <Row of="centre offset" hint="px right, down">
-        <One number={dial.centre_offset.x} name="centre offset right" />
-        <One number={dial.centre_offset.y} name="centre offset down" />
-      </Row>
-      <Row of="top left corner" hint="px right, down">
-        <One number={dial.top_left.x} name="top left right" />
-        <One number={dial.top_left.y} name="top left down" />
-      </Row>
-      {window && (
-        <>
-          <Row of="window from" hint="stored px">
-            <One number={window.x} name="window left" />
-            <One number={window.y} name="window top" />
-          </Row>
-          <Row of="window size" hint="stored px">
-            <One number={window.width} name="window width" />
-            <One number={window.height} name="window height" />
-          </Row>
-        </>
+    <>
+      <div className="sheet-head">
+        <h2>Dial in</h2>
+        <div className="end">
+          <Form.Select
+            size="sm"
+            aria-label="Decimals that the program keeps"
+            title="Decimals that your program keeps"
+            value={digits}
+            onChange={(event) => choose(Number(event.target.value))}
+          >
+            {[0, 1, 2, 3, 4].map((count) => (
+              <option key={count} value={count}>
+                {(0).toFixed(count)}
+              </option>
+            ))}
+          </Form.Select>
+          <Button
+            size="sm"
+            aria-pressed={parts}
+            active={parts}
+            title="Places in parts of the frame's width and height instead of pixels"
+            onClick={() => {
+              localStorage.setItem(PARTS, parts ? "pixels" : "parts");
+              setParts(!parts);
+            }}
+          >
+            Parts
+          </Button>
+          <Button size="sm" onClick={copyAll} title="Copy all numbers as text">
+            Copy all
+          </Button>
+          <Button
+            size="sm"
+            onClick={() => setHelps(true)}
+            aria-label="Which number does my program want?"
+            title="Which number does my program want?"
+          >
+            ?
+          </Button>
+        </div>
+      </div>
+      <div className="dial-rows">
+        {CONVENTIONS.filter(({ places }) => !places || (places === "parts") === parts).map((convention) => {
+          const pair = convention.read(shown);
+          if (!pair) return null;
+          const cost = resting ? costs?.find((each) => each.convention === convention.id) : undefined;
+          return (
+            <div className="dial-row" key={convention.id}>
+              <span className="of">
+                {convention.name}
+                <Cost cost={cost} hint={convention.hint} />
+              </span>
+              <span className="numbers">
+                {numbersOf(convention, pair).map(([axis, number], at, all) => (
+                  <DialNumber
+                    key={axis}
+                    convention={convention}
+                    axis={axis}
+                    name={all.length > 1 ? `${convention.name}, ${convention.axes[at]}` : convention.name}
+                    number={number}
+                    digits={digits}
+                    framing={framing}
+                  />
+                ))}
+              </span>
+            </div>
+          );
+        })}
+      </div>
+      <DialHelp show={helps} onHide={() => setHelps(false)} shown={shown} digits={digits} />
+    </>
+  );
+}
+
+/** What rounding costs, if it costs anything that can be seen; else what the numbers are. */
+function Cost({ cost, hint }: { cost?: RoundingCost; hint: string }) {
+  if (cost && cost.uncovered.value >= 0.005)
+    return (
+      <small className="cost cut" title="Rounded like this, the program leaves part of the area black">
+        rounded: bares {short(cost.uncovered.value, cost.uncovered.value < 1 ? 2 : 1)} px
+      </small>
+    );
+  if (cost && cost.edge.value >= 0.05)
+    return (
+      <small className="cost" title="How far an edge of the picture lands from its place, at most">
+        rounded: off by {short(cost.edge.value, cost.edge.value < 1 ? 2 : 1)} px
+      </small>
+    );
+  return <small>{hint}</small>;
+}
+
+interface NumberProps {
+  convention: Convention;
+  axis: "x" | "y";
+  name: string;
+  number: Exact;
+  digits: number;
+  framing: Framing;
+}
+
+/** One number: typed where it stands, copied with one click beside it. */
+function DialNumber({ convention, axis, name, number, digits, framing }: NumberProps) {
+  const [copied, setCopied] = useState(false);
+  const { entry, problem } = framing;
+  const typing = entry?.convention === convention.id && entry.axis === axis;
+  const plain = dialled(number, digits);
+  const wrong = typing ? wrongAt(problem, "/entry/value") : undefined;
+  const text = typing ? String(entry.value) : plain;
+  return (
+    <span className={`dial-number ${wrong ? "bad" : ""}`}>
+      {convention.times && <span className="unit">×</span>}
+      <input
+        className="num"
+        aria-label={name}
+        aria-invalid={wrong ? true : undefined}
+        title={wrong ? undefined : fraction(number)}
+        data-exact={number.exact}
+        inputMode="decimal"
+        autoComplete="off"
+        spellCheck={false}
+        value={text}
+        size={Math.max(3, text.length)}
+        onChange={(event) =>
+          framing.enter({ convention: convention.id, axis, value: event.target.value.trim() })
+        }
+        onFocus={(event) => event.target.select()}
+        onKeyDown={(event) => {
+          if (event.key === "Enter" && typing) framing.commitEntry();
+          if (event.key === "Escape" && typing) {
+            event.stopPropagation();
+            framing.drop();
+          }
+        }}
+        onBlur={() => typing && (problem ? framing.drop() : framing.commitEntry())}
+      />
+      {convention.unit && <span className="unit">{convention.unit}</span>}
+      <button
+        type="button"
+        className="copy"
+        aria-label={`Copy ${name}: ${plain}`}
+        title={copied ? "copied" : `copies ${plain}`}
+        data-copies={plain}
+        onClick={async () => {
+          setCopied(await copyText(plain));
+          setTimeout(() => setCopied(false), 1500);
+        }}
+      >
+        <svg viewBox="0 0 12 12" width="11" height="11" aria-hidden="true">
+          {copied ? <path d="M2 6.5 5 9.5 10.5 2.5" /> : <path d="M3.5 1.5h7v7M1.5 3.5h7v7h-7Z" />}
+        </svg>
+      </button>
+      {wrong && (
+        <span className="wrong" role="alert">
+          Accepted: {wrong}{" "}
+          <Meant text={text} onText={(value) => framing.enter({ convention: convention.id, axis, value })} />
+        </span>
       )}
-    </div>
-  );
-}
-
-function Row({ of, hint, children }: { of: string; hint: string; children: ReactNode }) {
-  return (
-    <div className="dial-row">
-      <span className="of">
-        {of} <small className="d-block">{hint}</small>
-      </span>
-      {children}
-    </div>
-  );
-}
-
-function One({ number, name, times, unit }: { number: Exact; name: string; times?: boolean; unit?: string }) {
-  const shown = `${times ? "× " : ""}${short(number.value, 4)}${unit ? ` ${unit}` : ""}`;
-  return <Figure shown={shown} copies={typed(number.value)} name={name} exact={fraction(number)} />;
-}
-
-interface ScaleProps {
-  of: string;
-  hint: string;
-  axes: { x: Exact; y: Exact };
-  unit?: string;
-  times?: boolean;
-  /** Show both axes even where they are equal. */
-  apart?: boolean;
-}
-
-function Scale({ of, hint, axes, unit, times, apart }: ScaleProps) {
-  const both = apart || axes.x.exact !== axes.y.exact;
-  return (
-    <Row of={of} hint={both ? `${hint}; across, up` : hint}>
-      {both ? <One number={axes.x} name={`${of}, across`} times={times} unit={unit} /> : <span />}
-      <One number={axes.y} name={both ? `${of}, up` : of} times={times} unit={unit} />
-    </Row>
+    </span>
   );
 }

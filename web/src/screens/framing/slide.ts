@@ -1,4 +1,4 @@
-import type { Conversion, Exact, FramingValues } from "../../api/client";
+import type { Conversion, Exact, FramingValues, Rest } from "../../api/client";
 import type { Box } from "../../drawing/box";
 
 /** Zoom and shift as they are being typed or dragged. */
@@ -14,10 +14,12 @@ export const moveOf = ({ zoom, shift }: FramingValues): Move => ({
   y: String(shift[1]),
 });
 
-/** How near, in screen pixels, a picture comes to rest at its middle or at the end of its travel. */
+/** How near, in screen pixels, a picture comes to rest at a place. */
 const SNAP = 6;
 /** How far, in screen pixels, it must be pushed on before an edge uncovers. */
 const PUSH = 28;
+/** How near, as a share, a size comes to rest. */
+const SNAP_ZOOM = 0.008;
 /** The bounds that the server accepts. */
 const FARTHEST = 1_000_000;
 const LARGEST_ZOOM = 1_000;
@@ -35,22 +37,34 @@ function written(value: number, decimals: number): string {
   return String(Number(held.toFixed(decimals)) + 0);
 }
 
-/** The end of a travel: exact where that can be typed, else just inside. */
-function end({ exact, value }: Exact, negative: boolean): string {
-  const typed = exact.split("/").every((part) => part.length <= 12);
-  const text = typed ? exact : String(Math.floor(value * 1000) / 1000);
-  return text === "0" || !negative ? text : `-${text}`;
+function nearest(rests: readonly Rest[], to: number): Rest | undefined {
+  const off = ({ at }: Rest) => Math.abs(at.value - to);
+  return rests.reduce<Rest | undefined>(
+    (best, rest) => (best && off(best) <= off(rest) ? best : rest),
+    undefined,
+  );
+}
+
+interface Axis {
+  start: number;
+  by: number;
+  rests: readonly Rest[];
+  travel: Exact;
+  k: number;
+  free: boolean;
 }
 
 /** Where a picture that was taken hold of comes to rest on an axis. */
-function settle(start: number, by: number, travel: Exact, k: number, free: boolean): string {
+function settle({ start, by, rests, travel, k, free }: Axis): string {
   const to = start + by;
   if (free) return written(to, 0);
   const [snap, push] = [SNAP / k, PUSH / k];
-  if (Math.abs(to) < snap) return "0";
   const over = Math.abs(to) - travel.value;
   const held = Math.abs(start) <= travel.value + snap;
-  if (held && over > -snap && over < push) return end(travel, to < 0);
+  const end = nearest(rests, Math.sign(to) * travel.value);
+  if (held && over > -snap && over < push) return end?.text ?? "0";
+  const rest = nearest(rests, to);
+  if (rest && Math.abs(rest.at.value - to) < snap) return rest.text;
   // Pushed on with intent: what it took to get over the edge does not count.
   return written(held && over >= push ? to - Math.sign(to) * push : to, 0);
 }
@@ -60,24 +74,30 @@ interface Drag {
   start: Move;
   /** How far the pointer has gone, in delivery pixels. */
   by: { x: number; y: number };
-  travel: { x: Exact; y: Exact };
+  conversion: Conversion;
   /** Screen pixels per delivery line. */
   k: number;
   /** Along the longer way only. */
   straight: boolean;
-  /** Past middle and ends without resting there. */
+  /** Past every place to rest. */
   free: boolean;
 }
 
 /** The move of a picture that is dragged. */
-export function dragged({ start, by, travel, k, straight, free }: Drag): Move {
+export function dragged({ start, by, conversion, k, straight, free }: Drag): Move {
+  const { rests, plan } = conversion;
   const across = !straight || Math.abs(by.x) >= Math.abs(by.y);
   const down = !straight || !across;
-  return {
-    zoom: start.zoom,
-    x: across ? settle(asNumber(start.x), by.x, travel.x, k, free) : start.x,
-    y: down ? settle(asNumber(start.y), by.y, travel.y, k, free) : start.y,
-  };
+  const axis = (axis: "x" | "y") =>
+    settle({
+      start: asNumber(start[axis]),
+      by: by[axis],
+      rests: rests[axis],
+      travel: plan.travel[axis],
+      k,
+      free,
+    });
+  return { zoom: start.zoom, x: across ? axis("x") : start.x, y: down ? axis("y") : start.y };
 }
 
 /** The move after a nudge by whole delivery pixels. */
@@ -86,27 +106,64 @@ export function nudged(move: Move, x: number, y: number): Move {
   return { ...move, x: by(move.x, x), y: by(move.y, y) };
 }
 
-/** The move after pushing in (or out) by a factor about a point, both from the area's middle. */
-export function pushed(move: Move, factor: number, about: { x: number; y: number }): Move {
-  const before = asNumber(move.zoom) || 1;
-  let zoom = Math.max(1 / LARGEST_ZOOM, Math.min(before * factor, LARGEST_ZOOM));
-  // It comes to rest at the size of the method.
-  if (before !== 1 && Math.abs(zoom - 1) < 0.008) zoom = 1;
-  const text = String(Number(zoom.toFixed(4)));
-  const ratio = asNumber(text) / before;
-  const about1 = (at: number, shift: string) => written(at - (at - asNumber(shift)) * ratio, 1);
-  return { zoom: text, x: about1(about.x, move.x), y: about1(about.y, move.y) };
+/** The move at another size, with a point of the picture held in place; the point from the area's middle. */
+export function sized(move: Move, zoom: string, about: { x: number; y: number }): Move {
+  const ratio = asNumber(zoom) / (asNumber(move.zoom) || 1);
+  const held = (at: number, shift: string) =>
+    asNumber(shift) === 0 && at === 0 ? shift : written(at - (at - asNumber(shift)) * ratio, 1);
+  return { zoom, x: held(about.x, move.x), y: held(about.y, move.y) };
+}
+
+/** The written zoom for a size that is pushed to: at a place to rest when it is near one. */
+export function zoomNear(raw: number, rests: readonly Rest[]): string {
+  const zoom = Math.max(1 / LARGEST_ZOOM, Math.min(raw, LARGEST_ZOOM));
+  const rest = nearest(rests, zoom);
+  if (rest && Math.abs(rest.at.value / zoom - 1) < SNAP_ZOOM) return rest.text;
+  return String(Number(zoom.toFixed(4)));
+}
+
+/** The next clean size above or below. */
+export function nextClean(zoom: string, rests: readonly Rest[], up: boolean): Rest | undefined {
+  const now = asNumber(zoom);
+  const clean = rests.filter(({ reason }) => reason === "clean" || reason === "one_to_one");
+  return up
+    ? clean.find(({ at }) => at.value > now * 1.000001)
+    : clean.findLast(({ at }) => at.value < now / 1.000001);
 }
 
 /** Where the picture lands by the newest move, while the server's answer to it is on its way. */
-export function ahead({ plan, framing }: Conversion, move: Move): Box {
+export function ahead({ plan, placed }: Conversion, move: Move): Box {
   const { x, y, width, height } = plan.image;
-  const zoom = asNumber(move.zoom) / (asNumber(framing.zoom) || 1) || 1;
+  const zoom = asNumber(move.zoom) / (asNumber(placed.zoom) || 1) || 1;
   const [w, h] = [width.value * zoom, height.value * zoom];
   return {
-    x: x.value + width.value / 2 + asNumber(move.x) - asNumber(framing.shift[0]) - w / 2,
-    y: y.value + height.value / 2 + asNumber(move.y) - asNumber(framing.shift[1]) - h / 2,
+    x: x.value + width.value / 2 + asNumber(move.x) - asNumber(placed.shift[0]) - w / 2,
+    y: y.value + height.value / 2 + asNumber(move.y) - asNumber(placed.shift[1]) - h / 2,
     width: w,
     height: h,
   };
+}
+
+const RESTING: Record<string, string> = {
+  middle: "middle",
+  end: "end of travel",
+  third: "third",
+  subject_middle: "subject middle",
+  subject_third: "subject on a third",
+  method: "as the method",
+  one_to_one: "1:1",
+  fits: "just fits",
+  covers: "just covers",
+  clean: "clean",
+};
+
+/** Why a picture rests where it does, in words. */
+export function restingAt(rests: readonly Rest[], text: string): string | undefined {
+  const rest = rests.find((each) => each.text === text);
+  return rest && RESTING[rest.reason];
+}
+
+/** A number of a field: as it was typed, but a long fraction as the decimal number that it comes to. */
+export function shownNumber(text: string, typed: boolean): string {
+  return typed || !text.includes("/") || text.length < 6 ? text : String(Number(asNumber(text).toFixed(4)));
 }

@@ -4,14 +4,14 @@
 use std::collections::HashMap;
 
 use axum::Json;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use ratiomet_core::common::Common;
 use ratiomet_core::project::{Deliverable, Footage, Mismatch, Pair, Remedy, group};
 use ratiomet_core::proxy::Proxies;
 use ratiomet_core::{Severity, Step};
 use ratiomet_store::Record;
 use ratiomet_wire::calc::CommonResult;
-use ratiomet_wire::problem::Problem;
+use ratiomet_wire::problem::{FieldError, Problem};
 use ratiomet_wire::project::{BinGroup, BinSummary, Board, Crossing, FrameWay, RemedyResult, WaySource, WaysResult};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -115,6 +115,12 @@ async fn bin(
     Ok(Json(BinSummary { frame: frame.id, sources: contents.sources.len(), matching, differing, groups }))
 }
 
+/// Which frames count.
+#[derive(serde::Deserialize)]
+struct FramesThatCount {
+    frames: Option<String>,
+}
+
 /// Read what the frames of a project show of one source
 ///
 /// What every frame shows and what some frame shows, each under the framing that counts.
@@ -125,9 +131,11 @@ async fn bin(
     params(
         ("project" = i32, Path, description = "The project's number"),
         ("source" = i32, Path, description = "The source's number"),
+        ("frames" = Option<String>, Query, description = "The numbers of the frames that count, such as 17,18; all of them when left out"),
     ),
     responses(
         (status = 200, description = "Windows in the order of the frames", body = CommonResult),
+        (status = 422, description = "A number that is no frame of the project", body = Problem, content_type = "application/problem+json"),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
     )
@@ -135,12 +143,23 @@ async fn bin(
 async fn common(
     State(app): State<App>,
     Numbers((project, source)): Numbers<(i32, i32)>,
+    Query(FramesThatCount { frames: named }): Query<FramesThatCount>,
 ) -> Result<Json<CommonResult>, Refusal> {
     let (contents, source) =
         app.with_store(move |store| Ok((store.contents(project)?, store.get::<Footage>(project, source)?))).await?;
     let layout = contents.layout();
-    let placed = |frame: &Record<Deliverable>| layout.framing(source.id, &source.value, frame.id);
-    let frames: Vec<_> = contents.frames.iter().filter_map(placed).collect();
+    let all: Vec<i32> = contents.frames.iter().map(|frame| frame.id).collect();
+    let counts = match named {
+        None => all,
+        Some(named) => {
+            let read: Option<Vec<i32>> = named.split(',').map(|number| number.trim().parse().ok()).collect();
+            read.filter(|read| read.iter().all(|id| all.contains(id))).ok_or_else(|| {
+                let detail = "numbers of frames of this project with commas between, such as 17,18".to_owned();
+                Problem::fields(vec![FieldError { pointer: "/frames".to_owned(), detail }])
+            })?
+        }
+    };
+    let frames: Vec<_> = counts.into_iter().filter_map(|id| layout.framing(source.id, &source.value, id)).collect();
     Ok(Json(Common::of(source.value.geometry.source(), &frames).into()))
 }
 

@@ -9,8 +9,7 @@ use ratiomet_core::subject::SubjectSpec;
 use ratiomet_store::{Record, Store, StoreError};
 use ratiomet_wire::problem::{FieldError, Problem};
 use ratiomet_wire::project::{
-    ChoiceValues, Conversion, Preview, PreviewRequest, ProposalResult, RoundingCostResult, read_choice_patch,
-    read_preview,
+    ChoiceSet, Conversion, Preview, PreviewRequest, ProposalResult, RoundingCostResult, read_choice_patch, read_preview,
 };
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -128,7 +127,7 @@ async fn get_conversion(
         ("frame" = i32, Path, description = "The frame's number"),
         ("If-Match" = String, Header, description = "The version that the change starts from; 0 while untouched"),
     ),
-    request_body = ChoiceValues,
+    request_body = ChoiceSet,
     responses(
         (status = 200, body = Conversion),
         (status = 412, description = "Changed meanwhile; current holds the conversion", body = Problem, content_type = "application/problem+json"),

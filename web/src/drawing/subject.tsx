@@ -1,0 +1,47 @@
+import type { Subject } from "../api/client";
+import type { Box } from "./box";
+
+function share(text: string | number): number {
+  const [above, below = "1"] = String(text).split(/[/:]/);
+  return Number(above) / Number(below) || 0;
+}
+
+/** Where a subject stands in the drawing of a whole upright picture. */
+export function subjectIn(subject: Subject, whole: Box): Box {
+  return {
+    x: whole.x + share(subject.x) * whole.width,
+    y: whole.y + share(subject.y) * whole.height,
+    width: share(subject.width) * whole.width,
+    height: share(subject.height) * whole.height,
+  };
+}
+
+/** A subject: its four corners, so that the picture inside stays free. */
+export function SubjectMark({ box, named, within }: { box: Box; named?: boolean; within?: Box }) {
+  const { x, y, width, height } = box;
+  const [left, right] = within
+    ? [within.x, within.x + within.width]
+    : [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
+  const middle = x + width / 2;
+  const readable = middle - 26 > left && middle + 26 < right;
+  const arm = Math.max(4, Math.min(12, width / 3, height / 3));
+  const corner = (cx: number, cy: number, right: number, down: number) =>
+    `M${cx} ${cy + arm * down}V${cy}H${cx + arm * right}`;
+  return (
+    <g className="d-subject">
+      <path
+        d={[
+          corner(x, y, 1, 1),
+          corner(x + width, y, -1, 1),
+          corner(x, y + height, 1, -1),
+          corner(x + width, y + height, -1, -1),
+        ].join("")}
+      />
+      {named && readable && (
+        <text x={middle} y={y - 5} textAnchor="middle">
+          subject
+        </text>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,160 @@
+import { useQueries } from "@tanstack/react-query";
+import { Button } from "react-bootstrap";
+import type { Crossing, Frame, FramingValues, Source } from "../../api/client";
+import { conversionPreview } from "../../api/queries";
+import { CrossingDrawing } from "../../drawing/crossing";
+import { SeverityMark } from "../../drawing/marks";
+import { count, percent, short } from "../../drawing/numbers";
+import { METHODS, methodName } from "../../shell/methods";
+import { sizeText } from "../board/summary";
+import { isMoved, plainFraming } from "../board/useChooseFraming";
+import { asNumber } from "./slide";
+import type { Candidate, Framing } from "./useFraming";
+
+/** The most framings that are pinned to one conversion. */
+const MOST_PINS = 6;
+
+export const same = (a: FramingValues, b: FramingValues) =>
+  a.method === b.method &&
+  asNumber(a.zoom) === asNumber(b.zoom) &&
+  a.shift.every((shift, at) => asNumber(shift) === asNumber(b.shift[at]));
+
+/** A framing in a few words. */
+function framingText({ method, zoom, shift }: FramingValues): string {
+  const parts = [methodName(method)];
+  if (asNumber(zoom) !== 1) parts.push(`× ${short(asNumber(zoom), 3)}`);
+  if (shift.some((each) => asNumber(each) !== 0))
+    parts.push(shift.map((each) => short(asNumber(each), 0)).join(", "));
+  return parts.join(" ");
+}
+
+/** The framings that are pinned here, then every method. */
+export function candidatesOf(pins: readonly FramingValues[]): (Candidate & { pin?: number })[] {
+  return [
+    ...pins.map((framing, at) => ({ name: `Pin ${at + 1}: ${framingText(framing)}`, framing, pin: at })),
+    ...METHODS.map(({ id, name }) => ({ name, framing: plainFraming(id) })),
+  ];
+}
+
+interface Props {
+  source: Source;
+  frame: Frame;
+  framing: Framing;
+  /** What the conversion is stored as, not what is looked at. */
+  pins: readonly FramingValues[];
+  now: FramingValues;
+  onPin: () => void;
+  onUnpin: (at: number) => void;
+  onFlick: () => void;
+}
+
+/** Methods and pinned framings side by side, with what each costs. */
+export function Candidates({ source, frame, framing, pins, now, onPin, onUnpin, onFlick }: Props) {
+  const { path, peek } = framing;
+  const candidates = candidatesOf(pins);
+  // What the cards are computed from; not the framing, so that they stay while it moves.
+  const stamp = `${source.version}.${frame.version}`;
+  const previews = useQueries({
+    queries: candidates.map(({ framing }) => conversionPreview(path, { own: framing }, stamp)),
+  });
+  return (
+    <section className="side-by-side" aria-label="Framings side by side">
+      <div className="side-head">
+        <h2>Side by side</h2>
+        <small>what each keeps, covers, enlarges and bends</small>
+        <div className="end">
+          <Button size="sm" disabled={pins.length >= MOST_PINS} aria-keyshortcuts="P" onClick={onPin}>
+            Pin this <kbd>P</kbd>
+          </Button>
+          <Button
+            size="sm"
+            active={peek !== null}
+            aria-pressed={peek !== null}
+            aria-keyshortcuts="F"
+            title="Between what it is and the framing last looked at"
+            onClick={onFlick}
+          >
+            Flick <kbd>F</kbd>
+          </Button>
+        </div>
+      </div>
+      <div className="cards">
+        {candidates.map((candidate, at) => {
+          const answer = previews[at]?.data;
+          const crossing = answer?.sound ? answer.value.crossing : undefined;
+          const chosen = same(now, candidate.framing) && (candidate.pin !== undefined || !isMoved(now));
+          const looked = peek?.name === candidate.name;
+          const method = METHODS.find(({ id }) => id === candidate.framing.method);
+          return (
+            <div key={candidate.name} className={`method-card ${looked ? "looked" : ""}`}>
+              <button
+                type="button"
+                className="choose"
+                aria-pressed={chosen}
+                title={candidate.pin === undefined ? method?.does : candidate.name}
+                onClick={() => framing.takeFraming(candidate.framing)}
+              >
+                <span className="row-1">
+                  <b>
+                    {candidate.pin === undefined ? candidate.name : `Pin ${candidate.pin + 1}`}{" "}
+                    {method && candidate.pin === undefined && <kbd>{method.key.toUpperCase()}</kbd>}
+                  </b>
+                  <span className="num">{crossing && sizeText(crossing.native_percent)}</span>
+                  <SeverityMark severity={crossing?.severity} />
+                </span>
+                <span className="card-drawing">
+                  {crossing && <CrossingDrawing crossing={crossing} frame={frame} width={120} height={40} />}
+                </span>
+                <Costs crossing={crossing} />
+              </button>
+              <span className="card-tools">
+                <button
+                  type="button"
+                  aria-label={`Look at ${candidate.name}`}
+                  aria-pressed={looked}
+                  onClick={() => framing.setPeek(looked ? null : candidate)}
+                >
+                  look
+                </button>
+                {candidate.pin !== undefined && (
+                  <button
+                    type="button"
+                    aria-label={`Take off pin ${candidate.pin + 1}`}
+                    onClick={() => onUnpin(candidate.pin ?? 0)}
+                  >
+                    ×
+                  </button>
+                )}
+              </span>
+            </div>
+          );
+        })}
+      </div>
+    </section>
+  );
+}
+
+/** What a framing costs, in three lines. Their room is kept while it is worked out, so that nothing jumps. */
+function Costs({ crossing }: { crossing?: Crossing }) {
+  return costs(crossing).map((cost, at) => (
+    // biome-ignore lint/suspicious/noArrayIndexKey: the costs stand in one order
+    <span key={at} className="num quiet">
+      {cost}
+    </span>
+  ));
+}
+
+function costs(crossing?: Crossing): string[] {
+  if (!crossing) return ["\u00a0", "\u00a0", "\u00a0"];
+  const scale = Math.max(...crossing.scale);
+  const bend = crossing.distortion;
+  const third =
+    bend !== 0
+      ? `bends ${percent(Math.abs(bend))} %`
+      : scale > 1
+        ? `enlarges ${short(scale, 2)}×`
+        : crossing.findings.length > 0
+          ? count(crossing.findings.length, "finding")
+          : "no findings";
+  return [`keeps ${percent(crossing.kept)} %`, `covers ${percent(crossing.covered)} %`, third];
+}

@@ -1,0 +1,216 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import type { Frame, JudgedFinding, Proposal, Source } from "../../api/client";
+import { proposalsQuery } from "../../api/queries";
+import { useEdit } from "../../api/useEdit";
+import { CrossingDrawing } from "../../drawing/crossing";
+import { SeverityMark } from "../../drawing/marks";
+import { rate, short } from "../../drawing/numbers";
+import { barsText } from "../board/summary";
+import type { Framing } from "./useFraming";
+
+interface Props {
+  project: number;
+  source: Source;
+  frame: Frame;
+  framing: Framing;
+}
+
+/** What the plan says about itself, what would help, and what was accepted. */
+export function Checks({ project, source, frame, framing }: Props) {
+  const { shown, path, typed, entry, peek } = framing;
+  const resting = !typed && !entry && !peek;
+  const { data: proposals } = useQuery({ ...proposalsQuery(path), enabled: resting });
+  const findings = shown.findings;
+  const { cadence } = shown.crossing;
+  return (
+    <>
+      <div className="sheet-head rule mt-2">
+        <h2>Checks</h2>
+      </div>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it may be longer than its room, and keys scroll it */}
+      <ul className="findings scroll" tabIndex={0}>
+        {findings.map((finding) => (
+          <Check
+            key={finding.code}
+            project={project}
+            frame={frame}
+            finding={finding}
+            framing={framing}
+            proposals={(resting && proposals?.filter(({ against }) => against === finding.code)) || []}
+          />
+        ))}
+        {cadence && !cadence.mixed && (
+          <Good>
+            {rate(source.values.rate)} in {rate(frame.values.rate)}: {cadence.words}.
+          </Good>
+        )}
+        {!findings.some(({ code }) => code === "distorted") && <Good>Circles stay round.</Good>}
+        {!findings.some(({ code }) => code.startsWith("enlarged")) && (
+          <Good>No stored pixel is enlarged.</Good>
+        )}
+        {source.values.subject && !findings.some(({ code }) => code === "subject_cut") && (
+          <Good>The subject is whole.</Good>
+        )}
+      </ul>
+    </>
+  );
+}
+
+function Good({ children }: { children: React.ReactNode }) {
+  return (
+    <li className="quiet">
+      <SeverityMark severity={null} />
+      <span>{children}</span>
+    </li>
+  );
+}
+
+interface CheckProps {
+  project: number;
+  frame: Frame;
+  finding: JudgedFinding;
+  framing: Framing;
+  proposals: Proposal[];
+}
+
+/** One finding, with what would help and why it may stay. */
+function Check({ project, frame, finding, framing, proposals }: CheckProps) {
+  const [open, setOpen] = useState<"help" | "accept" | null>(null);
+  const [reason, setReason] = useState("");
+  const edit = useEdit(project);
+  const { code, severity, message, accepted, lapsed } = finding;
+  const { path } = framing;
+  const standing = accepted && !lapsed;
+  const judge = async (reason: string | null) => {
+    const { done } = await edit({
+      edit: "judge_finding",
+      conversions: [[path.source, path.frame]],
+      code,
+      reason,
+    });
+    if (done) {
+      setOpen(null);
+      setReason("");
+    }
+  };
+  return (
+    <li className={standing ? "accepted" : undefined}>
+      <SeverityMark severity={standing ? null : severity} />
+      <div className="check">
+        <span>{message}</span>
+        {standing && (
+          <small>
+            Accepted: {accepted.reason}{" "}
+            <Button size="sm" variant="plain" onClick={() => judge(null)}>
+              Open again
+            </Button>
+          </small>
+        )}
+        {lapsed && accepted && (
+          <small>
+            Accepted before ({accepted.reason}), when it said: {accepted.said}
+          </small>
+        )}
+        {!standing && (
+          <span className="check-tools">
+            {proposals.length > 0 && (
+              <Button
+                size="sm"
+                aria-expanded={open === "help"}
+                active={open === "help"}
+                onClick={() => setOpen(open === "help" ? null : "help")}
+              >
+                What helps · {proposals.length}
+              </Button>
+            )}
+            {severity !== "note" && (
+              <Button
+                size="sm"
+                aria-expanded={open === "accept"}
+                active={open === "accept"}
+                onClick={() => setOpen(open === "accept" ? null : "accept")}
+              >
+                Accept …
+              </Button>
+            )}
+          </span>
+        )}
+        {open === "accept" && !standing && (
+          <form
+            className="accept"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (reason.trim()) judge(reason.trim());
+            }}
+          >
+            <input
+              autoFocus
+              aria-label={`Why this may stay: ${message}`}
+              placeholder="why it may stay"
+              maxLength={120}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === "Escape") {
+                  event.stopPropagation();
+                  setOpen(null);
+                }
+              }}
+            />
+            <Button size="sm" type="submit" disabled={!reason.trim()}>
+              Accept
+            </Button>
+          </form>
+        )}
+        {open === "help" &&
+          proposals.map((proposal) => (
+            <Help
+              key={proposal.words}
+              proposal={proposal}
+              frame={frame}
+              onTake={async () => {
+                framing.drop();
+                await edit(proposal.edit);
+                setOpen(null);
+              }}
+            />
+          ))}
+      </div>
+    </li>
+  );
+}
+
+const REACH: Record<string, string> = {
+  conversion: "this conversion",
+  source: "the source, in every frame",
+  frame: "the frame, for every source",
+};
+
+/** What would come of a remedy, before it is taken. */
+function Help({ proposal, frame, onTake }: { proposal: Proposal; frame: Frame; onTake: () => void }) {
+  const { words, reach, after, adds } = proposal;
+  const bars = barsText(after.bars);
+  const drawn: Frame = { ...frame, values: proposal.frame, shape: proposal.shape };
+  return (
+    <div className="remedy">
+      <CrossingDrawing crossing={after} frame={drawn} width={64} height={48} />
+      <div>
+        <b>{words}</b>
+        <small className="num">
+          keeps {short(after.kept * 100, 1)} %, covers {short(after.covered * 100, 1)} %
+          {bars ? `, ${bars}` : ""}
+        </small>
+        <small>
+          <SeverityMark severity={after.severity} size={9} />{" "}
+          {adds.length > 0 ? `brings: ${adds.map((code) => code.replaceAll("_", " ")).join(", ")}; ` : ""}
+          changes {REACH[reach]}
+        </small>
+      </div>
+      <Button size="sm" aria-label={`Take: ${words}`} onClick={onTake}>
+        Take
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,69 @@
+import { useState } from "react";
+
+/** What is drawn over the frame to help the eye. */
+export interface Guides {
+  safe: boolean;
+  ratios: boolean;
+  thirds: boolean;
+}
+
+/** The corners of a frame, as parts of its width and height. */
+export const CORNERS = {
+  "top left": [0, 0],
+  "top right": [1, 0],
+  "bottom left": [0, 1],
+  "bottom right": [1, 1],
+} as const;
+
+export type Corner = keyof typeof CORNERS;
+
+/** Screen pixels per delivery pixel, in percent. */
+export const MAGNIFICATIONS: readonly number[] = [100, 200, 400, 800];
+
+/** How the frame is looked at. It moves nothing: that is what the framing's zoom does. */
+export interface View {
+  corner: Corner | null;
+  percent: number;
+}
+
+const KEPT = "ratiomet.guides";
+
+function kept(): Guides {
+  const first: Guides = { safe: true, ratios: true, thirds: false };
+  try {
+    return { ...first, ...JSON.parse(localStorage.getItem(KEPT) ?? "{}") };
+  } catch {
+    return first;
+  }
+}
+
+/** The guides, kept from visit to visit, and the view. */
+export function useView() {
+  const [guides, setGuides] = useState(kept);
+  const [view, setView] = useState<View>({ corner: null, percent: 800 });
+  const corners = [null, ...Object.keys(CORNERS)] as (Corner | null)[];
+  return {
+    guides,
+    setGuides: (next: Guides) => {
+      try {
+        localStorage.setItem(KEPT, JSON.stringify(next));
+      } catch {
+        // A browser that keeps nothing still shows them.
+      }
+      setGuides(next);
+    },
+    view,
+    setView,
+    /** The whole frame, then one corner after the other. */
+    nextCorner: () =>
+      setView((now) => ({
+        ...now,
+        corner: corners[(corners.indexOf(now.corner) + 1) % corners.length] ?? null,
+      })),
+    nextPercent: () =>
+      setView((now) => {
+        const at = MAGNIFICATIONS.indexOf(now.percent);
+        return { ...now, percent: MAGNIFICATIONS[(at + 1) % MAGNIFICATIONS.length] ?? 100 };
+      }),
+  };
+}
