@@ -199,8 +199,7 @@ pub fn framing_for(source: &Source, frame: &DeliveryFrame, framing: &Framing, en
             let size = Placement::of(&source.upright(), frame, &zoomed).size;
             Axis::BOTH.into_iter().try_fold(zoomed, |framing, axis| {
                 let travel = (size.along(axis) - area.size.along(axis)).abs().half();
-                let to = shift.of(axis) * &factor;
-                let held = if shift.of(axis).abs() <= *plan.travel.of(axis) { within(to, &travel) } else { to };
+                let held = within(shift.of(axis) * &factor, &travel);
                 moved(&framing, axis, held)
             })
         }

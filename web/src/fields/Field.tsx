@@ -15,6 +15,8 @@ interface TextProps extends Common {
   autoFocus?: boolean;
   /** What an empty field means. */
   empty?: string;
+  /** What is to be said of the value, beside the label. */
+  aside?: string;
   onText: (text: string) => void;
   /** Keep what was typed: Enter, or leaving the field. */
   onDone?: () => void;
@@ -34,6 +36,7 @@ export function Field({
   className,
   autoFocus,
   empty,
+  aside,
   onFocus,
   onText,
   onDone,
@@ -54,6 +57,7 @@ export function Field({
   return (
     <div className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
       <label htmlFor={id}>{label}</label>
+      {aside && <small className="said">{aside}</small>}
       <div className="entry">
         <Form.Control
           id={id}

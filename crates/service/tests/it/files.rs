@@ -8,6 +8,13 @@ use crate::support::Server;
 /// A board without the numbers of its records, which are new after an import.
 fn plans(board: &Value) -> Value {
     let mut board = board.clone();
+    // Ways name frames by their numbers: here by their places.
+    let numbers: Vec<Value> =
+        board["frames"].as_array().expect("a list").iter().map(|frame| frame["id"].clone()).collect();
+    for frame in board["frames"].as_array_mut().expect("a list") {
+        let through = &mut frame["values"]["through"];
+        *through = json!(numbers.iter().position(|number| number == through));
+    }
     for list in ["sources", "frames"] {
         for record in board[list].as_array_mut().expect("a list") {
             record["id"].take();

@@ -107,14 +107,14 @@ async fn the_window_on_the_source_is_the_other_end_of_the_same_thing() {
     let pixels =
         "const b = document.querySelector('.on-source .d-edge').getBoundingClientRect(); return b.width / 4608";
     let k = browser.run(pixels).await.as_f64().expect("a number");
-    browser.drag(".on-source svg.grip", 40.0, 0.0, 10).await;
+    browser.drag(".on-source svg.grip", 56.0, 0.0, 10).await;
     let moved = changed(&server, &start).await;
     // The window goes with the pointer, the picture in the frame the other way.
     assert!(window(&moved) > window(&start), "{} is not right of {}", window(&moved), window(&start));
     assert!(shift(&moved)[0] < 0.0);
     // The drawing has kept its place and size meanwhile.
     assert_eq!(browser.run(pixels).await.as_f64(), Some(k));
-    let expected = window(&start) + 40.0 / k;
+    let expected = window(&start) + 56.0 / k;
     assert!((window(&moved) - expected).abs() <= 3.0, "{} is not {expected}", window(&moved));
     browser.console_is_empty().await;
     browser.close().await;

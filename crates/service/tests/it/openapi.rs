@@ -85,7 +85,10 @@ async fn documented_fields_are_the_fields_that_are_read() {
     case("ProjectValues", "/projects", unknown.clone(), "").await;
     case("SourceValues", "/shape/source", unknown.clone(), "").await;
     case("FrameValues", "/shape/frame", unknown.clone(), "").await;
-    case("ChoiceValues", "/projects/1/conversions/1/17/preview", unknown.clone(), "").await;
+    case("PreviewRequest", "/projects/1/conversions/1/17/preview", unknown.clone(), "").await;
+    let preview = |field: &str| serde_json::json!({ field: unknown });
+    case("FramingChoice", "/projects/1/conversions/1/17/preview", preview("own"), "/own").await;
+    case("EntryRequest", "/projects/1/conversions/1/17/preview", preview("entry"), "/entry").await;
     for (schema, kind) in [
         ("CadenceRequest", "cadence"),
         ("ChainRequest", "chain"),

@@ -87,7 +87,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     let shown: f64 = dial(&browser, "over fit").await.parse().expect("a number");
     assert!((shown - expected).abs() < 0.000_05, "{shown} is not {expected}");
     let width = plan["window"]["width"]["value"].as_f64().expect("a number");
-    let copied: f64 = dial(&browser, "window width").await.parse().expect("a number");
+    let copied: f64 = dial(&browser, "window size, width").await.parse().expect("a number");
     assert!((copied - width).abs() < 0.000_05, "{copied} is not {width}");
     browser.click(browser.see("button[aria-label^='Copy over fit:']").await).await;
     browser.says("copied").await;
@@ -95,7 +95,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     // All of it is there after a reload.
     browser.client.refresh().await.expect("a reload");
     browser.says("Circles stay round.").await;
-    assert_eq!(dial(&browser, "window width").await, copied.to_string());
+    assert_eq!(dial(&browser, "window size, width").await, copied.to_string());
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -266,7 +266,7 @@ async fn zoom_and_shift_answer_while_they_are_typed() {
     assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["version"], 0);
     browser.fill("shift right", "-120").await;
     browser.until("!document.body.innerText.includes('Moved past')").await;
-    assert_eq!(dial(&browser, "centre offset right").await, "-120");
+    assert_eq!(dial(&browser, "centre offset, right").await, "-120");
     browser.keys(ENTER).await;
     browser.until("document.querySelector('button[aria-keyshortcuts=r]').disabled === false").await;
     let stored = server.get("/projects/1/conversions/2/22").await.ok();
@@ -449,7 +449,7 @@ async fn braces_and_brackets_step_through_the_conversions() {
     browser.says("A014 Furnace mouth").await;
     assert!(browser.path().await.ends_with("/board/1/17"));
     // A card of the methods side by side chooses its method.
-    browser.click(browser.see(".method-card[title^='each axis']").await).await;
+    browser.click(browser.see(".choose[title^='each axis']").await).await;
     browser.says("Circles come out").await;
     assert_eq!(server.get("/projects/1/conversions/1/17").await.ok()["framing"]["method"], "stretch");
     browser.press("Follow").await;

@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use super::edit::{EditRequest, FrameSet, SourceSet};
 use super::history::number;
 use super::screens::Crossing;
-use super::values::{AcceptedFinding, ChoiceValues, FrameValues, FramingChoice, read_choice_parts, safe_area_texts};
+use super::values::{AcceptedFinding, ChoiceValues, FrameValues, FramingChoice, read_own, safe_area_texts};
 use crate::calc::{CadenceResult, ConversionResult, EdgesResult, FindingResult, SeverityName};
 use crate::geometry::FrameShape;
 use crate::number::{AxesResult, ExactNumber, FractionText, RectResult};
@@ -196,7 +196,7 @@ pub struct Preview {
 /// Reads what is to be previewed.
 pub fn read_preview(field: &Field<'_>) -> Option<Preview> {
     let object = field.object()?;
-    let patch = read_choice_parts(&object);
+    let own = read_own(&object);
     let entry = object.nullable("entry", read_entry);
     let like = object.nullable("like", |field| {
         let accepted = "a pair of numbers, [source, frame]";
@@ -206,7 +206,7 @@ pub fn read_preview(field: &Field<'_>) -> Option<Preview> {
         }
     });
     object.done()?;
-    Some(Preview { patch: patch?, entry: entry?, like: like? })
+    Some(Preview { patch: ChoicePatch { own: own?, ..ChoicePatch::default() }, entry: entry?, like: like? })
 }
 
 fn read_entry(field: &Field<'_>) -> Option<dial_in::Entry> {

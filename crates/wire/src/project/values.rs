@@ -440,14 +440,19 @@ pub fn read_choice_patch(field: &Field<'_>) -> Option<ChoicePatch> {
     patch
 }
 
-pub(super) fn read_choice_parts(object: &Object<'_>) -> Option<ChoicePatch> {
-    let own = object.optional(
+/// Reads a framing of its own, or none, if that is given.
+pub(super) fn read_own(object: &Object<'_>) -> Option<Option<Option<FramingSpec>>> {
+    object.optional(
         "own",
         || None,
         |field| {
             if field.is_null() { Some(Some(None)) } else { read_framing_choice(field).map(|own| Some(Some(own))) }
         },
-    );
+    )
+}
+
+pub(super) fn read_choice_parts(object: &Object<'_>) -> Option<ChoicePatch> {
+    let own = read_own(object);
     let accepted = object.optional("accepted", || None, |field| read_accepted(field).map(Some));
     let pins = object.optional(
         "pins",

@@ -91,6 +91,7 @@ export function Candidates({ source, frame, framing, pins, now, onPin, onUnpin, 
                 type="button"
                 className="choose"
                 aria-pressed={chosen}
+                aria-keyshortcuts={candidate.pin === undefined ? method?.key : undefined}
                 title={candidate.pin === undefined ? method?.does : candidate.name}
                 onClick={() => framing.takeFraming(candidate.framing)}
               >

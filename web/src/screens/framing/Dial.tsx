@@ -28,7 +28,7 @@ function numbersOf(convention: Convention, pair: { x: Exact; y: Exact }) {
 /** The same placement in each of the numbers that editing programs ask for; each can be typed into. */
 export function Dial({ framing }: { framing: Framing }) {
   const { shown, path, typed, entry, peek } = framing;
-  const [digits, setDigits] = useState(() => Number(localStorage.getItem(DIGITS) ?? 3));
+  const [digits, setDigits] = useState(() => Number(localStorage.getItem(DIGITS) ?? 4));
   const [helps, setHelps] = useState(false);
   const [parts, setParts] = useState(() => localStorage.getItem(PARTS) === "parts");
   const { tell } = useNotices();
@@ -205,6 +205,11 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
           {copied ? <path d="M2 6.5 5 9.5 10.5 2.5" /> : <path d="M3.5 1.5h7v7M1.5 3.5h7v7h-7Z" />}
         </svg>
       </button>
+      {copied && (
+        <span className="told" role="status">
+          copied
+        </span>
+      )}
       {wrong && (
         <span className="wrong" role="alert">
           Accepted: {wrong}{" "}

@@ -135,7 +135,8 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
       <div className="fields">
         <Field
           className="wide"
-          label={`zoom${resting.zoom ? ` · ${resting.zoom}` : ""}`}
+          label="zoom"
+          aside={resting.zoom}
           unit="×"
           value={shownNumber(move.zoom, typed)}
           wrong={wrongAt(problem, "/own/zoom")}
@@ -143,7 +144,8 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
           {...field}
         />
         <Field
-          label={`shift right${resting.x ? ` · ${resting.x}` : ""}`}
+          label="shift right"
+          aside={resting.x}
           unit="px"
           value={shownNumber(move.x, typed)}
           wrong={wrongAt(problem, "/own/shift/0")}
@@ -151,7 +153,8 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
           {...field}
         />
         <Field
-          label={`shift down${resting.y ? ` · ${resting.y}` : ""}`}
+          label="shift down"
+          aside={resting.y}
           unit="px"
           value={shownNumber(move.y, typed)}
           wrong={wrongAt(problem, "/own/shift/1")}

@@ -175,7 +175,7 @@ export function Framing(props: Props) {
           </Button>
         </div>
       </div>
-      <div className="framing">
+      <div className="framing" data-of={`${source.id}/${frame.id}`}>
         <SourcePanel
           project={project.id}
           source={source}

@@ -6,6 +6,8 @@ export interface Move {
   zoom: string;
   x: string;
   y: string;
+  /** Whether it stays where the subject puts it, whatever x and y are meanwhile. */
+  around?: boolean;
 }
 
 export const moveOf = ({ zoom, shift }: FramingValues): Move => ({
@@ -103,7 +105,7 @@ export function dragged({ start, by, conversion, k, straight, free }: Drag): Mov
 /** The move after a nudge by whole delivery pixels. */
 export function nudged(move: Move, x: number, y: number): Move {
   const by = (text: string, pixels: number) => (pixels === 0 ? text : written(asNumber(text) + pixels, 3));
-  return { ...move, x: by(move.x, x), y: by(move.y, y) };
+  return { zoom: move.zoom, x: by(move.x, x), y: by(move.y, y) };
 }
 
 /** The move at another size, with a point of the picture held in place; the point from the area's middle. */

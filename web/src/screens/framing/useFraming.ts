@@ -37,18 +37,22 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const [entry, setEntry] = useState<Entry | null>(null);
   const [peek, setPeek] = useState<Candidate | null>(null);
   const [waits, setWaits] = useState(false);
-  const stored = moveOf(conversion.placed);
-  const move = peek ? moveOf(peek.framing) : (typed ?? stored);
+  // What was chosen and is on its way to the server: keys that come faster go on from there.
+  const chosen = useRef<FramingValues | null>(null);
+  const current = (): Move => {
+    const { framing, placed } = chosen.current
+      ? { framing: chosen.current, placed: chosen.current }
+      : conversion;
+    return { ...moveOf(placed), around: framing.method === "subject" };
+  };
+  const move = peek ? moveOf(peek.framing) : (typed ?? current());
 
   /** The framing of a move. A picture that is taken off its subject's place gets one of its own. */
-  const framingOf = ({ zoom, x, y }: Move): FramingValues => {
-    const { framing, placed } = conversion;
-    const kept = framing.method !== "subject" || (x === stored.x && y === stored.y);
-    return {
-      method: kept ? framing.method : placed.method,
-      zoom: zoom.trim(),
-      shift: framing.method === "subject" && kept ? framing.shift : [x.trim(), y.trim()],
-    };
+  const framingOf = ({ zoom, x, y, around }: Move): FramingValues => {
+    const { method, shift } = chosen.current ?? conversion.framing;
+    if (around)
+      return { method: "subject", zoom: zoom.trim(), shift: method === "subject" ? shift : ["0", "0"] };
+    return { method: method === "subject" ? "fill" : method, zoom: zoom.trim(), shift: [x.trim(), y.trim()] };
   };
 
   const key = { source: source.id, frame: frame.id };
@@ -83,7 +87,9 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const put = async (own: FramingValues | null) => {
     const before = latest.current.typed;
     const keeps = before !== null || entry !== null;
+    chosen.current = own;
     const set = await choose(key, conversion.version, own, what, keeps);
+    if (chosen.current === own) chosen.current = null;
     if (set === "unreachable") {
       setWaits(keeps);
       stopWaiting();
@@ -109,7 +115,7 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
       setPeek(null);
     }
   };
-  const now = () => latest.current.typed ?? moveOf(conversion.placed);
+  const now = () => latest.current.typed ?? current();
   const drop = () => {
     stopWaiting();
     setWaits(false);
@@ -141,7 +147,7 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     raw.current *= factor;
     const zoom = zoomNear(raw.current, shown.rests.zoom);
     const middle = about.x === 0 && about.y === 0;
-    soon(middle && conversion.framing.method === "subject" ? { ...from, zoom } : sized(from, zoom, about));
+    soon(middle && from.around ? { ...from, zoom } : sized(from, zoom, about));
   };
 
   const start = useRef(move);
@@ -178,7 +184,10 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     /** Whether the server is not there: the drawing goes on by itself. */
     away: waits || (ask !== null && answer.isError && !(answer.error instanceof Refused)),
     handles,
-    edit: (part: Partial<Move>) => take({ ...now(), ...part }),
+    edit: (part: Partial<Move>) => {
+      const from = now();
+      take({ ...from, ...part, around: from.around && part.x === undefined && part.y === undefined });
+    },
     commit,
     drop,
     nudge: (x: number, y: number) => soon(nudged(now(), x, y)),
@@ -189,8 +198,7 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
       const clean = nextClean(from.zoom, shown.rests.zoom, up);
       if (!clean) return;
       raw.current = clean.at.value;
-      const kept = conversion.framing.method === "subject";
-      soon(kept ? { ...from, zoom: clean.text } : sized(from, clean.text, { x: 0, y: 0 }));
+      soon(from.around ? { ...from, zoom: clean.text } : sized(from, clean.text, { x: 0, y: 0 }));
     },
     setMethod: (method: Method | null) => {
       // The method takes zoom and shift away, those that still wait to be stored as well.

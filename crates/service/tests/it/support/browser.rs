@@ -267,6 +267,16 @@ impl Browser {
         self.client.perform_actions(actions).await.expect("a drag");
     }
 
+    /// Fingers on the page: each step says where all of them are; the last one lifts them.
+    pub async fn touch(&self, steps: &[&[(f64, f64)]]) {
+        for (at, fingers) in steps.iter().enumerate() {
+            let kind = if at == 0 { "touchStart" } else { "touchMove" };
+            let points: Vec<_> = (0..).zip(*fingers).map(|(id, (x, y))| json!({ "x": x, "y": y, "id": id })).collect();
+            self.devtools("Input.dispatchTouchEvent", json!({ "type": kind, "touchPoints": points })).await;
+        }
+        self.devtools("Input.dispatchTouchEvent", json!({ "type": "touchEnd", "touchPoints": [] })).await;
+    }
+
     async fn perform(&self, actions: KeyActions) -> Result<(), CmdError> {
         self.client.perform_actions(actions).await
     }

@@ -85,8 +85,13 @@ impl Server {
     }
 
     pub fn start_on(command: &str, data: &Path, more: &[&str]) -> Self {
+        Self::start_at(command, "127.0.0.1:0", data, more)
+    }
+
+    /// Starts at an address, such as that of a server which has gone.
+    pub fn start_at(command: &str, listen: &str, data: &Path, more: &[&str]) -> Self {
         let mut child = program()
-            .args([command, "--listen", "127.0.0.1:0", "--data"])
+            .args([command, "--listen", listen, "--data"])
             .arg(data)
             .args(more)
             .stdout(Stdio::piped())

@@ -1,0 +1,281 @@
+//! What helps against findings, what was accepted, subjects, and ways through working frames.
+
+use ratiomet_core::fraction::Written;
+use ratiomet_core::project::*;
+use ratiomet_core::safe_area::SafeArea;
+use ratiomet_core::subject::{Share, SubjectSpec};
+use ratiomet_core::*;
+
+use crate::clips::{clip, delivered, framed, name, squeeze, with};
+
+const FIT: Placing = Placing::By(Method::Fit);
+const FILL: Placing = Placing::By(Method::Fill);
+
+fn codes(crossing: &Crossing) -> Vec<&'static str> {
+    crossing.plan.findings.iter().map(Finding::code).collect()
+}
+
+fn subject(sides: [&str; 4]) -> SubjectSpec {
+    SubjectSpec::new(sides.map(|side| Written::parse(side, Share::parse).expect("a share"))).expect("a subject")
+}
+
+fn marked(footage: &Footage, sides: [&str; 4]) -> Footage {
+    Footage { subject: Some(subject(sides)), ..footage.clone() }
+}
+
+/// The words of what helps against a finding, each with what is found afterwards.
+#[track_caller]
+fn helps(
+    footage: &Footage,
+    frame: &Deliverable,
+    choice: &Choice,
+    board: Placing,
+    code: &str,
+) -> Vec<(String, Vec<&'static str>)> {
+    let now = Crossing::of(footage, frame, choice, board);
+    assert!(codes(&now).contains(&code), "{code} is not in {:?}", codes(&now));
+    let all = Proposal::all(footage, frame, choice, board, &now);
+    all.into_iter()
+        .filter(|proposal| proposal.against == code)
+        .map(|proposal| (proposal.words, codes(&proposal.after)))
+        .collect()
+}
+
+fn framing(method: Method, zoom: &str, shift: [&str; 2]) -> Choice {
+    let shift = shift.map(|shift| Written::parse(shift, Shift::parse).expect("a shift"));
+    let [shift_x, shift_y] = shift;
+    let zoom = Written::parse(zoom, Zoom::parse).expect("a zoom");
+    Choice::of(FramingSpec { method: method.into(), zoom, shift_x, shift_y })
+}
+
+#[test]
+fn each_finding_has_its_remedies_and_they_help() {
+    #[track_caller]
+    fn case(footage: &Footage, frame: &Deliverable, choice: &Choice, code: &str, expected: &[&str]) {
+        let helps = helps(footage, frame, choice, FIT, code);
+        let words: Vec<_> = helps.iter().map(|(words, _)| words.as_str()).collect();
+        assert_eq!(words, expected, "{code}");
+    }
+    let follows = Choice::default();
+    let hd = delivered("HD", 1920, 1080);
+    let ratio = |text: &str| Written::parse(text, DisplayRatio::parse).expect("a ratio");
+    let masked = framed(&hd, &FramePatch { picture_ratio: Some(Some(ratio("2.00"))), ..FramePatch::default() });
+    case(&clip("scope", 4096, 1716), &hd, &follows, "bars", &["Fill the area instead"]);
+    // 4:3 into a masked frame has black on both axes; without the baked bars only at the sides.
+    let fourthree = clip("4:3", 1440, 1080);
+    case(
+        &fourthree,
+        &masked,
+        &follows,
+        "double_boxed",
+        &["Deliver 1920×960 without baked bars", "Fill the area instead"],
+    );
+    case(
+        &clip("UHD", 3840, 2160),
+        &hd,
+        &framing(Method::Fill, "1", ["5", "0"]),
+        "off_edge",
+        &["Back to the end of its travel"],
+    );
+    case(
+        &clip("scope", 4096, 1716),
+        &hd,
+        &framing(Method::Stretch, "1", ["0", "0"]),
+        "distorted",
+        &["Fill instead of stretching", "Fit instead of stretching"],
+    );
+    // 2.5 times as large: 3 times exactly, or not at all.
+    let small = clip("small", 768, 432);
+    case(&small, &hd, &follows, "enlarged", &["No enlargement: 1:1", "Exactly 3x, and cut what passes the area"]);
+    case(
+        &clip("UHD", 3840, 2160),
+        &delivered("odd", 1921, 1080),
+        &follows,
+        "odd_size",
+        &["Deliver 1922×1080, on the step of 2 pixels"],
+    );
+    case(&clip("UHD", 3840, 2160), &delivered("near", 1910, 1074), &follows, "near_published", &["Make the frame HD"]);
+    case(
+        &clip("phone", 1920, 1080),
+        &delivered("Story", 1080, 1920),
+        &follows,
+        "sideways",
+        &["Stored sideways? Turn it a quarter clockwise", "Stored sideways? Turn it a quarter anticlockwise"],
+    );
+    let fast = SourcePatch { rate: Some(Some(crate::clips::rate("59.94"))), ..SourcePatch::default() };
+    case(
+        &with(&clip("fast", 1920, 1080), &fast),
+        &hd,
+        &follows,
+        "rate_mixed",
+        &["Show every frame once, at another speed"],
+    );
+    let story = delivered("Story", 1080, 1920);
+    case(
+        &clip("UHD", 3840, 2160),
+        &story,
+        &framing(Method::Fill, "1", ["0", "0"]),
+        "mostly_lost",
+        &["Show all of the picture"],
+    );
+}
+
+#[test]
+fn a_remedy_gives_what_it_shows() {
+    let hd = delivered("HD", 1920, 1080);
+    let small = clip("small", 768, 432);
+    let now = Crossing::of(&small, &hd, &Choice::default(), FIT);
+    for proposal in Proposal::all(&small, &hd, &Choice::default(), FIT, &now) {
+        let ProposedChange::Framing(own) = &proposal.change else { continue };
+        let taken = Crossing::of(&small, &hd, &Choice::of((**own).clone()), FIT);
+        assert_eq!(taken.plan.image, proposal.after.plan.image, "{}", proposal.words);
+    }
+    // Exactly three times: the scale is 3, nothing is left over.
+    let three = Proposal::all(&small, &hd, &Choice::default(), FIT, &now);
+    let three = three.iter().find(|proposal| proposal.words.starts_with("Exactly")).expect("3x");
+    assert_eq!(three.after.plan.scale.x, Exact::whole(3));
+}
+
+#[test]
+fn a_squeeze_that_is_missing_or_set_twice_is_asked_about() {
+    #[track_caller]
+    fn case(footage: &Footage, frame: &Deliverable, expected: Option<&str>) {
+        let found = codes(&Crossing::of(footage, frame, &Choice::default(), FILL));
+        let squeeze = found.iter().find(|code| code.starts_with("squeeze"));
+        assert_eq!(squeeze.copied(), expected, "{}", footage.name.as_str());
+    }
+    let set = |footage: &Footage, lens: &str, aspect: &str| {
+        let aspect = Written::parse(aspect, PixelAspect::parse).expect("an aspect");
+        let patch = SourcePatch { squeeze: Some(squeeze(lens)), pixel_aspect: Some(aspect), ..SourcePatch::default() };
+        with(footage, &patch)
+    };
+    let scope = delivered("scope", 4096, 1716);
+    // 6:5 stored, shot at 2x: 2.4, and so the scope frame.
+    let sensor = clip("6:5", 2592, 2160);
+    case(&sensor, &scope, Some("squeeze_missing"));
+    case(&set(&sensor, "2", "1"), &scope, None);
+    case(&set(&sensor, "2", "2"), &scope, Some("squeeze_twice"));
+    case(&set(&clip("tape", 720, 576), "1", "16:11"), &scope, None);
+    // 1440 by 1080 for 16:9: the pixels of ITU-R BT.709 recorders that store 4:3 pixels (common practice).
+    case(&clip("1440", 1440, 1080), &delivered("HD", 1920, 1080), Some("squeeze_missing"));
+    // An open gate of 3:2 is no squeeze.
+    case(&clip("open gate", 4608, 3164), &scope, None);
+    let twice = helps(&set(&sensor, "2", "2"), &scope, &Choice::default(), FILL, "squeeze_twice");
+    assert_eq!(twice.len(), 2);
+    assert!(twice.iter().all(|(_, after)| !after.contains(&"squeeze_twice")));
+}
+
+#[test]
+fn the_subject_is_kept_whole_or_its_loss_is_told() {
+    let story = delivered("Story", 1080, 1920);
+    let plain = clip("UHD", 3840, 2160);
+    // Somebody at the left.
+    let person = marked(&plain, ["0.1", "0.2", "0.15", "0.7"]);
+    let filled = Crossing::of(&person, &story, &Choice::default(), FILL);
+    assert!(codes(&filled).contains(&"subject_cut"));
+    assert!(
+        filled
+            .plan
+            .findings
+            .iter()
+            .any(|finding| finding.to_string() == "Nothing of the subject is seen in this frame.")
+    );
+    let around = Crossing::of(&person, &story, &Choice::default(), Placing::AroundSubject);
+    assert!(!codes(&around).contains(&"subject_cut"));
+    assert_eq!((around.plan.covered.clone(), around.framing.method), (Exact::ONE, Placing::AroundSubject));
+    // The frame is 1215 stored columns wide; the subject is wider.
+    let group = marked(&plain, ["0.1", "0.2", "0.5", "0.7"]);
+    let cut = Crossing::of(&group, &story, &Choice::default(), Placing::AroundSubject);
+    let told: Vec<_> = cut.plan.findings.iter().map(Finding::to_string).collect();
+    assert!(told.contains(&"36.7 % of the subject is cut off in this frame.".to_owned()), "{told:?}");
+    // Without a subject it is filled, and said.
+    let nobody = Crossing::of(&plain, &story, &Choice::default(), Placing::AroundSubject);
+    assert!(codes(&nobody).contains(&"no_subject"));
+    assert_eq!(nobody.placed, Framing::of(Method::Fill));
+}
+
+#[test]
+fn what_was_accepted_holds_until_it_says_something_else() {
+    let hd = delivered("HD", 1920, 1080);
+    let small = clip("small", 1280, 720);
+    let open = Crossing::of(&small, &hd, &Choice::default(), FIT);
+    assert_eq!(open.severity(), Some(Severity::Caution));
+    let finding = open.plan.findings.iter().find(|finding| finding.code() == "enlarged").expect("it is enlarged");
+    let accepted = Acceptance { code: "enlarged".to_owned(), reason: name("archive"), said: finding.to_string() };
+    let choice = Choice { accepted: vec![accepted], ..Choice::default() };
+    let judged = Crossing::of(&small, &hd, &choice, FIT);
+    assert_eq!((judged.severity(), codes(&judged)), (None, codes(&open)));
+    assert!(
+        matches!(judged.judgement(finding), Judgement::Accepted(acceptance) if acceptance.reason.as_str() == "archive")
+    );
+    // Smaller still: what was accepted was another enlargement.
+    let smaller = Crossing::of(&clip("smaller", 640, 360), &hd, &choice, FIT);
+    assert_eq!(smaller.severity(), Some(Severity::Caution));
+    assert!(smaller.plan.findings.iter().any(|finding| matches!(smaller.judgement(finding), Judgement::Lapsed(_))));
+}
+
+#[test]
+fn a_way_through_a_smaller_frame_is_told_where_detail_is_lost() {
+    let (uhd, proxy, master) = (clip("UHD", 3840, 2160), delivered("offline", 1280, 720), delivered("UHD", 3840, 2160));
+    let through = Deliverable { through: Some(7), ..master.clone() };
+    let onward = Deliverable { through: Some(8), ..delivered("HD", 1920, 1080) };
+    let layout = |frames: Vec<(i32, &'static Deliverable)>| Layout::new(frames, [], FIT);
+    let keep = |frame: Deliverable| -> &'static Deliverable { Box::leak(Box::new(frame)) };
+    let all = layout(vec![(7, keep(proxy)), (8, keep(through)), (9, keep(onward))]);
+    assert_eq!(all.way(9), [7, 8, 9]);
+    let chain = all.chain(1, &uhd, 8).expect("a chain");
+    assert_eq!((chain.detail.x.clone(), chain.direct.x.clone()), (Exact::fraction(1, 3), Exact::ONE));
+    let crossing = all.crossing(1, &uhd, 8, None).expect("a crossing");
+    assert_eq!(codes(&crossing), ["detour"]);
+    assert!(
+        crossing.plan.findings[0].to_string().contains("through offline only 33.3 %"),
+        "{:?}",
+        crossing.plan.findings
+    );
+    // 1920 of 3840 pixels were enough, 1280 arrive.
+    let crossing = all.crossing(1, &uhd, 9, None).expect("a crossing");
+    assert!(crossing.plan.findings[0].to_string().contains("through offline and UHD"));
+    // What helps leads straight from the source.
+    let proposals = Proposal::all(
+        &uhd,
+        keep(master.clone()),
+        &Choice::default(),
+        FIT,
+        &all.crossing(1, &uhd, 8, None).expect("it"),
+    );
+    assert!(
+        proposals
+            .iter()
+            .any(|proposal| proposal.words == "Straight from the source" && proposal.after.plan.findings.is_empty())
+    );
+    // A frame that is gone cuts the way, and that is known.
+    let cut = layout(vec![(8, keep(Deliverable { through: Some(7), ..master.clone() }))]);
+    assert_eq!((cut.way(8), cut.is_broken(8)), (vec![8], true));
+    let around = layout(vec![
+        (1, keep(Deliverable { through: Some(2), ..master.clone() })),
+        (2, keep(Deliverable { through: Some(1), ..master })),
+    ]);
+    assert_eq!((around.way(1), around.is_broken(1)), (vec![2, 1], true));
+}
+
+// EBU R 95 (2017), table of production areas for 1920x1080 (from memory): action safe begins 67 pixels
+// in and ends at 1852, graphics safe at 96 and 1823. SMPTE ST 2046-1:2009 gives 93 % and 90 % (from memory).
+#[test]
+fn safe_areas_are_those_of_the_standards() {
+    let hd = Deliverable { safe_areas: vec![SafeArea::EbuR95, SafeArea::SmpteSt2046], ..delivered("HD", 1920, 1080) };
+    let zones = hd.safe_zones();
+    let names: Vec<_> = zones.iter().map(|zone| zone.name.as_str()).collect();
+    assert_eq!(names, ["EBU R 95 action", "EBU R 95 graphics", "ST 2046-1 action", "ST 2046-1 title"]);
+    let first_and_last = |zone: &ratiomet_core::safe_area::Zone| {
+        (zone.rect.x.to_f64().floor(), zone.rect.end(space::Axis::X).to_f64().floor())
+    };
+    assert_eq!(first_and_last(&zones[0]), (67.0, 1852.0));
+    assert_eq!(zones[0].rect.y, Exact::fraction(378, 10));
+    assert_eq!((zones[1].rect.x.clone(), zones[1].rect.end(space::Axis::X)), (Exact::whole(96), Exact::whole(1824)));
+    assert_eq!(zones[2].rect, zones[0].rect);
+    // A guide stands where a mask of that ratio would: 2.39 in HD leaves 804 lines on the step of 2.
+    let ratio = Written::parse("2.39", DisplayRatio::parse).expect("a ratio");
+    let guided = Deliverable { guides: vec![ratio], ..hd };
+    let [(text, area)] = guided.guide_areas()[..] else { panic!("one guide") };
+    assert_eq!((text, area.y, area.height), ("2.39", 138, 804));
+}
