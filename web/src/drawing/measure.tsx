@@ -11,10 +11,12 @@ interface Measure {
   exact?: string;
   /** The row beside the line in which the figure stands, 0 for in the line; by itself it finds out. */
   lane?: number;
+  /** Where the middle of the figure stands along the line; by itself in its middle. */
+  middle?: number;
 }
 
 const CHARACTER = 7.25;
-const ROW = 14;
+const ROW = 15;
 
 /** How much room a figure takes along its line. */
 export const widthOf = (label: string) => label.length * CHARACTER + 8;
@@ -59,7 +61,7 @@ export function MeasureAcross(measure: Measure) {
     <g className={`measure ${ink}`} transform={`translate(0 ${at})`}>
       {exact && <title>{exact}</title>}
       <Line from={from} to={to} label={label} beside={beside} />
-      <text x={(from + to) / 2} y={lane === 0 ? 4 : beside} textAnchor="middle">
+      <text x={measure.middle ?? (from + to) / 2} y={lane === 0 ? 4 : beside} textAnchor="middle">
         {label}
       </text>
     </g>
@@ -76,7 +78,7 @@ export function MeasureDown(measure: Measure) {
     <g className={`measure ${ink}`} transform={`translate(${at} 0) rotate(-90)`}>
       {exact && <title>{exact}</title>}
       <Line from={-to} to={-from} label={label} beside={beside} />
-      <text x={-(from + to) / 2} y={lane === 0 ? 4 : beside} textAnchor="middle">
+      <text x={-(measure.middle ?? (from + to) / 2)} y={lane === 0 ? 4 : beside} textAnchor="middle">
         {label}
       </text>
     </g>

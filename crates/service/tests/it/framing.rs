@@ -199,7 +199,19 @@ async fn a_drag_follows_the_pointer_at_the_screens_rate() {
           if (n < 120) requestAnimationFrame(step); else { send('pointerup', 0); done(gaps.slice(1)) } }; \
         requestAnimationFrame(step)";
     let start = stored(&server).await;
+    browser.run("performance.clearResourceTimings()").await;
     let gaps = browser.run_async(script).await;
+    let asked = "return performance.getEntriesByType('resource').filter(({ name }) => name.endsWith('/preview'))\
+                 .map(({ duration }) => duration).sort((a, b) => a - b)";
+    let trips: Vec<f64> =
+        browser.run(asked).await.as_array().expect("times").iter().filter_map(Value::as_f64).collect();
+    assert!(trips.len() > 20, "the server was asked {} times", trips.len());
+    println!(
+        "{} answers while dragging: {:.1} ms (median), {:.1} ms (99 of 100)",
+        trips.len(),
+        trips[trips.len() / 2],
+        trips[trips.len() * 99 / 100]
+    );
     let mut gaps: Vec<f64> = gaps.as_array().expect("times").iter().filter_map(Value::as_f64).collect();
     gaps.sort_by(f64::total_cmp);
     println!(

@@ -85,6 +85,12 @@ async fn at_rest_the_screen_says_what_the_command_line_says() {
     let browser = open(&server, 1, 17).await;
     let script = "return Object.fromEntries([...document.querySelectorAll('.dial-number input')].map(input => \
                   [input.getAttribute('aria-label'), [input.dataset.exact, input.value]]))";
+    // Figures of the measures that lie over each other.
+    let over = "return [...document.querySelectorAll('.drawing-box svg')].flatMap(svg => { \
+                const all = [...svg.querySelectorAll('.measure:not(.blue .d-other) > text')].filter(t => t.textContent.trim()) \
+                .map(t => [t.textContent, t.getBoundingClientRect()]); \
+                return all.flatMap(([a, one], at) => all.slice(at + 1).filter(([, other]) => one.left + 1 < other.right && \
+                other.left + 1 < one.right && one.top + 2 < other.bottom && other.top + 2 < one.bottom).map(([b]) => `${a} / ${b}`)) })";
     let mut compared = 0;
     for ((source, frame), plan) in pairs.iter().zip(&plans) {
         let address = format!(
@@ -120,6 +126,7 @@ async fn at_rest_the_screen_says_what_the_command_line_says() {
             case("window size, width", &window["width"]);
             case("window size, height", &window["height"]);
         }
+        assert_eq!(browser.run(over).await, json!([]), "figures lie over each other in {source}/{frame}");
         compared += 1;
     }
     println!("{compared} conversions say on the screen what the command line says");

@@ -21,6 +21,9 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("find", "/projects/1/board", "112 conversions", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
+    ("framing-corner", "/projects/1/board/10/22", "No stored pixel is enlarged", "light"),
+    ("dial-help", "/projects/1/board/7/20", "Circles stay round", "light"),
+    ("ways", "/projects/1/deliveries/ways?source=2", "loses detail", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("history", "/projects/1/board", "112 conversions", "light"),
     ("about", "/about", "Packages", "light"),
@@ -65,8 +68,22 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.see("[role=option]").await;
         }
         "framing-all-frames" => {
+            browser.keys("a").await;
+            browser.says("from this conversion").await;
             browser.keys("e").await;
             browser.says("in every frame").await;
+            browser.press("What helps").await;
+            browser.see(".remedy").await;
+        }
+        "framing-corner" => {
+            browser.drag(".in-frame svg.grip", 30.0, 0.0, 5).await;
+            browser.says("from this conversion").await;
+            browser.keys("ovv").await;
+            browser.see(".d-pixels").await;
+        }
+        "dial-help" => {
+            browser.press("Which number does my program want?").await;
+            browser.see(".dial-help").await;
         }
         "history" => {
             for edit in [

@@ -177,6 +177,11 @@ fn the_other_columns_have_their_spellings() {
     assert_eq!(values(&row)["geometry"]["active"], json!({ "left": 16, "top": 9, "right": 0, "bottom": 0 }));
     // Each by itself is sound, together they leave nothing.
     refused("border", "960/0/960/0", "insets that leave at least 2");
+    let subject = json!({ "x": "0.25", "y": "0.1", "width": "1/5", "height": "0.5" });
+    cell("subject", "0.25 0.1 1/5 0.5", "/subject", subject.clone(), RowState::Good);
+    cell("subject", "0.25;0.1;1/5;0.5", "/subject", subject, RowState::Good);
+    refused("subject", "0.25 0.1 0.2", "four shares of the upright picture");
+    refused("subject", "0.9 0.1 0.2 0.5", "a box of some size inside the picture");
 }
 
 #[test]

@@ -1,4 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
+import { memo } from "react";
 import { Button } from "react-bootstrap";
 import type { Crossing, Frame, FramingValues, Source } from "../../api/client";
 import { conversionPreview } from "../../api/queries";
@@ -48,8 +49,22 @@ interface Props {
   onFlick: () => void;
 }
 
+/** What the cards are made of. The rest of `framing` changes with every frame of a drag, and is not drawn here. */
+const made = ({ source, frame, framing, pins, now }: Props) => [
+  source.version,
+  frame.version,
+  framing.peek,
+  pins,
+  now,
+];
+
 /** Methods and pinned framings side by side, with what each costs. */
-export function Candidates({ source, frame, framing, pins, now, onPin, onUnpin, onFlick }: Props) {
+export const Candidates = memo(SideBySide, (before, after) => {
+  const [old, next] = [made(before), made(after)];
+  return old.every((part, at) => part === next[at]);
+});
+
+function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick }: Props) {
   const { path, peek } = framing;
   const candidates = candidatesOf(pins);
   // What the cards are computed from; not the framing, so that they stay while it moves.

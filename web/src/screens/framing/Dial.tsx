@@ -130,7 +130,7 @@ export function Dial({ framing }: { framing: Framing }) {
 
 /** What rounding costs, if it costs anything that can be seen; else what the numbers are. */
 function Cost({ cost, hint }: { cost?: RoundingCost; hint: string }) {
-  if (cost && cost.uncovered.value >= 0.005)
+  if (cost && cost.uncovered.value >= 0.02)
     return (
       <small className="cost cut" title="Rounded like this, the program leaves part of the area black">
         rounded: bares {short(cost.uncovered.value, cost.uncovered.value < 1 ? 2 : 1)} px

@@ -86,13 +86,12 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
     [imageBox.y, imageBox.y + imageBox.height],
     [bars.top, bars.bottom],
   );
-  const barred = (chain: Link[]) => chain.some(({ length }) => length && length.value !== 0);
   const right = frameBox.x + frameBox.width + 16;
   const below = frameBox.y + frameBox.height + 16;
   return (
     <div className="drawing-box" ref={ref}>
       <svg
-        className="drawing grip in-room"
+        className={corner ? "drawing grip in-room" : "drawing grip"}
         {...grip}
         viewBox={`0 0 ${room.width} ${room.height}`}
         role="img"
@@ -144,13 +143,13 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
               at={frameBox.x - 16}
               label={String(height)}
             />
-            <Chain down links={down} at={right} />
-            <Chain links={across} at={below} />
+            <Chain down links={down} at={right} between={[frameBox.y, frameBox.y + frameBox.height]} />
+            <Chain links={across} at={below} between={[frameBox.x, frameBox.x + frameBox.width]} />
             {masked.height < height && (
               <MeasureDown
                 from={areaBox.y}
                 to={areaBottom}
-                at={right + (barred(down) ? 22 : 0)}
+                at={frameBox.x - 35}
                 label={String(masked.height)}
                 ink="blue"
               />
@@ -159,7 +158,7 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
               <MeasureAcross
                 from={areaBox.x}
                 to={areaRight}
-                at={below + (barred(across) ? 18 : 0)}
+                at={frameBox.y - 31}
                 label={String(masked.width)}
                 ink="blue"
               />

@@ -116,6 +116,7 @@ export function StoredDrawing({ source, conversion, handles }: Props) {
                 window?.x.value,
                 window?.width.value,
               )}
+              between={[whole.x, whole.x + whole.width]}
               at={whole.y + whole.height + 16}
             />
             <Chain
@@ -126,6 +127,7 @@ export function StoredDrawing({ source, conversion, handles }: Props) {
                 window?.y.value,
                 window?.height.value,
               )}
+              between={[whole.y, whole.y + whole.height]}
               at={whole.x + whole.width + 16}
             />
           </>

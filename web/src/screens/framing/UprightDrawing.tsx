@@ -104,11 +104,16 @@ export function UprightDrawing(props: Props) {
           label={height ? short(height.value) : ""}
           exact={height && fraction(height)}
         />
-        <Chain links={links(x, [cut?.left, window?.width, cut?.right])} at={whole.y + whole.height + 16} />
+        <Chain
+          links={links(x, [cut?.left, window?.width, cut?.right])}
+          between={[whole.x, whole.x + whole.width]}
+          at={whole.y + whole.height + 16}
+        />
         {(cut?.top.value || cut?.bottom.value) && (
           <Chain
             down
             links={links(y, [cut.top, window?.height, cut.bottom])}
+            between={[whole.y, whole.y + whole.height]}
             at={whole.x + whole.width + 16}
           />
         )}
