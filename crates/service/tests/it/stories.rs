@@ -277,7 +277,7 @@ async fn zoom_and_shift_answer_while_they_are_typed() {
     browser.keys("t").await;
     browser.says("the zoom and shift that it had are gone").await;
     browser.press("Undo").await;
-    browser.until("document.querySelector('button[aria-pressed=true][aria-keyshortcuts=l]')").await;
+    browser.says("Fill −120, 0 from this conversion").await;
     assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["framing"], stored["framing"]);
     browser.console_is_empty().await;
     browser.close().await;

@@ -21,7 +21,7 @@ export const same = (a: FramingValues, b: FramingValues) =>
   a.shift.every((shift, at) => asNumber(shift) === asNumber(b.shift[at]));
 
 /** A framing in a few words. */
-function framingText({ method, zoom, shift }: FramingValues): string {
+export function framingText({ method, zoom, shift }: FramingValues): string {
   const parts = [methodName(method)];
   if (asNumber(zoom) !== 1) parts.push(`× ${short(asNumber(zoom), 3)}`);
   if (shift.some((each) => asNumber(each) !== 0))

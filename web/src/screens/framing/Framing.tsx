@@ -9,7 +9,7 @@ import { FOLLOW_KEY, METHODS, SPEAKERS } from "../../shell/methods";
 import { useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useKeys } from "../../shell/useKeys";
-import { Candidates, candidatesOf } from "./Candidates";
+import { Candidates, candidatesOf, framingText } from "./Candidates";
 import { Checks } from "./Checks";
 import { Dial } from "./Dial";
 import { FramePanel } from "./FramePanel";
@@ -145,7 +145,7 @@ export function Framing(props: Props) {
         </span>
         <div className="end">
           <span className="level" role="note">
-            from {SPEAKERS[conversion.crossing.speaker]}
+            <b>{framingText(conversion.framing)}</b> from {SPEAKERS[conversion.crossing.speaker]}
           </span>
           <Button
             disabled={conversion.crossing.speaker !== "own"}
