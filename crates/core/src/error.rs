@@ -27,6 +27,9 @@ enum Kind {
     OutsidePicture,
     Entry { low: String, high: String, given: String },
     NoWindow,
+    Positive { name: &'static str, most: u32, unit: &'static str, given: String },
+    Angle { most: u32, given: String },
+    ViewAngle { given: String },
 }
 
 impl Error {
@@ -71,6 +74,18 @@ impl Error {
         Self::of(Kind::NoWindow)
     }
 
+    pub(crate) fn positive(name: &'static str, most: u32, unit: &'static str, given: &Exact) -> Self {
+        Self::of(Kind::Positive { name, most, unit, given: given.to_string() })
+    }
+
+    pub(crate) fn angle(most: u32, given: &Exact) -> Self {
+        Self::of(Kind::Angle { most, given: given.to_string() })
+    }
+
+    pub(crate) fn view_angle(given: &Exact) -> Self {
+        Self::of(Kind::ViewAngle { given: given.to_string() })
+    }
+
     const fn of(kind: Kind) -> Self {
         Self { kind, parameter: "" }
     }
@@ -103,6 +118,9 @@ impl Error {
                 | Kind::OutsidePicture
                 | Kind::Entry { .. }
                 | Kind::NoWindow
+                | Kind::Positive { .. }
+                | Kind::Angle { .. }
+                | Kind::ViewAngle { .. }
         )
     }
 
@@ -154,6 +172,15 @@ impl fmt::Display for Error {
             }
             Kind::NoWindow => {
                 write!(f, "a number for a picture that is seen: this one lies outside the picture area")
+            }
+            Kind::Positive { name, most, unit, given } => {
+                write!(f, "{name} over 0 and up to {most} {unit}; {given} is outside")
+            }
+            Kind::Angle { most, given } => {
+                write!(f, "an angle of at most {most} degrees either way; {given} is outside")
+            }
+            Kind::ViewAngle { given } => {
+                write!(f, "an angle over 0 and under 180 degrees, as a flat picture can have; {given} is outside")
             }
             Kind::ResultTooLarge { side } => {
                 write!(

@@ -9,6 +9,8 @@ use num_integer::Integer;
 use num_rational::BigRational;
 use num_traits::{Signed, ToPrimitive, Zero};
 
+use crate::Error;
+
 /// A number kept as a fraction, so that nothing is rounded before a rule says so.
 ///
 /// # Guarantees
@@ -155,6 +157,20 @@ impl Exact {
     /// The smallest whole number not below the value, held within `i64`.
     pub fn ceil_whole(&self) -> i64 {
         (-self).floor_whole().saturating_neg()
+    }
+
+    /// The smallest whole number not below the value, as far as an `i128` goes.
+    pub(crate) fn ceil(&self) -> i128 {
+        (-self).floor().saturating_neg()
+    }
+
+    /// The value, if it is over 0 and at most so much.
+    pub(crate) fn positive(self, name: &'static str, most: u32, unit: &'static str) -> Result<Self, Error> {
+        if self.is_positive() && self <= Self::whole(most) {
+            Ok(self)
+        } else {
+            Err(Error::positive(name, most, unit, &self))
+        }
     }
 
     /// Numerator and denominator in lowest terms, where both are short.

@@ -59,5 +59,7 @@ pub const PERCENT: Bounds = Bounds::new("a percentage", (1, 1), (100, 1));
 pub const SHIFT: Bounds = Bounds::new("a shift", (-1_000_000, 1), (1_000_000, 1));
 /// Frames a second.
 pub const RATE: Bounds = Bounds::new("a frame rate", (1, 1_000), (1_000, 1));
+/// Bits a second, in the unit of the field.
+pub const BITS: Bounds = Bounds::new("a rate of bits", (0, 1), (1_000_000, 1));
 /// Digits in each part of a written fraction.
 pub const DIGITS: usize = 12;

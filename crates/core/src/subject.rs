@@ -1,7 +1,7 @@
 //! [`Subject`]: the part of a picture that every frame should show, and placing frames around it.
 
 use crate::bounded::bounded;
-use crate::fraction::{Sign, Written};
+use crate::fraction::{Sign, Written, writable, writable_text};
 use crate::plan::Placement;
 use crate::space::{Axes, Axis, Rect, Size, Upright};
 use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, limits};
@@ -69,6 +69,27 @@ impl SubjectSpec {
     pub fn new(sides: [Written<Share>; 4]) -> Result<Self, Error> {
         let [x, y, width, height] = [0, 1, 2, 3].map(|side: usize| sides[side].value().clone());
         Ok(Self { subject: Subject::new([x, y], [width, height])?, sides })
+    }
+
+    /// The same box after the picture was turned clockwise, by so many quarters.
+    ///
+    /// ```
+    /// use ratiomet_core::{fraction::Written, subject::{Share, SubjectSpec}};
+    /// let sides = ["0.1", "0.2", "0.3", "0.5"].map(|side| Written::parse(side, Share::parse).unwrap());
+    /// let turned = SubjectSpec::new(sides).unwrap().turned(1);
+    /// assert_eq!(turned.texts(), ["0.3", "0.1", "0.5", "0.3"]);
+    /// ```
+    #[must_use]
+    pub fn turned(&self, quarters: u32) -> Self {
+        if quarters % 4 == 0 {
+            return self.clone();
+        }
+        let [x, y, width, height] = &self.sides;
+        let left = Exact::ONE - y.value().value() - height.value().value();
+        // OK because the box lies inside: what is left beside it is a share again.
+        let left = Share::new(writable(&left)).map(|share| Written::plain(&writable_text(share.value()), share));
+        let turned = left.and_then(|left| Self::new([left, x.clone(), height.clone(), width.clone()]));
+        turned.map_or_else(|_| self.clone(), |turned| turned.turned(quarters - 1))
     }
 
     /// The spellings of x, y, width and height.

@@ -8,6 +8,7 @@ use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
 use ratiomet_store::Store;
+use ratiomet_wire::ask;
 
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
@@ -50,6 +51,17 @@ enum Command {
         /// Read from this file instead of standard input
         file: Option<PathBuf>,
     },
+    /// Answer one question in plain words: "2.39 from UHD", "1.8x on 3840x2160 into 2.39", "60 at 24"
+    ///
+    /// The exit status is 1 if it is not understood.
+    Ask {
+        /// The question; several words need no quotation marks
+        #[arg(required = true)]
+        question: Vec<String>,
+        /// Give request, result and sentence as JSON
+        #[arg(long)]
+        json: bool,
+    },
     /// Print the description of the HTTP API (OpenAPI 3.1, JSON)
     Openapi,
 }
@@ -75,6 +87,7 @@ pub fn run() -> Result<ExitCode, String> {
             Ok(())
         }),
         Command::Calc { file } => Ok(calc(file.as_deref())),
+        Command::Ask { question, json } => Ok(answer(&question.join(" "), json)),
         Command::Openapi => {
             println!("{}", server::openapi_json());
             Ok(ExitCode::SUCCESS)
@@ -106,6 +119,31 @@ fn serve(
         site.serve(store).await
     })?;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Answers a question; on the screen in sentences, or as JSON.
+fn answer(question: &str, json: bool) -> ExitCode {
+    match ask::ask(question) {
+        Ok(answer) if json => println!("{}", serde_json::to_string(&answer).unwrap_or_default()),
+        Ok(answer) => {
+            for remark in &answer.remarks {
+                eprintln!("({remark})");
+            }
+            println!("{}: {}", answer.understood, answer.sentence);
+        }
+        Err(no) if json => {
+            println!("{}", serde_json::to_string(&no).unwrap_or_default());
+            return ExitCode::from(1);
+        }
+        Err(no) => {
+            eprintln!("ratiomet: {}. Understood are, for example:", no.why);
+            for example in no.examples {
+                eprintln!("  {example}");
+            }
+            return ExitCode::from(1);
+        }
+    }
+    ExitCode::SUCCESS
 }
 
 fn calc(file: Option<&Path>) -> ExitCode {

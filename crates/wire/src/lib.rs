@@ -3,6 +3,7 @@
 //! Every door (HTTP, command line) reads and writes through this crate, so that the same request
 //! gives the same answer and the same refusal everywhere. It holds no rules: those are the core's.
 
+pub mod ask;
 pub mod calc;
 pub mod geometry;
 pub mod list;

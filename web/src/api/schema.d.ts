@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/v1/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Answer a question in plain words
+         * @description Such as "2.39 from UHD" or "60 at 24". Never refused: what is not understood comes back with examples.
+         */
+        get: operations["ask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc": {
         parameters: {
             query?: never;
@@ -805,6 +825,30 @@ export interface components {
             keep_ratio?: boolean | null;
             guide?: components["schemas"]["FractionText"] | null;
         };
+        /** @description An answer. */
+        Answer: {
+            /**
+             * @description How the question was understood.
+             * @example a frame of 2.39 out of 3840×2160
+             */
+            understood: string;
+            /**
+             * @description The answer in a sentence.
+             * @example 3840×1606, exactly 1606.69 lines; keeps 74.4 %.
+             */
+            sentence: string;
+            /** @description What was taken for granted. */
+            remarks: string[];
+            /** @description The same as a request of the calculations. */
+            request: unknown;
+            /** @description Its result. */
+            result: components["schemas"]["CalcResult"];
+        };
+        /** @description What comes of a question: one of the two. */
+        AskResult: {
+            answer?: components["schemas"]["Answer"] | null;
+            no_answer?: components["schemas"]["NoAnswer"] | null;
+        };
         /** @description One exact number for each axis. */
         AxesResult: {
             /** @description Across. */
@@ -931,9 +975,27 @@ export interface components {
         }) | (components["schemas"]["CommonRequest"] & {
             /** @enum {string} */
             kind: "common";
+        }) | (components["schemas"]["SphereFrameRequest"] & {
+            /** @enum {string} */
+            kind: "sphere_frame";
+        }) | (components["schemas"]["SphereViewRequest"] & {
+            /** @enum {string} */
+            kind: "sphere_view";
+        }) | (components["schemas"]["SpherePlaceRequest"] & {
+            /** @enum {string} */
+            kind: "sphere_place";
+        }) | (components["schemas"]["LevelsRequest"] & {
+            /** @enum {string} */
+            kind: "levels";
+        }) | (components["schemas"]["ViewingRequest"] & {
+            /** @enum {string} */
+            kind: "viewing";
+        }) | (components["schemas"]["WeightRequest"] & {
+            /** @enum {string} */
+            kind: "weight";
         });
         /** @description The result of a request of the same kind. */
-        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"];
+        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"] | components["schemas"]["SphereFrameResult"] | components["schemas"]["SphereViewResult"] | components["schemas"]["SpherePlaceResult"] | components["schemas"]["LevelsResult"] | components["schemas"]["ViewingResult"] | components["schemas"]["WeightResult"];
         /** @description The nearest frame on a step. */
         CandidateResult: {
             /**
@@ -1836,6 +1898,37 @@ export interface components {
          * @enum {string}
          */
         KeepName: "width" | "height" | "inside";
+        /**
+         * @description How the pictures for two eyes stand in one frame.
+         * @enum {string}
+         */
+        LayoutName: "mono" | "top_bottom" | "side_by_side";
+        /** @description A frame at a rate, progressive. */
+        LevelsRequest: {
+            /**
+             * @description Pixels across and down.
+             * @example [
+             *       3840,
+             *       1920
+             *     ]
+             */
+            frame: number[];
+            /** @description Frames a second, from 1/1000 to 1000. */
+            rate: components["schemas"]["FractionText"];
+        };
+        /** @description The lowest level of each standard that takes it; null when no level does. */
+        LevelsResult: {
+            /**
+             * @description Of ITU-T H.264, Table A-1, without level 1b.
+             * @example 5.1
+             */
+            h264?: string | null;
+            /**
+             * @description Of ITU-T H.265, Tables A.8 and A.9.
+             * @example 5
+             */
+            h265?: string | null;
+        };
         /** @description All that can be taken into a project. */
         Library: {
             /** @description Where the history of the house's own part stands. */
@@ -1927,6 +2020,13 @@ export interface components {
          * @enum {string}
          */
         MethodName: "fit" | "fill" | "width" | "height" | "native" | "stretch";
+        /** @description Why there is no answer. */
+        NoAnswer: {
+            /** @description What was not understood, or what the calculation refuses. */
+            why: string;
+            /** @description Questions that are understood. */
+            examples: string[];
+        };
         /** @description A frame with the framing of a picture in it. */
         PlacedFrame: {
             /** @description The frame. */
@@ -2255,6 +2355,11 @@ export interface components {
             top_left: components["schemas"]["AxesResult"];
         };
         /**
+         * @description What a player does with a frame of another shape.
+         * @enum {string}
+         */
+        ShowName: "fit" | "fill";
+        /**
          * @description Which code values stand for black and white.
          * @enum {string}
          */
@@ -2392,6 +2497,215 @@ export interface components {
          * @enum {string}
          */
         SpeakerName: "own" | "source" | "frame" | "board";
+        /** @description Whole sphere pixels around it. */
+        SphereBounds: {
+            /**
+             * Format: int32
+             * @description The left column, from 0 to the width less 1.
+             */
+            x: number;
+            /**
+             * Format: int32
+             * @description The top line.
+             */
+            y: number;
+            /**
+             * Format: int32
+             * @description Columns; `x + width` may pass the frame's width.
+             */
+            width: number;
+            /**
+             * Format: int32
+             * @description Lines.
+             */
+            height: number;
+        };
+        /** @description An equirectangular frame. Exactly one of `width`, `height` and `pixels_per_degree` is given; it speaks of one eye. */
+        SphereFrameRequest: {
+            /**
+             * Format: int32
+             * @description The width of one eye.
+             */
+            width?: number | null;
+            /**
+             * Format: int32
+             * @description The height of one eye.
+             */
+            height?: number | null;
+            pixels_per_degree?: components["schemas"]["FractionText"] | null;
+            /**
+             * @description Degrees across, over 0 up to 360, and up, over 0 up to 180.
+             * @default [
+             *       360,
+             *       180
+             *     ]
+             */
+            span: components["schemas"]["FractionText"][];
+            /**
+             * @description How two eyes stand in it.
+             * @default mono
+             */
+            layout: components["schemas"]["LayoutName"];
+            /**
+             * Format: int32
+             * @description The grid of the sides.
+             * @default 2
+             */
+            step: number;
+            rate?: components["schemas"]["FractionText"] | null;
+        };
+        /** @description Its sizes. */
+        SphereFrameResult: {
+            /** @description One eye. */
+            eye: number[];
+            /** @description The whole frame. */
+            frame: number[];
+            /** @description Pixels of one eye for each degree. */
+            pixels_per_degree: components["schemas"]["AxesResult"];
+            levels?: components["schemas"]["LevelsResult"] | null;
+        };
+        /** @description A flat picture that touches the sphere in its middle. Angles in degrees. */
+        SpherePlaceRequest: {
+            /**
+             * @description One eye, which holds the whole sphere.
+             * @example [
+             *       5760,
+             *       2880
+             *     ]
+             */
+            eye: number[];
+            /**
+             * @description The flat picture in pixels.
+             * @example [
+             *       1920,
+             *       1080
+             *     ]
+             */
+            picture: number[];
+            /**
+             * @description Where its middle stands to the right, within 360 either way.
+             * @default 0
+             */
+            longitude: components["schemas"]["FractionText"];
+            /**
+             * @description Where its middle stands upwards, within 90 either way.
+             * @default 0
+             */
+            latitude: components["schemas"]["FractionText"];
+            /**
+             * @description Clockwise, within 360 either way.
+             * @default 0
+             */
+            roll: components["schemas"]["FractionText"];
+            /** @description How wide it is seen to be, over 0 and under 180. */
+            width_degrees: components["schemas"]["FractionText"];
+        };
+        /** @description Where it lands. Points are [longitude, latitude] in degrees, longitudes over -180 up to 180. */
+        SpherePlaceResult: {
+            /**
+             * Format: double
+             * @description How high it is seen to be.
+             */
+            height_degrees: number;
+            /**
+             * Format: double
+             * @description How far it stands from the middle of the sphere, in its own widths.
+             */
+            distance: number;
+            /**
+             * Format: double
+             * @description Sphere pixels on the equator per picture pixel in its middle, both per radian.
+             */
+            picture_scale: number;
+            /**
+             * Format: double
+             * @description The width of the picture at which that is 1.
+             */
+            picture_width_for_native: number;
+            /** @description Its border, from the top left corner clockwise. */
+            outline: number[][];
+            /** @description Its corners, from the top left clockwise. */
+            corners: number[][];
+            /** @description The sphere's pixels around it. */
+            bounds: components["schemas"]["SphereBounds"];
+            /** @description Whether it crosses the seam or holds a pole. */
+            wraps: boolean;
+        };
+        /** @description A camera in the middle of a sphere. Angles in degrees. */
+        SphereViewRequest: {
+            /**
+             * @description The equirectangular picture of one eye.
+             * @example [
+             *       5760,
+             *       2880
+             *     ]
+             */
+            eye: number[];
+            /**
+             * @description Degrees across and up that it holds.
+             * @default [
+             *       360,
+             *       180
+             *     ]
+             */
+            span: components["schemas"]["FractionText"][];
+            /**
+             * @description The flat view in pixels.
+             * @example [
+             *       1920,
+             *       1080
+             *     ]
+             */
+            view: number[];
+            /** @description How wide it sees, over 0 and under 180. */
+            fov: components["schemas"]["FractionText"];
+            /**
+             * @description To the right, within 360 either way.
+             * @default 0
+             */
+            yaw: components["schemas"]["FractionText"];
+            /**
+             * @description Upwards, within 90 either way.
+             * @default 0
+             */
+            pitch: components["schemas"]["FractionText"];
+            /**
+             * @description Clockwise as seen from behind the camera, within 360 either way.
+             * @default 0
+             */
+            roll: components["schemas"]["FractionText"];
+        };
+        /** @description What it sees. Points are [longitude, latitude] in degrees, longitudes over -180 up to 180. */
+        SphereViewResult: {
+            /**
+             * Format: double
+             * @description How high it sees.
+             */
+            vertical_fov: number;
+            /**
+             * Format: double
+             * @description View pixels per radian in the middle over sphere pixels per radian on the equator.
+             */
+            centre_scale: number;
+            /**
+             * Format: double
+             * @description The same at the edge of the horizontal midline.
+             */
+            edge_scale: number;
+            /**
+             * Format: double
+             * @description The width of one eye at which the centre scale is 1.
+             */
+            width_for_native: number;
+            /** @description The view's border, from the top left corner clockwise. */
+            outline: number[][];
+            /** @description Where it looks. */
+            centre: number[];
+            /** @description Its corners, from the top left clockwise. */
+            corners: number[][];
+            /** @description Whether part of it lies outside the span. */
+            outside: boolean;
+        };
         /** @description A whole square-pixel frame. */
         SquareFrameResult: {
             /** @description Width and height. */
@@ -2464,6 +2778,41 @@ export interface components {
             /** @description Width over height. */
             ratio: components["schemas"]["ExactNumber"];
         };
+        /** @description A frame on a screen of square pixels. */
+        ViewingRequest: {
+            /** @description The frame. */
+            delivery: components["schemas"]["DeliveryGeometry"];
+            /**
+             * @description Screen pixels across and down.
+             * @example [
+             *       2340,
+             *       1080
+             *     ]
+             */
+            screen: number[];
+            /**
+             * @description What the player does.
+             * @default fit
+             */
+            show: components["schemas"]["ShowName"];
+        };
+        /** @description What is seen, in exact screen pixels. */
+        ViewingResult: {
+            /** @description The whole frame; it may pass the screen. */
+            frame: components["schemas"]["RectResult"];
+            /** @description The picture area in it. */
+            picture: components["schemas"]["RectResult"];
+            /** @description Black that the player adds. */
+            player_bars: components["schemas"]["EdgesResult"];
+            /** @description Black of the frame itself, as far as the screen shows it. */
+            baked_bars: components["schemas"]["EdgesResult"];
+            /** @description The part of the screen that shows picture. */
+            picture_share: components["schemas"]["ExactNumber"];
+            /** @description The part of the picture area that is lost. */
+            cut: components["schemas"]["ExactNumber"];
+            /** @description Whether black of either sort stands on both axes. */
+            double_boxed: boolean;
+        };
         /** @description What is left of a source at the end of a way. */
         WaySource: {
             /**
@@ -2488,6 +2837,38 @@ export interface components {
             frames: components["schemas"]["FrameWay"][];
             /** @description Smaller working copies of each source, in the order of the sources. */
             proxies: components["schemas"]["ProxyResult"][];
+        };
+        /** @description A delivery of so many seconds. Mega is 10^6, kilo 10^3. */
+        WeightRequest: {
+            /**
+             * @description Pixels across and down.
+             * @example [
+             *       1920,
+             *       1080
+             *     ]
+             */
+            frame: number[];
+            /** @description Frames a second, from 1/1000 to 1000. */
+            rate: components["schemas"]["FractionText"];
+            /** @description The running time in seconds, over 0, up to 10^9. */
+            seconds: components["schemas"]["FractionText"];
+            /** @description Megabits a second of the picture, 0 to 10^6. */
+            video_mbps: components["schemas"]["FractionText"];
+            /**
+             * @description Kilobits a second of the sound, 0 to 10^6.
+             * @default 0
+             */
+            audio_kbps: components["schemas"]["FractionText"];
+        };
+        /** @description What it weighs. */
+        WeightResult: {
+            /**
+             * Format: int64
+             * @description Bytes of picture and sound, rounded up.
+             */
+            bytes: number;
+            /** @description Bits of the picture for each of its pixels. */
+            bits_per_pixel: components["schemas"]["ExactNumber"];
         };
         /** @description The smallest whole enlargement that covers both axes. */
         WholeEnlargement: {
@@ -2531,6 +2912,28 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    ask: {
+        parameters: {
+            query: {
+                /** @description The question, at most 200 characters */
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskResult"];
+                };
+            };
+        };
+    };
     answer: {
         parameters: {
             query?: never;

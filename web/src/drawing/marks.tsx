@@ -1,22 +1,31 @@
 import type { Severity } from "../api/client";
 
-const WORDS = { stop: "must stop", caution: "needs a look", note: "note", clean: "clean" } as const;
+const WORDS = {
+  stop: "must stop",
+  caution: "needs a look",
+  note: "note",
+  clean: "clean",
+  accepted: "accepted",
+} as const;
 
 /** The weight of the heaviest finding as a shape and an ink: never the ink alone. */
 export function SeverityMark({
   severity,
+  accepted,
   size = 11,
 }: {
   severity: Severity | null | undefined;
+  /** Whether somebody has accepted what was found. */
+  accepted?: boolean;
   size?: number;
 }) {
-  const weight = severity ?? "clean";
+  const weight = accepted && (severity ?? "note") === "note" ? "accepted" : (severity ?? "clean");
   return (
     <svg
       width={size}
       height={size}
       viewBox="0 0 12 12"
-      className={`mark-${weight === "clean" ? "ok" : weight}`}
+      className={`mark-${weight === "clean" || weight === "accepted" ? "ok" : weight}`}
       role="img"
       aria-label={WORDS[weight]}
     >
@@ -26,6 +35,9 @@ export function SeverityMark({
       )}
       {(weight === "note" || weight === "clean") && (
         <circle cx="6" cy="6" r="4.4" fill="none" stroke="currentColor" strokeWidth="1.7" />
+      )}
+      {weight === "accepted" && (
+        <path d="M1.5 6.5 4.8 10 10.8 2" fill="none" stroke="currentColor" strokeWidth="1.9" />
       )}
       {weight === "note" && <circle cx="6" cy="6" r="1.3" fill="currentColor" />}
     </svg>

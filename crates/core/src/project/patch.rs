@@ -126,7 +126,11 @@ impl SourcePatch {
             scan: self.scan.unwrap_or(footage.scan),
             signal_range: self.signal_range.unwrap_or(footage.signal_range),
             playback: self.playback.unwrap_or(footage.playback),
-            subject: self.subject.as_ref().unwrap_or(&footage.subject).clone(),
+            subject: self.subject.clone().unwrap_or_else(|| {
+                // What was marked stays marked when the picture is turned.
+                let by = geometry_turn(old.rotation(), self.rotation.unwrap_or(old.rotation()));
+                footage.subject.as_ref().map(|subject| subject.turned(by))
+            }),
             method: self.method.unwrap_or(footage.method),
         })
     }
@@ -334,6 +338,11 @@ impl FramePatch {
         }
         words.join(", ")
     }
+}
+
+/// The clockwise quarters from one turn to another.
+fn geometry_turn(from: Rotation, to: Rotation) -> u32 {
+    (to.degrees() + 360 - from.degrees()) / 90 % 4
 }
 
 fn signal_words(

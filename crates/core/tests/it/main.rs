@@ -14,6 +14,7 @@ mod projects;
 mod proposals;
 mod reference;
 mod sizes;
+mod spheres;
 mod standards;
 mod subjects;
 mod working_frames;

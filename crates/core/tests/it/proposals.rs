@@ -195,6 +195,18 @@ fn the_subject_is_kept_whole_or_its_loss_is_told() {
 }
 
 #[test]
+fn what_was_marked_stays_marked_when_the_picture_is_turned() {
+    let phone = marked(&clip("phone", 1920, 1080), ["0.1", "0.2", "0.25", "0.5"]);
+    let turn = |degrees: u32| SourcePatch { rotation: Rotation::new(degrees).ok(), ..SourcePatch::default() };
+    let sides = |footage: &Footage| footage.subject.as_ref().map(|subject| subject.texts().map(str::to_owned));
+    let turned = with(&phone, &turn(90));
+    assert_eq!(sides(&turned), Some(["0.3", "0.1", "0.5", "0.25"].map(str::to_owned)));
+    assert_eq!(sides(&with(&turned, &turn(270))), Some(["0.2", "0.65", "0.5", "0.25"].map(str::to_owned)));
+    // The same stored pixels: turned all the way round it is the same box.
+    assert_eq!(sides(&with(&turned, &turn(0))), sides(&phone));
+}
+
+#[test]
 fn what_was_accepted_holds_until_it_says_something_else() {
     let hd = delivered("HD", 1920, 1080);
     let small = clip("small", 1280, 720);

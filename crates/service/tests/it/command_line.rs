@@ -122,7 +122,29 @@ fn a_file_is_read_and_a_missing_one_named() {
 fn help_names_every_command() {
     let output = program().arg("--help").output().expect("it runs");
     let help = String::from_utf8_lossy(&output.stdout).into_owned();
-    for command in ["serve", "demo", "calc", "openapi"] {
+    for command in ["serve", "demo", "calc", "ask", "openapi"] {
         assert!(help.contains(command), "{command} is missing from {help}");
     }
+}
+
+#[test]
+fn a_question_in_plain_words_is_answered() {
+    let ask = |words: &[&str]| program().arg("ask").args(words).output().expect("it runs");
+    let answer = ask(&["2.39", "from", "UHD"]);
+    assert!(answer.status.success());
+    let said = String::from_utf8(answer.stdout).expect("UTF-8");
+    assert_eq!(
+        said,
+        "a frame of 2.39 out of 3840×2160: 3840×1606, exactly 1606.695 lines, shows 2.391; keeps 74.4 %.\n"
+    );
+    let json = ask(&["--json", "60 at 24"]);
+    let value: serde_json::Value = serde_json::from_slice(&json.stdout).expect("JSON");
+    assert_eq!((&value["request"]["kind"], &value["result"]["relation"]), (&"cadence".into(), &"mixed".into()));
+    let no = ask(&["what", "now"]);
+    assert_eq!(no.status.code(), Some(1));
+    assert!(String::from_utf8_lossy(&no.stderr).contains("2.39 from UHD"));
+    let no = ask(&["--json", "what now"]);
+    let value: serde_json::Value = serde_json::from_slice(&no.stdout).expect("JSON");
+    assert!(no.status.code() == Some(1) && value["examples"].is_array());
+    assert_eq!(ask(&[]).status.code(), Some(2));
 }

@@ -17,5 +17,6 @@ mod many;
 mod openapi;
 mod power_cut;
 mod screenshots;
+mod sphere;
 mod stories;
 mod wrong_input;

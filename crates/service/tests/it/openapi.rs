@@ -95,6 +95,12 @@ async fn documented_fields_are_the_fields_that_are_read() {
         ("ProxyRequest", "proxy"),
         ("SubjectRequest", "subject"),
         ("CommonRequest", "common"),
+        ("SphereFrameRequest", "sphere_frame"),
+        ("SphereViewRequest", "sphere_view"),
+        ("SpherePlaceRequest", "sphere_place"),
+        ("LevelsRequest", "levels"),
+        ("ViewingRequest", "viewing"),
+        ("WeightRequest", "weight"),
     ] {
         case(schema, "/calc", calc(kind), "").await;
     }

@@ -6,9 +6,15 @@ mod common;
 mod conversion;
 mod desqueeze;
 mod extraction;
+mod levels;
 mod proxy;
 mod scale;
+mod sphere_frame;
+mod sphere_place;
+mod sphere_view;
 mod subject;
+mod viewing;
+mod weight;
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -24,18 +30,24 @@ pub use desqueeze::{DesqueezeRequest, DesqueezeResult, SquareFrameResult, Target
 pub use extraction::{
     CandidateResult, CutResult, ExtractionRequest, ExtractionResult, KeepName, PublishedResult, RoundName,
 };
+pub use levels::{LevelsRequest, LevelsResult};
 pub use proxy::{ProxyRequest, ProxyResult, ProxySize};
 pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
 
+pub use sphere_frame::{LayoutName, SphereFrameRequest, SphereFrameResult};
+pub use sphere_place::{SphereBounds, SpherePlaceRequest, SpherePlaceResult};
+pub use sphere_view::{SphereViewRequest, SphereViewResult};
 pub(crate) use subject::read_subject_box;
 pub use subject::{SubjectBox, SubjectRequest, SubjectResult};
+pub use viewing::{ShowName, ViewingRequest, ViewingResult};
+pub use weight::{WeightRequest, WeightResult};
 
 use crate::problem::Problem;
 use crate::read::{Field, Object, Reader};
 
 /// A request of `/calc`, told apart by its `kind`.
 #[derive(Debug, Serialize, ToSchema)]
-#[serde(tag = "kind", rename_all = "lowercase")]
+#[serde(tag = "kind", rename_all = "snake_case")]
 pub enum CalcRequest {
     /// One source into one delivery frame.
     Conversion(ConversionRequest),
@@ -55,6 +67,18 @@ pub enum CalcRequest {
     Subject(SubjectRequest),
     /// What several frames show of one picture.
     Common(CommonRequest),
+    /// Sizes of an equirectangular frame.
+    SphereFrame(SphereFrameRequest),
+    /// A flat view out of a sphere.
+    SphereView(SphereViewRequest),
+    /// A flat picture onto a sphere.
+    SpherePlace(SpherePlaceRequest),
+    /// What a decoder must take.
+    Levels(LevelsRequest),
+    /// A delivered frame on a screen.
+    Viewing(ViewingRequest),
+    /// How many bytes a delivery has.
+    Weight(WeightRequest),
 }
 
 /// The result of a request of the same kind.
@@ -79,11 +103,23 @@ pub enum CalcResult {
     Subject(Box<SubjectResult>),
     /// What they have in common.
     Common(Box<CommonResult>),
+    /// The sizes.
+    SphereFrame(Box<SphereFrameResult>),
+    /// What is seen.
+    SphereView(Box<SphereViewResult>),
+    /// Where it lands.
+    SpherePlace(Box<SpherePlaceResult>),
+    /// The levels.
+    Levels(LevelsResult),
+    /// What is seen on the screen.
+    Viewing(Box<ViewingResult>),
+    /// The bytes.
+    Weight(Box<WeightResult>),
 }
 
 type ReadKind = fn(&Object<'_>) -> Option<CalcResult>;
 
-const KINDS: [(&str, ReadKind); 9] = [
+const KINDS: [(&str, ReadKind); 15] = [
     ("conversion", conversion::answer),
     ("extraction", extraction::answer),
     ("desqueeze", desqueeze::answer),
@@ -93,6 +129,12 @@ const KINDS: [(&str, ReadKind); 9] = [
     ("proxy", proxy::answer),
     ("subject", subject::answer),
     ("common", common::answer),
+    ("sphere_frame", sphere_frame::answer),
+    ("sphere_view", sphere_view::answer),
+    ("sphere_place", sphere_place::answer),
+    ("levels", levels::answer),
+    ("viewing", viewing::answer),
+    ("weight", weight::answer),
 ];
 
 /// Answers one request.

@@ -1,5 +1,6 @@
 //! Requests as JSON: what is read, what is refused and where, and whole worked examples.
 
+mod asking;
 mod documents;
 mod examples;
 mod lists;

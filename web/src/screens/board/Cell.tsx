@@ -87,7 +87,7 @@ export const Cell = memo(function Cell(props: CellProps) {
         <div className="cell-numbers num">
           <b>{size}</b>
           <span className={bars ? "mid bars" : "mid"}>{bars ?? kept}</span>
-          <SeverityMark severity={crossing.severity} />
+          <SeverityMark severity={crossing.severity} accepted={crossing.accepted > 0} />
         </div>
       ) : (
         <div className="cell-numbers">

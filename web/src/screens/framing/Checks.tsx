@@ -97,7 +97,7 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
   };
   return (
     <li className={standing ? "accepted" : undefined}>
-      <SeverityMark severity={standing ? null : severity} />
+      <SeverityMark severity={standing ? null : severity} accepted={Boolean(standing)} />
       <div className="check">
         <span>{message}</span>
         {standing && (

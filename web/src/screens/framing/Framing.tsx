@@ -94,6 +94,14 @@ export function Framing(props: Props) {
         return true;
       }
       if (event.ctrlKey || event.metaKey) return false;
+      if (key === "Escape") {
+        // What was begun is left first, then the screen.
+        if (peek) framing.setPeek(null);
+        else if (framing.typed) framing.drop();
+        else if (sourceView.marking) setSourceView({ marking: false });
+        else return false;
+        return true;
+      }
       const method = METHODS.find((each) => each.key === key.toLowerCase());
       if (method) framing.setMethod(method.id);
       else if (key === "+" || key === "-") framing.push(key === "+" ? 1.01 : 1 / 1.01, { x: 0, y: 0 });

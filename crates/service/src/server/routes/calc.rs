@@ -1,7 +1,9 @@
 //! Single calculations.
 
 use axum::Json;
+use axum::extract::Query;
 use ratiomet_core::project::Deliverable;
+use ratiomet_wire::ask;
 use ratiomet_wire::calc::{self, CalcRequest, CalcResult};
 use ratiomet_wire::geometry::{FrameShape, SourceShape};
 use ratiomet_wire::problem::Problem;
@@ -16,6 +18,7 @@ use crate::server::request::Body;
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(answer))
+        .routes(routes!(ask))
         .routes(routes!(source_shape))
         .routes(routes!(frame_shape))
         .routes(routes!(turned))
@@ -38,6 +41,38 @@ pub fn routes() -> OpenApiRouter<App> {
 )]
 async fn answer(body: Body) -> Result<Json<CalcResult>, Refusal> {
     Ok(Json(calc::answer(body.bytes())?))
+}
+
+/// Which question.
+#[derive(serde::Deserialize)]
+struct Question {
+    q: String,
+}
+
+/// Answer a question in plain words
+///
+/// Such as "2.39 from UHD" or "60 at 24". Never refused: what is not understood comes back with examples.
+#[utoipa::path(
+    get,
+    path = "/ask",
+    tag = "calculations",
+    params(("q" = String, Query, description = "The question, at most 200 characters")),
+    responses((status = 200, body = AskResult))
+)]
+async fn ask(Query(Question { q }): Query<Question>) -> Json<AskResult> {
+    Json(match ask::ask(&q) {
+        Ok(answer) => AskResult { answer: Some(answer), no_answer: None },
+        Err(no) => AskResult { answer: None, no_answer: Some(no) },
+    })
+}
+
+/// What comes of a question: one of the two.
+#[derive(serde::Serialize, utoipa::ToSchema)]
+struct AskResult {
+    /// The answer.
+    answer: Option<ask::Answer>,
+    /// Why there is none.
+    no_answer: Option<ask::NoAnswer>,
 }
 
 /// What the geometry of a source amounts to, before it is stored

@@ -1,0 +1,20 @@
+//! Equirectangular spheres: their sizes, flat views out of them, flat pictures onto them.
+//!
+//! Here, and only here, numbers are floating point: sines and tangents have no fractions. x runs to the
+//! right, y up, z forward. Longitude 0 and latitude 0 lie in the middle of the frame; longitude grows to
+//! the right, latitude upwards; a direction is (cos lat sin lon, sin lat, cos lat cos lon). Angles are
+//! degrees wherever they are given or come back.
+
+mod angle;
+mod direction;
+mod equirectangular;
+mod place;
+mod view;
+
+pub use angle::{Angle, Span};
+pub use equirectangular::{EquirectangularFrame, Layout, PixelsPerDegree, Size as EyeSize};
+pub use place::{Bounds, SpherePlace, SpherePlaceRequest};
+pub use view::{SphereView, SphereViewRequest};
+
+/// A point of the sphere: longitude over -180 up to 180, and latitude, in degrees.
+pub type Point = [f64; 2];
