@@ -8,6 +8,7 @@ import { FramingScreen } from "./screens/framing/FramingScreen";
 import { LibraryScreen } from "./screens/library/LibraryScreen";
 import { PasteScreen } from "./screens/paste/PasteScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
+import { RuleScreen } from "./screens/rule/RuleScreen";
 import { WaysScreen } from "./screens/ways/WaysScreen";
 import { Nowhere } from "./shell/Nowhere";
 import { ProjectLayout } from "./shell/ProjectLayout";
@@ -19,6 +20,7 @@ export function App() {
       <Routes>
         <Route index element={<ProjectsScreen />} />
         <Route path="about" element={<AboutScreen />} />
+        <Route path="slide-rule" element={<RuleScreen />} />
         <Route path="projects/:project" element={<ProjectLayout />}>
           <Route index element={<BoardScreen />} />
           <Route path="footage" element={<FootageScreen />} />

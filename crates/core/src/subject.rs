@@ -81,7 +81,7 @@ impl SubjectSpec {
     /// ```
     #[must_use]
     pub fn turned(&self, quarters: u32) -> Self {
-        if quarters % 4 == 0 {
+        if quarters.is_multiple_of(4) {
             return self.clone();
         }
         let [x, y, width, height] = &self.sides;

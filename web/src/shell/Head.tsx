@@ -45,6 +45,9 @@ export function Head({ project, tools }: Props) {
             Projects
           </NavLink>
         )}
+        <NavLink to="/slide-rule" className="beside">
+          Slide rule
+        </NavLink>
       </nav>
       <div className="head-tools">
         {tools}

@@ -1,9 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { Button } from "react-bootstrap";
 import { Link, Outlet, useOutletContext, useParams } from "react-router";
 import { api, type Board, Refused, settled } from "../api/client";
 import { boardQuery, refreshProject } from "../api/queries";
 import { Head } from "./Head";
+import { keepLastProject } from "./lastProject";
 import { failureText, useNotices } from "./notices";
 import { ProjectTools } from "./ProjectTools";
 import { TreatmentProvider } from "./treatment";
@@ -22,6 +24,9 @@ export function ProjectLayout() {
     ...boardQuery(project),
     enabled: Number.isInteger(project),
   });
+  useEffect(() => {
+    if (board) keepLastProject({ id: board.project.id, name: board.project.values.name });
+  }, [board]);
   if (error instanceof Refused && error.problem.status === 410) return <DeletedProject id={project} />;
   if (!board) {
     return (

@@ -33,6 +33,12 @@ export function ProjectTools({ board }: { board: Board }) {
     goto("Paste a list", "/footage/paste", "sources from a spreadsheet, CSV or TSV"),
     goto("New frame", "/deliveries?frame=new", "by its size"),
     goto("Ratio out of a container", "/deliveries?frame=new&by=ratio", "a new frame"),
+    goto("Working frames", "/deliveries/ways", "through which frames pictures come; proxies"),
+    {
+      title: "Slide rule",
+      detail: "one question, one answer, without a project",
+      run: () => navigate("/slide-rule"),
+    },
     goto("Frame library", "/deliveries/library", "published and house frames, active pictures"),
     ...METHODS.map(
       ({ id: method, name, does }): Action => ({

@@ -17,6 +17,7 @@ mod many;
 mod openapi;
 mod power_cut;
 mod screenshots;
+mod slide_rule;
 mod sphere;
 mod stories;
 mod wrong_input;

@@ -26,7 +26,7 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("ways", "/projects/1/deliveries/ways?source=2", "loses detail", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("history", "/projects/1/board", "112 conversions", "light"),
-    ("about", "/about", "Packages", "light"),
+    ("slide-rule", "/slide-rule?of=squeeze", "6912×2160", "light"),
 ];
 
 /// A list with most of what lists have wrong.

@@ -83,7 +83,9 @@ export function WayDrawing({ ways, frames, source, row }: Props) {
         {all.map(({ frame, from, step, line, after, lost }) => {
           const back = all.find((station) => station.frame.id === from);
           const box = place(frame, step, line);
-          const start = back ? xOf(back.step) + 58 + Math.max(86, back.frame.values.name.length * 6.6) : first - 30;
+          const start = back
+            ? xOf(back.step) + 58 + Math.max(86, back.frame.values.name.length * 6.6)
+            : first - 30;
           const level = back ? yOf(back.line) : middle;
           const end = box.x - 4;
           const bend = (start + end) / 2;

@@ -1,0 +1,198 @@
+//! The slide rule: questions without a project, by fields, by plain words, by a link.
+
+use serde_json::{Value, json};
+
+use crate::support::{Browser, Server};
+
+const ENTER: &str = "\u{e007}";
+
+/// What the answer says at a name.
+async fn answer(browser: &Browser, name: &str) -> String {
+    let script = format!(
+        "const line = [...document.querySelectorAll('.lines > div')].find(line => \
+         line.querySelector('dt').innerText === '{name}'); return line ? line.querySelector('.figure').innerText : ''"
+    );
+    browser.run(&script).await.as_str().unwrap_or_default().to_owned()
+}
+
+async fn says(browser: &Browser, name: &str, expected: &str) {
+    let start = std::time::Instant::now();
+    loop {
+        let now = answer(browser, name).await;
+        if now == expected {
+            return;
+        }
+        assert!(start.elapsed() < std::time::Duration::from_secs(10), "{name}: {now} is not {expected}");
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+}
+
+// Handbook and worked cases: 2.39 of UHD is 3840 x 1606.69; 1.8x on 16:9 is 3.2:1; 720 x 12/11 is
+// 785.45 (ITU-T H.264, Table E-1); HD to UHD is 2x and 4x the area; film in 30 is 2:1:1:1 (common
+// practice); 5760 is 16 pixels a degree; levels of ITU-T H.264 and H.265 (from memory).
+#[tokio::test]
+async fn each_family_answers_a_known_case() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    let cases: &[(&str, &str, &str)] = &[
+        ("?of=ratio", "frame", "3840×1606"),
+        ("?of=ratio&ratio=1.85&w=4096&h=2160", "frame", "3996×2160"),
+        ("?of=squeeze", "shows", "3.2 : 1"),
+        ("?of=squeeze&w=6240&h=4160&squeeze=1.5&target=", "square pixels, all lines kept", "9360×4160"),
+        ("?of=pixels", "square pixels, all lines kept", "786×576"),
+        ("?of=scale", "factor", "2 ×"),
+        ("?of=scale&w=1280&h=720&tw=1920&th=1080", "then scaled to", "75 %"),
+        ("?of=rates&from=24&to=30", "each source frame appears", "2 : 1 : 1 : 1 times"),
+        ("?of=rates&from=120&to=24&intent=every_frame", "speed", "20 %"),
+        ("?of=sphere", "pixels for each degree", "16×16"),
+        ("?of=view", "sphere as wide for 1 : 1", "6031.9 px"),
+        ("?of=decoder", "ITU-T H.264", "level 5.1"),
+        ("?of=bits", "weight", "137.16 MB"),
+        ("?of=screen", "boxed on all four sides", "yes: bars on both axes"),
+    ];
+    for (address, name, expected) in cases {
+        browser.open(&format!("/slide-rule{address}")).await;
+        says(&browser, name, expected).await;
+        browser.see(".asked .drawing-box svg").await;
+    }
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn fields_are_linked_and_the_address_holds_the_answer() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/slide-rule").await;
+    says(&browser, "frame", "3840×1606").await;
+    // The ratio moves the height, the height the ratio.
+    browser.fill("ratio", "2").await;
+    says(&browser, "frame", "3840×1920").await;
+    browser.fill("or its height", "1600").await;
+    says(&browser, "frame", "3840×1600").await;
+    says(&browser, "shows", "2.4 : 1").await;
+    let select = browser.field("rounded").await;
+    select.select_by_value("up").await.expect("a rounding");
+    // A link brings all of it back.
+    let address = browser.client.current_url().await.expect("an address");
+    let link = format!("{}?{}", address.path(), address.query().unwrap_or_default());
+    browser.open("/about").await;
+    browser.open(&link).await;
+    says(&browser, "frame", "3840×1600").await;
+    assert_eq!(browser.value("rounded").await, "up");
+    // A bad number says what would be right, and the last good answer stays.
+    browser.fill("ratio", "1,85").await;
+    browser.says("a number such as 2.39").await;
+    // What was last good: the 1 before the comma.
+    assert_eq!(answer(&browser, "frame").await, "3840×3840");
+    browser.press("1.85 was meant").await;
+    says(&browser, "frame", "3840×2076").await;
+    browser.fill("ratio", "3000").await;
+    browser.says("a ratio from 1/100 to 100; 3000 is outside").await;
+    // Back goes to the question before.
+    browser.click(browser.see(".families button:nth-child(4)").await).await;
+    says(&browser, "factor", "2 ×").await;
+    browser.client.back().await.expect("back");
+    browser.until("document.querySelector('.asked h2').innerText === 'Ratio and frame'").await;
+    browser.open("/slide-rule?of=view").await;
+    browser.fill("view across", "400").await;
+    browser.says("an angle over 0 and under 180 degrees").await;
+    assert_eq!(answer(&browser, "view up and down").await, "58.716°");
+    browser.run("document.activeElement.blur()").await;
+    browser.keys("c").await;
+    browser.says("Question and answer are on the clipboard.").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_question_in_plain_words_is_laid_out() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/slide-rule").await;
+    says(&browser, "frame", "3840×1606").await;
+    browser.keys("/").await;
+    browser.keys("1.8x on 3840x2160 into 2.39").await;
+    browser.says("a 1.8x squeeze on 3840×2160 into 2.39:").await;
+    browser.says("2.39 keeps 74.7 % of it").await;
+    browser.keys(ENTER).await;
+    says(&browser, "the target keeps", "74.7 %").await;
+    assert_eq!(browser.value("lens squeeze").await, "1.8");
+    // Every question that is understood has its fields.
+    for (question, family) in [
+        ("60 at 24", "Rates"),
+        ("720x576 12:11", "Pixel shape"),
+        ("UHD into HD", "Scale"),
+        ("5760 sphere", "Sphere"),
+        ("5760 sphere 90 view 1920x1080", "View out of a sphere"),
+        ("level 3840x1920 30p", "Decoder level"),
+        ("HD 25p 90s 12mbps", "Bits"),
+        ("HD 2.00 on screen 2340x1080", "On a screen"),
+        ("2.39 from 4K", "Ratio and frame"),
+    ] {
+        browser.fill("Ask in plain words", question).await;
+        browser.says("Enter lays it out below.").await;
+        browser.until(&format!("!document.querySelector('.ask-answer').innerText.startsWith('For') && document.querySelector('.ask input').value === {}", json!(question))).await;
+        let understood = server.get(&format!("/ask?q={}", question.replace(' ', "%20"))).await.ok();
+        browser.says(understood["answer"]["sentence"].as_str().expect("a sentence")).await;
+        browser.keys(ENTER).await;
+        browser.until(&format!("document.querySelector('.asked h2').innerText === '{family}'")).await;
+    }
+    browser.fill("Ask in plain words", "how do you feel").await;
+    browser.says("\"you\" is not understood").await;
+    browser.press("UHD into HD").await;
+    browser.says("0.5x, 0.25x the area").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn an_answer_goes_into_the_project() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board").await;
+    browser.says("112 conversions").await;
+    browser.press("Slide rule").await;
+    says(&browser, "frame", "3840×1606").await;
+    browser.press("Into the project as a frame").await;
+    browser.says("Add 2.39 out of 3840x2160").await;
+    browser.open("/slide-rule?of=pixels").await;
+    browser.press("Into the project as a source").await;
+    browser.says("Add 720x576 with 12:11 pixels").await;
+    let board = server.get("/projects/1/board").await.ok();
+    let last =
+        |list: &str| board[list].as_array().and_then(|all| all.last()).expect("it")["values"]["geometry"].clone();
+    assert_eq!(last("frames")["raster"], json!([3840, 1606]));
+    assert_eq!((&last("sources")["raster"], &last("sources")["pixel_aspect"]), (&json!([720, 576]), &json!("12:11")));
+    browser.press("Undo").await;
+    let start = std::time::Instant::now();
+    while server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len) != Some(16) {
+        assert!(start.elapsed() < std::time::Duration::from_secs(10), "not undone");
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn an_answer_is_there_as_soon_as_it_is_typed() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/slide-rule").await;
+    says(&browser, "frame", "3840×1606").await;
+    // From the key to the changed answer, in the page.
+    let script = "const done = arguments[0], times = []; const input = [...document.querySelectorAll('.asked .field')]\
+        .find(f => f.innerText.startsWith('ratio')).querySelector('input'); \
+        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set; \
+        const figure = () => document.querySelector('.lines .main .figure').innerText; \
+        const next = n => { if (n === 30) return done(times); const before = figure(), start = performance.now(); \
+          set.call(input, (1.4 + n * 0.05).toFixed(2)); input.dispatchEvent(new Event('input', { bubbles: true })); \
+          const wait = () => figure() !== before ? (times.push(performance.now() - start), setTimeout(() => next(n + 1), 30)) \
+            : performance.now() - start > 3000 ? done(times) : requestAnimationFrame(wait); wait() }; next(0)";
+    let times = browser.run_async(script).await;
+    let mut times: Vec<f64> = times.as_array().expect("times").iter().filter_map(Value::as_f64).collect();
+    assert_eq!(times.len(), 30, "every key brought an answer");
+    times.sort_by(f64::total_cmp);
+    println!("an answer after a key: {:.0} ms (median), {:.0} ms at most", times[15], times[29]);
+    browser.close().await;
+}

@@ -1,0 +1,402 @@
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { Button } from "react-bootstrap";
+import { useLocation, useNavigationType, useSearchParams } from "react-router";
+import { api, preview, settled, wrongAt } from "../../api/client";
+import { useEdit } from "../../api/useEdit";
+import { raster, short } from "../../drawing/numbers";
+import { Choice, Field } from "../../fields/Field";
+import { copyText, Figure } from "../../fields/Figure";
+import { Head } from "../../shell/Head";
+import { lastProject } from "../../shell/lastProject";
+import { failureText, useNotices } from "../../shell/notices";
+import { useKeys } from "../../shell/useKeys";
+import { LINES, type Line } from "./answers";
+import {
+  addressOf,
+  type CalcRequest,
+  type Entries,
+  entriesOf,
+  FAMILIES,
+  type Family,
+  type FamilyId,
+  fromRequest,
+  type Results,
+} from "./families";
+import { partOf } from "./intoProject";
+import { RuleDrawing } from "./RuleDrawing";
+
+const calcQuery = (request: CalcRequest) =>
+  queryOptions({
+    queryKey: ["calc", request],
+    queryFn: () => preview(api.POST("/api/v1/calc", { body: request })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+const askQuery = (question: string) =>
+  queryOptions({
+    queryKey: ["ask", question],
+    queryFn: () => settled(api.GET("/api/v1/ask", { params: { query: { q: question } } })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+interface Asked {
+  family: Family;
+  entries: Entries;
+}
+
+function askedBy(search: URLSearchParams): Asked | undefined {
+  const family = FAMILIES.find(({ id }) => id === search.get("of")) ?? FAMILIES[0];
+  return family && { family, entries: entriesOf(family, search) };
+}
+
+/** One question, one answer: no project is needed, and the address holds all of it. */
+export function RuleScreen() {
+  const [search, setSearch] = useSearchParams();
+  const { key } = useLocation();
+  const navigation = useNavigationType();
+  // What is typed stands here: the address follows, and is behind while keys come fast.
+  const [asked, setAsked] = useState(() => askedBy(search));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only where somebody went back, forth, or by a link
+  useEffect(() => {
+    if (navigation === "POP") setAsked(askedBy(search));
+  }, [key, navigation]);
+  if (!asked) return null;
+  const go = (address: URLSearchParams, replace = false) => {
+    setAsked(askedBy(address));
+    setSearch(address, { replace });
+  };
+  const { family, entries } = asked;
+  return (
+    <>
+      <Head project={lastProject()} />
+      <main className="page">
+        <Ask onAsked={go} />
+        <Rule
+          key={family.id}
+          family={family}
+          entries={entries}
+          onEntries={(entries) => go(addressOf(family, entries), true)}
+          onFamily={(id) => go(new URLSearchParams({ of: id }))}
+        />
+      </main>
+    </>
+  );
+}
+
+/** One line that understands what people say. */
+function Ask({ onAsked }: { onAsked: (address: URLSearchParams) => void }) {
+  const [question, setQuestion] = useState("");
+  const asked = question.trim();
+  const { data, error } = useQuery({ ...askQuery(asked), enabled: asked !== "" });
+  const field = useRef<HTMLInputElement>(null);
+  useKeys((key) => {
+    if (key !== "/") return false;
+    field.current?.focus();
+    return true;
+  });
+  const answer = asked ? data?.answer : undefined;
+  const no = asked ? data?.no_answer : undefined;
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const address = answer && fromRequest(answer.request as Record<string, unknown>);
+    if (address) {
+      onAsked(address);
+      setQuestion("");
+    }
+  };
+  return (
+    <form className="ask" onSubmit={submit}>
+      <h1>Slide rule</h1>
+      <div className="ask-line">
+        <input
+          ref={field}
+          aria-label="Ask in plain words"
+          placeholder="ask: 2.39 from UHD"
+          value={question}
+          autoComplete="off"
+          spellCheck={false}
+          maxLength={200}
+          onChange={(event) => setQuestion(event.target.value)}
+        />
+        <kbd>/</kbd>
+      </div>
+      <div className="ask-answer" role="status">
+        {error ? (
+          <span className="text-cut">{failureText(error)}</span>
+        ) : answer ? (
+          <>
+            <span className="quiet">{answer.understood}:</span> <b>{answer.sentence}</b>
+            {answer.remarks.map((remark) => (
+              <small key={remark}> {remark}.</small>
+            ))}{" "}
+            <small className="quiet">Enter lays it out below.</small>
+          </>
+        ) : (
+          <>
+            {no && <span className="text-cut">{no.why}. </span>}
+            <span className="quiet">For example:</span>
+            {(no?.examples ?? EXAMPLES).map((example) => (
+              <button key={example} type="button" className="example" onClick={() => setQuestion(example)}>
+                {example}
+              </button>
+            ))}
+          </>
+        )}
+      </div>
+    </form>
+  );
+}
+
+const EXAMPLES = ["2.39 from UHD", "1.8x on 3840x2160 into 2.39", "720x576 12:11", "HD into UHD", "60 at 24"];
+
+interface RuleProps {
+  family: Family;
+  entries: Entries;
+  onEntries: (entries: Entries) => void;
+  onFamily: (id: FamilyId) => void;
+}
+
+/** The families of questions, the fields of one, its drawing and its answer. */
+function Rule({ family, entries, onEntries, onFamily }: RuleProps) {
+  const { tell } = useNotices();
+  const { data, error } = useQuery(calcQuery(family.request(entries)));
+  const problem = data && !data.sound ? data.problem : undefined;
+  // The last good answer stays while what is typed is refused.
+  const [good, setGood] = useState<{ result: unknown; entries: Entries }>();
+  const sound = data?.sound ? data.value : undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the entries are those of the answer that has just come
+  useEffect(() => {
+    if (sound) setGood({ result: sound, entries });
+  }, [sound]);
+  const shown = good as { result: Results[FamilyId]; entries: Entries } | undefined;
+  const lines = shown ? (LINES[family.id] as (result: unknown) => Line[])(shown.result) : [];
+  const set = (key: string, value: string) => onEntries({ ...entries, [key]: value });
+  const sentence = () => {
+    const asked = family.fields
+      .map(
+        ({ label, key, unit }) => `${label} ${entries[key] || "–"}${entries[key] && unit ? ` ${unit}` : ""}`,
+      )
+      .join(", ");
+    return `${family.name} (${asked}): ${lines.map(({ name, shown }) => `${name} ${shown}`).join("; ")}.`;
+  };
+  const copy = async () =>
+    tell(
+      (await copyText(sentence()))
+        ? "Question and answer are on the clipboard."
+        : "The clipboard cannot be used here.",
+    );
+  useKeys((key) => {
+    if (key !== "c") return false;
+    copy();
+    return true;
+  });
+  return (
+    <div className="rule">
+      <nav className="sheet families" aria-label="Questions">
+        {FAMILIES.map(({ id, name, asks }) => (
+          <button
+            key={id}
+            type="button"
+            aria-current={id === family.id ? "page" : undefined}
+            onClick={() => onFamily(id)}
+          >
+            <b>{name}</b>
+            <small>{asks}</small>
+          </button>
+        ))}
+      </nav>
+      <section className="sheet asked" aria-label="Question">
+        <div className="sheet-head">
+          <h2>{family.name}</h2>
+          <small>{family.asks}</small>
+        </div>
+        <div className="fields">
+          {family.fields.map(({ key, label, unit, at, options, empty }) =>
+            options ? (
+              <Choice
+                key={key}
+                label={label}
+                value={entries[key] ?? ""}
+                options={options}
+                wrong={wrongAt(problem, ...at)}
+                onChoose={(value) => set(key, value)}
+              />
+            ) : (
+              <Field
+                key={key}
+                label={label}
+                unit={unit}
+                numeric
+                empty={empty}
+                value={entries[key] ?? ""}
+                wrong={wrongAt(problem, ...at)}
+                onText={(value) => set(key, value)}
+              />
+            ),
+          )}
+          {family.id === "ratio" && shown && (
+            <Linked result={shown.result as Results["ratio"]} entries={entries} onEntries={onEntries} />
+          )}
+        </div>
+        {error && (
+          <p className="notice slim" role="alert">
+            {failureText(error)}
+          </p>
+        )}
+        {shown && <RuleDrawing family={family.id} entries={shown.entries} result={shown.result} />}
+      </section>
+      <section className="sheet answered" aria-label="Answer">
+        <div className="sheet-head">
+          <h2>Answer</h2>
+          <div className="end">
+            <IntoProject family={family.id} entries={shown?.entries} result={shown?.result} />
+            <Button size="sm" onClick={copy} aria-keyshortcuts="C" title="Question and answer as a sentence">
+              Copy <kbd>C</kbd>
+            </Button>
+          </div>
+        </div>
+        <dl className="lines scroll">
+          {lines.map(({ name, shown, copies, exact, main }, at) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: two errors of a ratio have the same name
+            <div key={at} className={main ? "main" : undefined}>
+              <dt>{name}</dt>
+              <dd>
+                <Figure shown={shown} copies={copies} name={name} exact={exact} />
+                {exact && <small className="num quiet">{exact}</small>}
+              </dd>
+            </div>
+          ))}
+        </dl>
+        {family.id === "ratio" && shown && (
+          <Candidates
+            result={shown.result as Results["ratio"]}
+            onStep={(step) => set("step", String(step))}
+          />
+        )}
+        <Reason family={family.id} />
+      </section>
+    </div>
+  );
+}
+
+/** Makes a source or a frame of an answer, in the project that was open last. */
+function IntoProject(props: { family: FamilyId; entries?: Entries; result?: Results[FamilyId] }) {
+  const project = lastProject();
+  const edit = useEdit(project?.id ?? 0);
+  const made = props.entries && props.result && partOf(props.family, props.entries, props.result);
+  if (!project || !made) return null;
+  return (
+    <Button size="sm" title={`Adds it to ${project.name}`} onClick={() => edit(made.edit)}>
+      Into the project as a {made.as}
+    </Button>
+  );
+}
+
+/** The frame itself, to be typed: the ratio follows. */
+function Linked({
+  result,
+  entries,
+  onEntries,
+}: {
+  result: Results["ratio"];
+  entries: Entries;
+  onEntries: (entries: Entries) => void;
+}) {
+  const [typed, setTyped] = useState<{ side: 0 | 1; text: string } | null>(null);
+  const [width = 0] = result.frame;
+  const held = String(width) === entries.w ? 1 : 0;
+  const side = (at: 0 | 1) => (typed?.side === at ? typed.text : String(result.frame[at]));
+  const type = (at: 0 | 1, text: string) => {
+    setTyped({ side: at, text });
+    const other = at === 1 ? (entries.w ?? "") : (entries.h ?? "");
+    // With square pixels a ratio is width over height; the server reads the fraction as it stands.
+    if (/^\d{1,5}$/.test(text) && Number(text) > 0)
+      onEntries({
+        ...entries,
+        ratio: at === 1 ? `${other}/${text}` : `${text}/${other}`,
+        keep: at === 1 ? "width" : "height",
+      });
+  };
+  if (entries.aspect !== "1") return null;
+  return held === 1 ? (
+    <Field
+      label="or its height"
+      unit="px"
+      numeric
+      value={side(1)}
+      onText={(text) => type(1, text)}
+      onDone={() => setTyped(null)}
+    />
+  ) : (
+    <Field
+      label="or its width"
+      unit="px"
+      numeric
+      value={side(0)}
+      onText={(text) => type(0, text)}
+      onDone={() => setTyped(null)}
+    />
+  );
+}
+
+/** Every rounding with its error, and the published frames nearby. */
+function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (step: number) => void }) {
+  return (
+    <div className="candidates">
+      <h3>Rounded to a step</h3>
+      <table className="register">
+        <tbody>
+          {result.candidates.map(({ step, frame, ratio, deviation }) => (
+            <tr key={step}>
+              <td className="num">{step} px</td>
+              <td className="num">
+                <b>{raster(frame)}</b>
+              </td>
+              <td className="num quiet">{short(ratio.value, 4)}</td>
+              <td className="num quiet">
+                {deviation.value > 0 ? "+" : ""}
+                {short(deviation.value * 100, 3)} %
+              </td>
+              <td>
+                <Button size="sm" onClick={() => onStep(step)} aria-label={`Round to a step of ${step}`}>
+                  Use
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {result.published.length > 0 && (
+        <>
+          <h3>Published nearby</h3>
+          <ul>
+            {result.published.map(({ name, frame, source }) => (
+              <li key={name}>
+                <b>{name}</b> <span className="num">{raster(frame)}</span>{" "}
+                <small className="quiet">{source}</small>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
+const REASONS: Partial<Record<FamilyId, string>> = {
+  ratio:
+    "Even sides are asked for because the colour of a 4:2:0 picture is stored for two columns and two lines at a time (ITU-T H.264, clause 6.2, from memory).",
+  pixels:
+    "Of the 720 columns of ITU-R BT.601 only about 702 (625 lines) or 711 (525 lines) lay in the analogue picture; with the pixel shapes of ITU-T H.264, Table E-1, 704 columns are exactly 4:3 or 16:9. All 720 therefore show a little more than that.",
+  decoder: "ITU-T H.264, Table A-1, and ITU-T H.265, Tables A.8 and A.9; progressive, from memory.",
+  bits: "Mega is 10⁶, kilo 10³; bytes are rounded up.",
+  view: "Over 1 the sphere is enlarged there. A flat view enlarges least in its middle and most at its edges.",
+};
+
+function Reason({ family }: { family: FamilyId }) {
+  const reason = REASONS[family];
+  return reason ? <p className="reason">{reason}</p> : null;
+}

@@ -1,0 +1,379 @@
+import type { components } from "../../api/schema";
+import { whole } from "../../fields/Field";
+
+type Schemas = components["schemas"];
+export type CalcRequest = Schemas["CalcRequest"];
+export type Results = {
+  ratio: Schemas["ExtractionResult"];
+  squeeze: Schemas["DesqueezeResult"];
+  pixels: Schemas["DesqueezeResult"];
+  scale: Schemas["ScaleResult"];
+  rates: Schemas["CadenceResult"];
+  sphere: Schemas["SphereFrameResult"];
+  view: Schemas["SphereViewResult"];
+  decoder: Schemas["LevelsResult"];
+  bits: Schemas["WeightResult"];
+  screen: Schemas["ViewingResult"];
+};
+export type FamilyId = keyof Results;
+
+/** The values of a family's fields, as they were typed. */
+export type Entries = Record<string, string>;
+
+/** One field: where the server names it when it is wrong, and what it offers. */
+export interface RuleField {
+  key: string;
+  label: string;
+  first: string;
+  unit?: string;
+  at: string[];
+  options?: readonly (readonly [string, string])[];
+  /** What an empty field means. */
+  empty?: string;
+}
+
+export interface Family {
+  id: FamilyId;
+  name: string;
+  /** The question that it answers. */
+  asks: string;
+  fields: RuleField[];
+  request: (entries: Entries) => CalcRequest;
+}
+
+const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
+const ROUNDINGS = [
+  ["down", "down"],
+  ["nearest", "nearest"],
+  ["up", "up"],
+] as const;
+
+const size = (
+  width: string,
+  height: string,
+  of: string,
+  first: [string, string],
+  pointer: string,
+): RuleField[] => [
+  { key: width, label: `${of} width`, first: first[0], unit: "px", at: [`${pointer}/0`, pointer] },
+  { key: height, label: `${of} height`, first: first[1], unit: "px", at: [`${pointer}/1`] },
+];
+
+const pair = (entries: Entries, width: string, height: string) => [
+  whole(entries[width] ?? ""),
+  whole(entries[height] ?? ""),
+];
+
+const text = (entries: Entries, key: string) => (entries[key] ?? "").trim();
+const optional = (entries: Entries, key: string) => text(entries, key) || undefined;
+
+/** Requests are built as plain objects; the server says what is wrong with them. */
+const request = (body: object) => JSON.parse(JSON.stringify(body)) as CalcRequest;
+
+export const FAMILIES: readonly Family[] = [
+  {
+    id: "ratio",
+    name: "Ratio and frame",
+    asks: "2.39 out of UHD: how high?",
+    fields: [
+      ...size("w", "h", "container", ["3840", "2160"], "/container"),
+      { key: "ratio", label: "ratio", first: "2.39", unit: ": 1", at: ["/ratio"] },
+      {
+        key: "keep",
+        label: "held",
+        first: "inside",
+        at: ["/keep"],
+        options: [
+          ["inside", "what stays inside"],
+          ["width", "the width"],
+          ["height", "the height"],
+        ],
+      },
+      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
+      { key: "round", label: "rounded", first: "down", at: ["/round"], options: ROUNDINGS },
+      { key: "aspect", label: "pixel aspect", first: "1", unit: "w : h", at: ["/pixel_aspect"] },
+    ],
+    request: (of) =>
+      request({
+        kind: "extraction",
+        container: pair(of, "w", "h"),
+        pixel_aspect: text(of, "aspect"),
+        ratio: text(of, "ratio"),
+        keep: of.keep,
+        step: whole(of.step ?? ""),
+        round: of.round,
+      }),
+  },
+  {
+    id: "squeeze",
+    name: "Squeeze",
+    asks: "1.8x on a 16:9 sensor: what do I get?",
+    fields: [
+      ...size("w", "h", "stored", ["3840", "2160"], "/raster"),
+      { key: "squeeze", label: "lens squeeze", first: "1.8", unit: "×", at: ["/squeeze"] },
+      {
+        key: "target",
+        label: "target ratio",
+        first: "2.39",
+        unit: ": 1",
+        at: ["/target_ratio"],
+        empty: "none",
+      },
+      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
+      { key: "round", label: "rounded", first: "down", at: ["/round"], options: ROUNDINGS },
+    ],
+    request: (of) =>
+      request({
+        kind: "desqueeze",
+        raster: pair(of, "w", "h"),
+        squeeze: text(of, "squeeze"),
+        target_ratio: optional(of, "target"),
+        step: whole(of.step ?? ""),
+        round: of.round,
+      }),
+  },
+  {
+    id: "pixels",
+    name: "Pixel shape",
+    asks: "Tape of 720 columns: how big on square pixels?",
+    fields: [
+      ...size("w", "h", "stored", ["720", "576"], "/raster"),
+      { key: "aspect", label: "pixel aspect", first: "12:11", unit: "w : h", at: ["/pixel_aspect"] },
+      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
+      { key: "round", label: "rounded", first: "nearest", at: ["/round"], options: ROUNDINGS },
+    ],
+    request: (of) =>
+      request({
+        kind: "desqueeze",
+        raster: pair(of, "w", "h"),
+        pixel_aspect: text(of, "aspect"),
+        step: whole(of.step ?? ""),
+        round: of.round,
+      }),
+  },
+  {
+    id: "scale",
+    name: "Scale",
+    asks: "HD to UHD: what factor, and does a 2x enlarger cover it?",
+    fields: [
+      ...size("w", "h", "from", ["1920", "1080"], "/from"),
+      ...size("tw", "th", "to", ["3840", "2160"], "/to"),
+    ],
+    request: (of) => request({ kind: "scale", from: pair(of, "w", "h"), to: pair(of, "tw", "th") }),
+  },
+  {
+    id: "rates",
+    name: "Rates",
+    asks: "60 shown at 25: what becomes of the frames?",
+    fields: [
+      { key: "from", label: "shot at", first: "60", unit: "a second", at: ["/from"] },
+      { key: "to", label: "shown at", first: "25", unit: "a second", at: ["/to"] },
+      {
+        key: "intent",
+        label: "what is kept",
+        first: "real_time",
+        at: ["/intent"],
+        options: [
+          ["real_time", "the running time"],
+          ["every_frame", "every frame, once"],
+        ],
+      },
+    ],
+    request: (of) =>
+      request({ kind: "cadence", from: text(of, "from"), to: text(of, "to"), intent: of.intent }),
+  },
+  {
+    id: "sphere",
+    name: "Sphere",
+    asks: "A sphere 5760 wide: how high, how fine?",
+    fields: [
+      { key: "w", label: "width of one eye", first: "5760", unit: "px", at: ["/width", ""] },
+      { key: "across", label: "degrees across", first: "360", unit: "°", at: ["/span/0", "/span"] },
+      { key: "up", label: "degrees up", first: "180", unit: "°", at: ["/span/1"] },
+      {
+        key: "layout",
+        label: "eyes",
+        first: "mono",
+        at: ["/layout"],
+        options: [
+          ["mono", "one picture"],
+          ["top_bottom", "one above the other"],
+          ["side_by_side", "side by side"],
+        ],
+      },
+      { key: "rate", label: "frame rate", first: "30", unit: "a second", at: ["/rate"], empty: "open" },
+      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
+    ],
+    request: (of) =>
+      request({
+        kind: "sphere_frame",
+        width: whole(of.w ?? ""),
+        span: [text(of, "across"), text(of, "up")],
+        layout: of.layout,
+        step: whole(of.step ?? ""),
+        rate: optional(of, "rate"),
+      }),
+  },
+  {
+    id: "view",
+    name: "View out of a sphere",
+    asks: "How many pixels are really in a 90° view out of 5.7K?",
+    fields: [
+      ...size("w", "h", "eye", ["5760", "2880"], "/eye"),
+      ...size("vw", "vh", "view", ["1920", "1080"], "/view"),
+      { key: "fov", label: "view across", first: "90", unit: "°", at: ["/fov"] },
+      { key: "yaw", label: "looks right", first: "0", unit: "°", at: ["/yaw"] },
+      { key: "pitch", label: "looks up", first: "0", unit: "°", at: ["/pitch"] },
+      { key: "roll", label: "rolls clockwise", first: "0", unit: "°", at: ["/roll"] },
+    ],
+    request: (of) =>
+      request({
+        kind: "sphere_view",
+        eye: pair(of, "w", "h"),
+        view: pair(of, "vw", "vh"),
+        fov: text(of, "fov"),
+        yaw: text(of, "yaw"),
+        pitch: text(of, "pitch"),
+        roll: text(of, "roll"),
+      }),
+  },
+  {
+    id: "decoder",
+    name: "Decoder level",
+    asks: "Which level must a decoder have?",
+    fields: [
+      ...size("w", "h", "frame", ["3840", "1920"], "/frame"),
+      { key: "rate", label: "frame rate", first: "30", unit: "a second", at: ["/rate"] },
+    ],
+    request: (of) => request({ kind: "levels", frame: pair(of, "w", "h"), rate: text(of, "rate") }),
+  },
+  {
+    id: "bits",
+    name: "Bits",
+    asks: "How heavy is a minute and a half at 12 Mbit/s?",
+    fields: [
+      ...size("w", "h", "frame", ["1920", "1080"], "/frame"),
+      { key: "rate", label: "frame rate", first: "25", unit: "a second", at: ["/rate"] },
+      { key: "seconds", label: "running time", first: "90", unit: "s", at: ["/seconds"] },
+      { key: "video", label: "picture", first: "12", unit: "Mbit/s", at: ["/video_mbps"] },
+      { key: "audio", label: "sound", first: "192", unit: "kbit/s", at: ["/audio_kbps"] },
+    ],
+    request: (of) =>
+      request({
+        kind: "weight",
+        frame: pair(of, "w", "h"),
+        rate: text(of, "rate"),
+        seconds: text(of, "seconds"),
+        video_mbps: text(of, "video"),
+        audio_kbps: text(of, "audio"),
+      }),
+  },
+  {
+    id: "screen",
+    name: "On a screen",
+    asks: "HD with a 2.00 picture on a wide phone: what is seen?",
+    fields: [
+      ...size("w", "h", "frame", ["1920", "1080"], "/delivery/raster"),
+      {
+        key: "ratio",
+        label: "picture ratio inside",
+        first: "2.00",
+        unit: ": 1",
+        at: ["/delivery/picture_ratio"],
+        empty: "all of it",
+      },
+      ...size("sw", "sh", "screen", ["2340", "1080"], "/screen"),
+      {
+        key: "show",
+        label: "the player",
+        first: "fit",
+        at: ["/show"],
+        options: [
+          ["fit", "shows all of it"],
+          ["fill", "fills the screen"],
+        ],
+      },
+    ],
+    request: (of) =>
+      request({
+        kind: "viewing",
+        delivery: { raster: pair(of, "w", "h"), picture_ratio: optional(of, "ratio") },
+        screen: pair(of, "sw", "sh"),
+        show: of.show,
+      }),
+  },
+];
+
+/** The entries of a family, those of the address over the first ones. */
+export function entriesOf(family: Family, search: URLSearchParams): Entries {
+  return Object.fromEntries(family.fields.map(({ key, first }) => [key, search.get(key) ?? first]));
+}
+
+/** The address of an answer: the family, and what differs from its first entries. */
+export function addressOf(family: Family, entries: Entries): URLSearchParams {
+  const search = new URLSearchParams({ of: family.id });
+  for (const { key, first } of family.fields) {
+    const value = entries[key];
+    if (value !== undefined && value !== first) search.set(key, value);
+  }
+  return search;
+}
+
+/** The family and the entries that ask for a request in plain words. */
+export function fromRequest(asked: Record<string, unknown>): URLSearchParams | undefined {
+  const of = (name: string) => asked[name];
+  const sides = (value: unknown, width: string, height: string) =>
+    Array.isArray(value) ? { [width]: String(value[0]), [height]: String(value[1]) } : {};
+  const known = (fields: Record<string, unknown>): Entries =>
+    Object.fromEntries(
+      Object.entries(fields)
+        .filter(([, value]) => value !== undefined && value !== null)
+        .map(([key, value]) => [key, String(value)]),
+    );
+  const delivery = (of("delivery") ?? {}) as Record<string, unknown>;
+  const kinds: Record<string, [FamilyId, Entries]> = {
+    extraction: [
+      "ratio",
+      known({ ...sides(of("container"), "w", "h"), ratio: of("ratio"), keep: of("keep") }),
+    ],
+    desqueeze: of("pixel_aspect")
+      ? ["pixels", known({ ...sides(of("raster"), "w", "h"), aspect: of("pixel_aspect") })]
+      : [
+          "squeeze",
+          known({
+            ...sides(of("raster"), "w", "h"),
+            squeeze: of("squeeze"),
+            target: of("target_ratio") ?? "",
+          }),
+        ],
+    scale: ["scale", known({ ...sides(of("from"), "w", "h"), ...sides(of("to"), "tw", "th") })],
+    cadence: ["rates", known({ from: of("from"), to: of("to"), intent: of("intent") })],
+    sphere_frame: ["sphere", known({ w: of("width"), rate: of("rate") ?? "" })],
+    sphere_view: [
+      "view",
+      known({ ...sides(of("eye"), "w", "h"), ...sides(of("view"), "vw", "vh"), fov: of("fov") }),
+    ],
+    levels: ["decoder", known({ ...sides(of("frame"), "w", "h"), rate: of("rate") })],
+    weight: [
+      "bits",
+      known({
+        ...sides(of("frame"), "w", "h"),
+        rate: of("rate"),
+        seconds: of("seconds"),
+        video: of("video_mbps"),
+        audio: of("audio_kbps"),
+      }),
+    ],
+    viewing: [
+      "screen",
+      known({
+        ...sides(delivery.raster, "w", "h"),
+        ratio: delivery.picture_ratio ?? "",
+        ...sides(of("screen"), "sw", "sh"),
+      }),
+    ],
+  };
+  const found = kinds[String(of("kind"))];
+  const family = found && FAMILIES.find(({ id }) => id === found[0]);
+  return family && found ? addressOf(family, found[1]) : undefined;
+}
