@@ -38,7 +38,7 @@ export function Figure({ shown, copies, name, exact }: Props) {
     <button
       type="button"
       className="figure num"
-      aria-label={`Copy ${name}: ${copies}`}
+      aria-label={`Copy ${name}: ${shown}`}
       title={[`copies ${copies}`, exact].filter(Boolean).join("; ")}
       data-copies={copies}
       onClick={async () => setState((await copyText(copies)) ? "copied" : "not copied")}
