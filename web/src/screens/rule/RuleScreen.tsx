@@ -361,7 +361,7 @@ function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (ste
                 {short(deviation.value * 100, 3)} %
               </td>
               <td>
-                <Button size="sm" onClick={() => onStep(step)} aria-label={`Round to a step of ${step}`}>
+                <Button size="sm" onClick={() => onStep(step)} aria-label={`Use a step of ${step} pixels`}>
                   Use
                 </Button>
               </td>
