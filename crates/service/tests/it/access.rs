@@ -51,6 +51,8 @@ async fn no_screen_shuts_anybody_out() {
                 browser.keys("sei").await;
                 browser.press("Guides").await;
                 browser.run("document.querySelector('.check-tools button')?.click()").await;
+                // Until every button has its last colour.
+                browser.run_async("setTimeout(arguments[0], 500)").await;
             }
             for violation in violations(&browser).await {
                 all.push(format!("{scheme} {path}: {violation}"));
