@@ -205,3 +205,49 @@ async fn an_answer_is_there_as_soon_as_it_is_typed() {
     println!("an answer after a key: {:.0} ms (median), {:.0} ms at most", times[15], times[29]);
     browser.close().await;
 }
+
+#[tokio::test]
+async fn a_frame_is_seen_on_the_screens_of_those_who_watch_it() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/deliveries?frame=19").await;
+    browser.press("On screens").await;
+    let shown = "return Object.fromEntries([...document.querySelectorAll('.on-screens li')].map(li => \
+                 [li.querySelector('span.num').innerText, li.innerText.replaceAll('\\n', ' ')]))";
+    browser.until("document.querySelectorAll('.on-screens li .d-edge, .on-screens li .d-window').length >= 7").await;
+    let delivery = json!({ "raster": [1920, 1080], "picture_ratio": "2.00" });
+    for (button, show) in [("Shows all of it", "fit"), ("Fills the screen", "fill")] {
+        browser.press(button).await;
+        for screen in [[3840, 2160], [4096, 1716], [2340, 1080], [1080, 2340], [1080, 1080]] {
+            let request = json!({ "kind": "viewing", "delivery": delivery, "screen": screen, "show": show });
+            let viewing = server.post("/calc", &request).await.ok();
+            let share = viewing["picture_share"]["value"].as_f64().expect("a share") * 100.0;
+            let share = if share == share.round() { format!("{share:.0} %") } else { format!("{share:.1} %") };
+            let name = format!("{}×{}", screen[0], screen[1]);
+            let start = std::time::Instant::now();
+            loop {
+                let text = browser.run(shown).await[&name].as_str().unwrap_or_default().to_owned();
+                let boxed = text.contains("boxed on all four sides");
+                if text.contains(&format!("picture on {share}")) && json!(boxed) == viewing["double_boxed"] {
+                    break;
+                }
+                assert!(start.elapsed() < std::time::Duration::from_secs(10), "{name} {show}: {text}, not {share}");
+                tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+            }
+        }
+    }
+    // A screen of one's own; a bad size says what is right.
+    browser.fill("Size of a screen", "1920 by").await;
+    browser.keys(ENTER).await;
+    browser.says("Accepted: a size such as 1920x1200").await;
+    browser.fill("Size of a screen", "1920x1200").await;
+    browser.keys(ENTER).await;
+    browser.says("Screen 1920x1200").await;
+    browser.client.refresh().await.expect("a reload");
+    browser.press("On screens").await;
+    browser.says("Screen 1920x1200").await;
+    browser.press("Take Screen 1920x1200 off the list").await;
+    browser.until("!document.body.innerText.includes('Screen 1920x1200')").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}

@@ -13,6 +13,7 @@ import { draftOf, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
 import { ShapeLine } from "./NewFrame";
+import { ScreensSheet } from "./ScreensSheet";
 
 interface Props {
   frame: Frame;
@@ -25,7 +26,7 @@ interface Props {
 export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
   const client = useQueryClient();
   const change = useEdit(project.id);
-  const [view, setView] = useState<"values" | "bin">("values");
+  const [view, setView] = useState<"values" | "bin" | "screens">("values");
   const { frames } = useBoard();
   const workers = [
     ["", "straight from the source"],
@@ -82,6 +83,14 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           >
             The bin against it
           </Button>
+          <Button
+            size="sm"
+            active={view === "screens"}
+            aria-pressed={view === "screens"}
+            onClick={() => setView(view === "screens" ? "values" : "screens")}
+          >
+            On screens
+          </Button>
           <Button size="sm" onClick={turn} title="Add the same frame with its sides exchanged">
             Turn upright
           </Button>
@@ -90,6 +99,8 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
     >
       {view === "bin" ? (
         <BinSheet project={project.id} frame={frame} />
+      ) : view === "screens" ? (
+        <ScreensSheet frame={frame} />
       ) : (
         <div className="scroll">
           <FrameFields

@@ -2,6 +2,7 @@ import { around, type Box, overlap, placed, placeIn, union } from "../../drawing
 import { CadenceDrawing } from "../../drawing/cadence";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { short } from "../../drawing/numbers";
+import { onScreen, ScreenLayers } from "../../drawing/onScreen";
 import { useRoom } from "../../drawing/useRoom";
 import { asNumber } from "../framing/slide";
 import type { Entries, FamilyId, Results } from "./families";
@@ -57,7 +58,7 @@ export function RuleDrawing<F extends FamilyId>({ family, entries, result }: Pro
           {family === "view" && <View result={result as Results["view"]} into={into} />}
           {(family === "decoder" || family === "bits") && <One box={size("w", "h")} into={into} />}
           {family === "screen" && (
-            <Screen screen={size("sw", "sh")} result={result as Results["screen"]} into={into} />
+            <OnScreen screen={size("sw", "sh")} result={result as Results["screen"]} into={into} />
           )}
         </svg>
       )}
@@ -314,26 +315,13 @@ function View({ result, into }: { result: Results["view"]; into: Box }) {
   );
 }
 
-/** A frame on a screen: the player's bars, baked bars, picture. */
-function Screen({ screen, result, into }: { screen: Box; result: Results["screen"]; into: Box }) {
-  const boxOf = (rect: Results["screen"]["frame"]): Box => ({
-    x: rect.x.value,
-    y: rect.y.value,
-    width: rect.width.value,
-    height: rect.height.value,
-  });
-  const [frame, picture] = [boxOf(result.frame), boxOf(result.picture)];
-  const place = placeIn(union(screen, frame), into);
-  const [glass, shown, seen] = [placed(screen, place), placed(frame, place), placed(picture, place)];
-  const on = overlap(glass, shown);
+/** A frame on a screen, measured and explained. */
+function OnScreen({ screen, result, into }: { screen: Box; result: Results["screen"]; into: Box }) {
+  const boxes = onScreen(screen, result, into);
+  const { glass } = boxes;
   return (
     <>
-      <path className="d-cut" fillRule="evenodd" d={around(shown, overlap(glass, shown))} />
-      <path className="d-player" fillRule="evenodd" d={around(glass, on)} />
-      {on && <path className="d-bars" fillRule="evenodd" d={around(on, overlap(on, seen))} />}
-      {overlap(glass, seen) && <rect className="d-picture" {...overlap(glass, seen)} />}
-      <rect className="d-area" {...shown} />
-      <rect className="d-window" {...glass} />
+      <ScreenLayers {...boxes} />
       <Measured box={glass} width={String(screen.width)} height={String(screen.height)} />
       <text className="words" x={glass.x} y={glass.y + glass.height + 22} fontSize="12">
         blue: the screen; grey: the player&apos;s bars; black: baked bars

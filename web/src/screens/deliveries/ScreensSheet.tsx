@@ -1,0 +1,200 @@
+import { keepPreviousData, useQueries } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, ButtonGroup } from "react-bootstrap";
+import { api, type Frame, preview } from "../../api/client";
+import type { components } from "../../api/schema";
+import type { Box } from "../../drawing/box";
+import { SeverityMark } from "../../drawing/marks";
+import { percent, raster } from "../../drawing/numbers";
+import { onScreen, ScreenLayers, type Viewing } from "../../drawing/onScreen";
+
+/** A screen on which people watch. */
+interface Screen {
+  name: string;
+  size: [number, number];
+}
+
+/** Plain sizes that stand in for the players out there (common practice). */
+const SHIPPED: Screen[] = [
+  { name: "Wide television", size: [3840, 2160] },
+  { name: "Cinema scope screen", size: [4096, 1716] },
+  { name: "Laptop", size: [2560, 1600] },
+  { name: "Phone sideways", size: [2340, 1080] },
+  { name: "Phone upright", size: [1080, 2340] },
+  { name: "Square tile", size: [1080, 1080] },
+  { name: "Portrait tile", size: [1080, 1350] },
+];
+
+const KEPT = "ratiomet.screens";
+
+function keptScreens(): Screen[] {
+  try {
+    const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null");
+    return Array.isArray(kept) ? kept : SHIPPED;
+  } catch {
+    return SHIPPED;
+  }
+}
+
+/** A size as people write it, or nothing. */
+function sizeOf(text: string): [number, number] | undefined {
+  const found = /^\s*(\d{1,5})\s*[x×*]\s*(\d{1,5})\s*$/i.exec(text);
+  const sides = found && ([Number(found[1]), Number(found[2])] as [number, number]);
+  return sides?.every((side) => side >= 1 && side <= 65_536) ? sides : undefined;
+}
+
+type Delivery = components["schemas"]["DeliveryGeometry"];
+
+const ask = (delivery: Delivery, screen: readonly number[], show: "fit" | "fill") => ({
+  queryKey: ["viewing", delivery, screen, show],
+  queryFn: () =>
+    preview(
+      api.POST("/api/v1/calc", {
+        body: { kind: "viewing", delivery, screen: [...screen], show },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+});
+
+/** The delivered frame on the screens where people will watch it. */
+export function ScreensSheet({ frame }: { frame: Frame }) {
+  const [screens, setScreens] = useState(keptScreens);
+  const [show, setShow] = useState<"fit" | "fill">("fit");
+  const { geometry } = frame.values;
+  const area = frame.shape.picture_area;
+  const masked = geometry.picture_ratio !== null && geometry.picture_ratio !== undefined;
+  // The same picture without its baked bars.
+  const bare: Delivery = { ...geometry, raster: [area.width, area.height], picture_ratio: null };
+  const answers = useQueries({ queries: screens.map(({ size }) => ask(geometry, size, show)) });
+  const without = useQueries({
+    queries: screens.map(({ size }) => ({ ...ask(bare, size, show), enabled: masked })),
+  });
+  const keep = (next: Screen[]) => {
+    localStorage.setItem(KEPT, JSON.stringify(next));
+    setScreens(next);
+  };
+  const viewing = (answer: (typeof answers)[number] | undefined) =>
+    answer?.data?.sound ? (answer.data.value as Viewing) : undefined;
+  return (
+    <div className="scroll on-screens">
+      <div className="px-3 d-flex gap-3 align-items-center">
+        <ButtonGroup size="sm" aria-label="What the player does">
+          <Button active={show === "fit"} aria-pressed={show === "fit"} onClick={() => setShow("fit")}>
+            Shows all of it
+          </Button>
+          <Button active={show === "fill"} aria-pressed={show === "fill"} onClick={() => setShow("fill")}>
+            Fills the screen
+          </Button>
+        </ButtonGroup>
+        <small className="quiet">grey: the player&apos;s bars; black: baked bars; hatched: cut off</small>
+      </div>
+      <ul>
+        {screens.map((screen, at) => (
+          <li key={`${screen.name} ${screen.size.join()}`}>
+            <OneScreen
+              screen={screen}
+              viewing={viewing(answers[at])}
+              bare={masked ? viewing(without[at]) : undefined}
+            />
+            <button
+              type="button"
+              className="copy"
+              aria-label={`Take ${screen.name} off the list`}
+              onClick={() => keep(screens.filter((_, place) => place !== at))}
+            >
+              ×
+            </button>
+          </li>
+        ))}
+      </ul>
+      <AddScreen onAdd={(screen) => keep([...screens, screen])} onShipped={() => keep(SHIPPED)} />
+    </div>
+  );
+}
+
+function OneScreen({ screen, viewing, bare }: { screen: Screen; viewing?: Viewing; bare?: Viewing }) {
+  const [width, height] = screen.size;
+  const glass: Box = { x: 0, y: 0, width, height };
+  const into: Box = { x: 2, y: 2, width: 146, height: 92 };
+  return (
+    <>
+      <svg className="drawing" viewBox="0 0 150 96" aria-hidden="true">
+        {viewing && <ScreenLayers {...onScreen(glass, viewing, into)} />}
+      </svg>
+      <div>
+        <b>{screen.name}</b> <span className="num quiet">{raster(screen.size)}</span>
+        {viewing && (
+          <>
+            <span className="d-block">
+              picture on <b className="num">{percent(viewing.picture_share.value)} %</b> of the screen
+              {viewing.cut.value > 0 && (
+                <>
+                  , <b className="num text-cut">{percent(viewing.cut.value)} %</b> of it lost
+                </>
+              )}
+            </span>
+            {viewing.double_boxed && (
+              <span className="d-block text-cut">
+                <SeverityMark severity="stop" /> boxed on all four sides
+              </span>
+            )}
+            {bare && bare.picture_share.value > viewing.picture_share.value && (
+              <span className="d-block quiet">
+                without baked bars <b className="num">{percent(bare.picture_share.value)} %</b>
+              </span>
+            )}
+          </>
+        )}
+      </div>
+    </>
+  );
+}
+
+/** A screen of one's own. */
+function AddScreen({ onAdd, onShipped }: { onAdd: (screen: Screen) => void; onShipped: () => void }) {
+  const [name, setName] = useState("");
+  const [size, setSize] = useState("");
+  const [wrong, setWrong] = useState(false);
+  return (
+    <form
+      className="px-3 py-2 d-flex flex-wrap gap-2 align-items-baseline"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const sides = sizeOf(size);
+        setWrong(!sides);
+        if (!sides) return;
+        onAdd({ name: name.trim() || `Screen ${sides.join("x")}`, size: sides });
+        setName("");
+        setSize("");
+      }}
+    >
+      <input
+        className="bare-entry"
+        aria-label="Name of a screen"
+        placeholder="another screen"
+        maxLength={60}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <input
+        className="bare-entry num"
+        aria-label="Size of a screen"
+        aria-invalid={wrong || undefined}
+        placeholder="1920x1200"
+        value={size}
+        onChange={(event) => setSize(event.target.value)}
+      />
+      <Button size="sm" type="submit">
+        Add
+      </Button>
+      <Button size="sm" onClick={onShipped}>
+        The shipped ones
+      </Button>
+      {wrong && (
+        <small className="text-cut" role="alert">
+          Accepted: a size such as 1920x1200
+        </small>
+      )}
+    </form>
+  );
+}
