@@ -9,6 +9,7 @@ import { LibraryScreen } from "./screens/library/LibraryScreen";
 import { PasteScreen } from "./screens/paste/PasteScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
 import { RuleScreen } from "./screens/rule/RuleScreen";
+import { TablesScreen } from "./screens/tables/TablesScreen";
 import { WaysScreen } from "./screens/ways/WaysScreen";
 import { Nowhere } from "./shell/Nowhere";
 import { ProjectLayout } from "./shell/ProjectLayout";
@@ -21,6 +22,7 @@ export function App() {
         <Route index element={<ProjectsScreen />} />
         <Route path="about" element={<AboutScreen />} />
         <Route path="slide-rule" element={<RuleScreen />} />
+        <Route path="tables" element={<TablesScreen />} />
         <Route path="projects/:project" element={<ProjectLayout />}>
           <Route index element={<BoardScreen />} />
           <Route path="footage" element={<FootageScreen />} />

@@ -129,6 +129,72 @@ pub const FRAMES: &[PublishedFrame] = &[
     square(Sphere, "Sphere 8K", 7680, 3840, PRACTICE),
 ];
 
+/// A ratio that pictures are asked for in.
+#[derive(Debug, PartialEq, Eq)]
+pub struct PublishedRatio {
+    /// As the trade writes it.
+    pub ratio: &'static str,
+    /// What it is used for.
+    pub name: &'static str,
+    /// Where it is laid down.
+    pub source: &'static str,
+}
+
+const fn ratio(ratio: &'static str, name: &'static str, source: &'static str) -> PublishedRatio {
+    PublishedRatio { ratio, name, source }
+}
+
+const BT601: &str = "Recommendation ITU-R BT.601-7, Part A";
+const SHEET_FILM: &str = "SMPTE ST 195, 35 mm projection apertures (from memory)";
+
+/// Ratios from the highest picture to the widest.
+pub const RATIOS: &[PublishedRatio] = &[
+    ratio("9:16", "upright", PRACTICE),
+    ratio("2:3", "portrait", PRACTICE),
+    ratio("4:5", "portrait", PRACTICE),
+    ratio("1", "square", PRACTICE),
+    ratio("4:3", "older television, silent film", BT601),
+    ratio("1.375", "sound film of four holes", SHEET_FILM),
+    ratio("3:2", "still cameras", PRACTICE),
+    ratio("1.66", "flat, widest in Europe", SHEET_FILM),
+    ratio("16:9", "television, streaming", HD),
+    ratio("1.85", "cinema flat", CINEMA_PICTURE),
+    ratio("256:135", "the whole cinema container", CINEMA),
+    ratio("2", "between flat and scope; a sphere", PRACTICE),
+    ratio("2.2", "wide film of five holes", PRACTICE),
+    ratio("2.35", "older scope, a name for 2.39", PRACTICE),
+    ratio("2.39", "scope", CINEMA_PICTURE),
+    ratio("2.4", "scope on discs", PRACTICE),
+    ratio("2.76", "wide film with a squeeze", PRACTICE),
+];
+
+/// The shape of a sensor, with a raster that has it.
+#[derive(Debug, PartialEq, Eq)]
+pub struct SensorShape {
+    /// Its sides.
+    pub name: &'static str,
+    /// Pixels across and down of the raster that stands for it.
+    pub raster: [u32; 2],
+}
+
+const fn sensor(name: &'static str, raster: [u32; 2]) -> SensorShape {
+    SensorShape { name, raster }
+}
+
+/// Shapes in which cameras record, the widest first (common practice).
+pub const SENSORS: &[SensorShape] = &[
+    sensor("256:135", [4096, 2160]),
+    sensor("16:9", [3840, 2160]),
+    sensor("3:2", [6240, 4160]),
+    sensor("4:3", [2880, 2160]),
+    sensor("6:5", [2592, 2160]),
+    sensor("1:1", [2160, 2160]),
+    sensor("9:16", [2160, 3840]),
+];
+
+/// How many times anamorphic lenses narrow the picture (common practice).
+pub const SQUEEZES: &[&str] = &["1", "1.25", "4/3", "1.5", "1.6", "1.8", "2"];
+
 /// The pixel shapes of ITU-T H.264, Table E-1, in the order of `aspect_ratio_idc` 1 to 16.
 pub const PIXEL_ASPECTS: &[(u32, u32)] = &[
     (1, 1),

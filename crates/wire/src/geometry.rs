@@ -115,19 +115,6 @@ pub enum MethodName {
     Stretch,
 }
 
-impl From<Method> for MethodName {
-    fn from(method: Method) -> Self {
-        match method {
-            Method::Fit => Self::Fit,
-            Method::Fill => Self::Fill,
-            Method::Width => Self::Width,
-            Method::Height => Self::Height,
-            Method::Native => Self::Native,
-            Method::Stretch => Self::Stretch,
-        }
-    }
-}
-
 /// Where the picture is put in the frame.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct FramingValues {
@@ -140,16 +127,6 @@ pub struct FramingValues {
     /// Delivery pixels right and down from the centre of the picture area, within 1,000,000 either way.
     #[schema(default = json!(["0", "0"]), required = false)]
     pub shift: [FractionText; 2],
-}
-
-impl From<&FramingSpec> for FramingValues {
-    fn from(spec: &FramingSpec) -> Self {
-        Self {
-            method: spec.method.rule().into(),
-            zoom: FractionText(spec.zoom.text().to_owned()),
-            shift: [&spec.shift_x, &spec.shift_y].map(|shift| FractionText(shift.text().to_owned())),
-        }
-    }
 }
 
 fn sides<S>(raster: Raster<S>) -> [u32; 2] {

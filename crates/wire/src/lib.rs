@@ -11,3 +11,4 @@ pub mod number;
 pub mod problem;
 pub mod project;
 pub mod read;
+pub mod tables;

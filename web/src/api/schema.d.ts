@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer several calculations at once, all or none
+         * @description A pointer to a bad field begins with the place of its request, such as `/requests/3/ratio`.
+         */
+        post: operations["answer_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health": {
         parameters: {
             query?: never;
@@ -750,6 +770,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read what stands in the tables: ratios, sensors, lenses, pixel shapes, frames, safe areas */
+        get: operations["tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -994,8 +1031,18 @@ export interface components {
             /** @enum {string} */
             kind: "weight";
         });
+        /** @description Several requests. */
+        CalcRequests: {
+            /** @description At most 2,000. */
+            requests: components["schemas"]["CalcRequest"][];
+        };
         /** @description The result of a request of the same kind. */
         CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"] | components["schemas"]["SphereFrameResult"] | components["schemas"]["SphereViewResult"] | components["schemas"]["SpherePlaceResult"] | components["schemas"]["LevelsResult"] | components["schemas"]["ViewingResult"] | components["schemas"]["WeightResult"];
+        /** @description Their results. */
+        CalcResults: {
+            /** @description In the order of the requests. */
+            results: components["schemas"]["CalcResult"][];
+        };
         /** @description The nearest frame on a step. */
         CandidateResult: {
             /**
@@ -2027,6 +2074,18 @@ export interface components {
             /** @description Questions that are understood. */
             examples: string[];
         };
+        /** @description A pixel shape of ITU-T H.264, Table E-1. */
+        PixelShapeEntry: {
+            /** @description `aspect_ratio_idc`. */
+            idc: number;
+            /**
+             * @description Width to height of one pixel, to be put in a request.
+             * @example 12:11
+             */
+            pixel_aspect: string;
+            /** @description Width over height of one pixel. */
+            ratio: components["schemas"]["ExactNumber"];
+        };
         /** @description A frame with the framing of a picture in it. */
         PlacedFrame: {
             /** @description The frame. */
@@ -2218,6 +2277,18 @@ export interface components {
             /** @description Where it is laid down. */
             source: string;
         };
+        /** @description A ratio that is asked for. */
+        RatioEntry: {
+            /**
+             * @description As the trade writes it, to be put in a request.
+             * @example 2.39
+             */
+            ratio: string;
+            /** @description What it is used for. */
+            name: string;
+            /** @description Where it is laid down. */
+            source: string;
+        };
         /** @description An exact rectangle, from its top left corner. */
         RectResult: {
             /** @description The left edge; x grows to the right. */
@@ -2291,6 +2362,27 @@ export interface components {
          * @enum {string}
          */
         RowState: "good" | "doubtful" | "bad";
+        /** @description One area of a rule for safe areas. */
+        SafeAreaEntry: {
+            /**
+             * @description The rule and what the area is for.
+             * @example EBU R 95 action
+             */
+            name: string;
+            /** @description The part of both sides, in percent. */
+            percent: components["schemas"]["ExactNumber"];
+            /** @description Where it lies on published frames. */
+            on: components["schemas"]["SafeAreaPlace"][];
+            /** @description Where it is laid down. */
+            source: string;
+        };
+        /** @description A safe area on one frame. */
+        SafeAreaPlace: {
+            /** @description Pixels across and down of the frame. */
+            frame: number[];
+            /** @description Pixels of that frame. */
+            rect: components["schemas"]["RectResult"];
+        };
         /** @description A safe area of a frame. */
         SafeZone: {
             /**
@@ -2342,6 +2434,16 @@ export interface components {
          * @enum {string}
          */
         ScanName: "progressive" | "interlaced";
+        /** @description The shape of a sensor. */
+        SensorEntry: {
+            /**
+             * @description Its sides.
+             * @example 3:2
+             */
+            name: string;
+            /** @description Pixels across and down of a raster that has it. */
+            raster: number[];
+        };
         /**
          * @description How much a finding matters.
          * @enum {string}
@@ -2748,6 +2850,21 @@ export interface components {
             /** @description What comes of it. */
             plan: components["schemas"]["ConversionResult"];
         };
+        /** @description Everything that stands in a table before anything is calculated. */
+        Tables: {
+            /** @description Ratios that are asked for, from the highest picture to the widest. */
+            ratios: components["schemas"]["RatioEntry"][];
+            /** @description Shapes in which cameras record, the widest first (common practice). */
+            sensors: components["schemas"]["SensorEntry"][];
+            /** @description How many times anamorphic lenses narrow the picture (common practice). */
+            squeezes: string[];
+            /** @description The pixel shapes of ITU-T H.264, Table E-1. */
+            pixel_shapes: components["schemas"]["PixelShapeEntry"][];
+            /** @description Published frames by sort. */
+            frames: components["schemas"]["PublishedGroup"][];
+            /** @description The published safe areas. */
+            safe_areas: components["schemas"]["SafeAreaEntry"][];
+        };
         /** @description The centred cut to a ratio. */
         TargetCutResult: {
             /** @description The part of the stored raster that stays, in stored pixels. */
@@ -2953,6 +3070,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalcResult"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcRequests"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalcResults"];
                 };
             };
             /** @description The body is no JSON */
@@ -4746,6 +4904,25 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tables"];
                 };
             };
         };

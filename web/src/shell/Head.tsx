@@ -48,6 +48,9 @@ export function Head({ project, tools }: Props) {
         <NavLink to="/slide-rule" className="beside">
           Slide rule
         </NavLink>
+        <NavLink to="/tables" className="beside also">
+          Tables
+        </NavLink>
       </nav>
       <div className="head-tools">
         {tools}

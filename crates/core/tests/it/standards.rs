@@ -1,6 +1,6 @@
 //! Rasters and pixel shapes against the standards that lay them down.
 
-use ratiomet_core::published::{FRAMES, PIXEL_ASPECTS, near};
+use ratiomet_core::published::{FRAMES, PIXEL_ASPECTS, RATIOS, SENSORS, SQUEEZES, near};
 use ratiomet_core::*;
 
 fn named(name: &str) -> &'static published::PublishedFrame {
@@ -83,4 +83,22 @@ fn a_published_frame_is_not_near_another() {
     }
     assert_eq!(near(3838, 2160).map(|frame| frame.name), Some("UHD"));
     assert_eq!(near(3000, 2000).map(|frame| frame.name), None);
+}
+
+// Frames of tables are looked up by ratio and by squeeze: an entry that no request accepts, or one out of
+// its place, would be a hole in a table.
+#[test]
+fn entries_of_tables_are_sound_and_in_order() {
+    let ratios: Vec<Exact> =
+        RATIOS.iter().map(|entry| DisplayRatio::parse(entry.ratio).expect(entry.ratio).value().clone()).collect();
+    assert!(ratios.windows(2).all(|pair| pair[0] < pair[1]), "{ratios:?}");
+    assert!(RATIOS.iter().all(|entry| !entry.source.is_empty() && !entry.name.is_empty()));
+    let squeezes: Vec<Exact> = SQUEEZES.iter().map(|text| Squeeze::parse(text).expect(text).value().clone()).collect();
+    assert!(squeezes.windows(2).all(|pair| pair[0] < pair[1]), "{squeezes:?}");
+    // A sensor is called by its sides: the raster that stands for it has exactly that ratio.
+    for sensor in SENSORS {
+        let [width, height] = sensor.raster;
+        let named = DisplayRatio::parse(sensor.name).expect(sensor.name).value().clone();
+        assert_eq!(named, Exact::whole(width) / Exact::whole(height), "{}", sensor.name);
+    }
 }

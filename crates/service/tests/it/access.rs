@@ -21,6 +21,8 @@ const SCREENS: &[(&str, &str)] = &[
     ("/slide-rule", "Rounded to a step"),
     ("/slide-rule?of=screen", "boxed on all four sides"),
     ("/slide-rule?of=rates", "unevenly"),
+    ("/tables", "whole cinema container"),
+    ("/tables?of=squeeze", "keeps"),
 ];
 
 async fn violations(browser: &Browser) -> Vec<String> {

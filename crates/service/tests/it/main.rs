@@ -20,4 +20,5 @@ mod screenshots;
 mod slide_rule;
 mod sphere;
 mod stories;
+mod tables;
 mod wrong_input;

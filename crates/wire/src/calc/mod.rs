@@ -45,6 +45,23 @@ pub use weight::{WeightRequest, WeightResult};
 use crate::problem::Problem;
 use crate::read::{Field, Object, Reader};
 
+/// The most requests that are answered at once.
+pub const MOST_AT_ONCE: usize = 2_000;
+
+/// Several requests.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CalcRequests {
+    /// At most 2,000.
+    pub requests: Vec<CalcRequest>,
+}
+
+/// Their results.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CalcResults {
+    /// In the order of the requests.
+    pub results: Vec<CalcResult>,
+}
+
 /// A request of `/calc`, told apart by its `kind`.
 #[derive(Debug, Serialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -149,9 +166,33 @@ const KINDS: [(&str, ReadKind); 15] = [
 /// assert_eq!(ratiomet_wire::calc::answer(b"{").unwrap_err().status, 400);
 /// ```
 pub fn answer(request: &[u8]) -> Result<CalcResult, Box<Problem>> {
-    Reader::read(request, |root: &Field<'_>| {
+    Reader::read(request, one)
+}
+
+/// Answers several requests, all or none.
+///
+/// # Errors
+/// Those of [`answer`]; a pointer begins with the place of the request, such as `/requests/3/ratio`.
+pub fn answer_many(requests: &[u8]) -> Result<CalcResults, Box<Problem>> {
+    Reader::read(requests, |root: &Field<'_>| {
         let object = root.object()?;
-        let kind = object.required("kind", |field| field.word(&KINDS))?;
-        kind(&object)
+        let results = object.required("requests", |field| {
+            let accepted = format!("an array of requests, at most {MOST_AT_ONCE}");
+            let requests = field.array(&accepted)?;
+            if requests.len() > MOST_AT_ONCE {
+                return field.refuse(accepted);
+            }
+            // Each is read, so that all that is wrong is said.
+            let results: Vec<Option<CalcResult>> = requests.iter().map(one).collect();
+            results.into_iter().collect()
+        });
+        object.done()?;
+        Some(CalcResults { results: results? })
     })
+}
+
+fn one(field: &Field<'_>) -> Option<CalcResult> {
+    let object = field.object()?;
+    let kind = object.required("kind", |field| field.word(&KINDS))?;
+    kind(&object)
 }

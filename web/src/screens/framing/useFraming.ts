@@ -11,7 +11,7 @@ import {
   type Source,
 } from "../../api/client";
 import { waitForRest } from "../../api/inOrder";
-import { conversionPreview } from "../../api/queries";
+import { conversionPreview, conversionQuery } from "../../api/queries";
 import { useBoard } from "../../shell/ProjectLayout";
 import { plainFraming, useChooseFraming } from "../board/useChooseFraming";
 import type { Handles } from "./handles";
@@ -37,25 +37,28 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const [entry, setEntry] = useState<Entry | null>(null);
   const [peek, setPeek] = useState<Candidate | null>(null);
   const [waits, setWaits] = useState(false);
+  const key = { source: source.id, frame: frame.id };
   // What was chosen and is on its way to the server: keys that come faster go on from there.
   const chosen = useRef<FramingValues | null>(null);
+  // What has come back is known before it is drawn.
+  const stored = () =>
+    client.getQueryData(conversionQuery({ project: project.id, ...key }).queryKey) ?? conversion;
   const current = (): Move => {
     const { framing, placed } = chosen.current
       ? { framing: chosen.current, placed: chosen.current }
-      : conversion;
+      : stored();
     return { ...moveOf(placed), around: framing.method === "subject" };
   };
   const move = peek ? moveOf(peek.framing) : (typed ?? current());
 
   /** The framing of a move. A picture that is taken off its subject's place gets one of its own. */
   const framingOf = ({ zoom, x, y, around }: Move): FramingValues => {
-    const { method, shift } = chosen.current ?? conversion.framing;
+    const { method, shift } = chosen.current ?? stored().framing;
     if (around)
       return { method: "subject", zoom: zoom.trim(), shift: method === "subject" ? shift : ["0", "0"] };
     return { method: method === "subject" ? "fill" : method, zoom: zoom.trim(), shift: [x.trim(), y.trim()] };
   };
 
-  const key = { source: source.id, frame: frame.id };
   const path = { project: project.id, ...key };
   const stamp = `${source.version}.${frame.version}.${conversion.version}`;
   const ask: PreviewRequest | null = peek

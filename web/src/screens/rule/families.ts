@@ -68,7 +68,7 @@ const text = (entries: Entries, key: string) => (entries[key] ?? "").trim();
 const optional = (entries: Entries, key: string) => text(entries, key) || undefined;
 
 /** Requests are built as plain objects; the server says what is wrong with them. */
-const request = (body: object) => JSON.parse(JSON.stringify(body)) as CalcRequest;
+export const request = (body: object) => JSON.parse(JSON.stringify(body)) as CalcRequest;
 
 export const FAMILIES: readonly Family[] = [
   {

@@ -4,10 +4,11 @@ use axum::Json;
 use axum::extract::Query;
 use ratiomet_core::project::Deliverable;
 use ratiomet_wire::ask;
-use ratiomet_wire::calc::{self, CalcRequest, CalcResult};
+use ratiomet_wire::calc::{self, CalcRequest, CalcRequests, CalcResult, CalcResults};
 use ratiomet_wire::geometry::{FrameShape, SourceShape};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{FrameValues, SourceValues, read_frame_values, read_source_values};
+use ratiomet_wire::tables::Tables;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -18,6 +19,8 @@ use crate::server::request::Body;
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(answer))
+        .routes(routes!(answer_many))
+        .routes(routes!(tables))
         .routes(routes!(ask))
         .routes(routes!(source_shape))
         .routes(routes!(frame_shape))
@@ -41,6 +44,30 @@ pub fn routes() -> OpenApiRouter<App> {
 )]
 async fn answer(body: Body) -> Result<Json<CalcResult>, Refusal> {
     Ok(Json(calc::answer(body.bytes())?))
+}
+
+/// Answer several calculations at once, all or none
+///
+/// A pointer to a bad field begins with the place of its request, such as `/requests/3/ratio`.
+#[utoipa::path(
+    post,
+    path = "/calc/many",
+    tag = "calculations",
+    request_body = CalcRequests,
+    responses(
+        (status = 200, body = CalcResults),
+        (status = 400, description = "The body is no JSON", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn answer_many(body: Body) -> Result<Json<CalcResults>, Refusal> {
+    Ok(Json(calc::answer_many(body.bytes())?))
+}
+
+/// Read what stands in the tables: ratios, sensors, lenses, pixel shapes, frames, safe areas
+#[utoipa::path(get, path = "/tables", tag = "calculations", responses((status = 200, body = Tables)))]
+async fn tables() -> Json<Tables> {
+    Json(Tables::all())
 }
 
 /// Which question.

@@ -1,0 +1,265 @@
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { NavLink, useSearchParams } from "react-router";
+import { api, type Problem, preview, settled } from "../../api/client";
+import { Field } from "../../fields/Field";
+import { copyText } from "../../fields/Figure";
+import { Head } from "../../shell/Head";
+import { lastProject } from "../../shell/lastProject";
+import { failureText, useNotices } from "../../shell/notices";
+import type { CalcRequest } from "../rule/families";
+import { KINDS, type Kind, type Layout, type Own, type Published } from "./kinds";
+import { keepRows, keptRows, withOne } from "./ownRows";
+import { arranged, asText, type Order, Register } from "./Register";
+
+const publishedQuery = queryOptions({
+  queryKey: ["tables"],
+  queryFn: () => settled(api.GET("/api/v1/tables")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+const many = (requests: CalcRequest[]) => preview(api.POST("/api/v1/calc/many", { body: { requests } }));
+
+/** Tables that answer by being looked at; the address holds which, and how it is arranged. */
+export function TablesScreen() {
+  const [search] = useSearchParams();
+  const { data: published, error } = useQuery(publishedQuery);
+  const kind = KINDS.find(({ id }) => id === search.get("of")) ?? KINDS[0];
+  return (
+    <>
+      <Head project={lastProject()} />
+      <main className="page">
+        <div className="tables">
+          <nav className="sheet families" aria-label="Tables">
+            {KINDS.map(({ id, name, asks }) => (
+              <NavLink
+                key={id}
+                to={`?of=${id}`}
+                className={() => ""}
+                aria-current={id === kind?.id ? "page" : false}
+              >
+                <b>{name}</b>
+                <small>{asks}</small>
+              </NavLink>
+            ))}
+          </nav>
+          {error && <div className="notice">{failureText(error)}</div>}
+          {kind && published && <Table key={kind.id} kind={kind} published={published} />}
+        </div>
+      </main>
+    </>
+  );
+}
+
+/** What is wrong with the target, if that is what was refused. */
+const wrongTarget = (problem?: Problem) =>
+  problem?.errors?.find(({ pointer }) => pointer.endsWith("/target_ratio"))?.detail;
+
+function Table({ kind, published }: { kind: Kind; published: Published }) {
+  const { tell } = useNotices();
+  const [search, setSearch] = useSearchParams();
+  const [own, setOwn] = useState(() => keptRows(kind.id));
+  const [target, setTarget] = useState(search.get("target") ?? "2.39");
+  const [words, setWords] = useState(search.get("words") ?? "");
+  const requests = kind.requests(published, own, target);
+  const { data, error } = useQuery({
+    queryKey: ["many", requests],
+    queryFn: () => many(requests),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const problem = data && !data.sound ? data.problem : undefined;
+  const sound = data?.sound ? data.value.results : undefined;
+  // The last good table stays while what is typed is refused, or on its way.
+  const [layout, setLayout] = useState<Layout>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the rows are those of the answer that has just come
+  useEffect(() => {
+    if (sound && sound.length === requests.length) setLayout(kind.lay(published, own, target, sound));
+  }, [sound]);
+  const note = (key: string, value: string, first = "") => {
+    const next = new URLSearchParams(search);
+    if (value === first) next.delete(key);
+    else next.set(key, value);
+    setSearch(next, { replace: true });
+  };
+  const by = Number(search.get("by"));
+  const order =
+    by > 0 && layout && by <= layout.columns.length ? { by: by - 1, down: search.has("down") } : undefined;
+  const setOrder = (order?: Order) => {
+    const next = new URLSearchParams(search);
+    next.delete("by");
+    next.delete("down");
+    if (order) next.set("by", String(order.by + 1));
+    if (order?.down) next.set("down", "");
+    setSearch(next, { replace: true });
+  };
+  const rows = layout ? arranged(layout.rows, words, order) : [];
+  const keep = (next: Own) => {
+    keepRows(kind.id, next);
+    setOwn(next);
+  };
+  const copy = async () =>
+    tell(
+      layout && (await copyText(asText(layout, rows)))
+        ? "The table is on the clipboard, its columns apart by tabs."
+        : "The clipboard cannot be used here.",
+    );
+  return (
+    <section className="sheet" aria-label={kind.name}>
+      <div className="sheet-head">
+        <h1>{kind.name}</h1>
+        {kind.target && (
+          <Field
+            label="target ratio"
+            className="in-head"
+            unit=": 1"
+            numeric
+            empty="none"
+            value={target}
+            wrong={wrongTarget(problem)}
+            onText={(text) => {
+              setTarget(text);
+              note("target", text, "2.39");
+            }}
+          />
+        )}
+        <div className="end">
+          <Form.Control
+            type="search"
+            className="filter"
+            aria-label="Show only rows with these words"
+            placeholder="only rows with …"
+            value={words}
+            onChange={(event) => {
+              setWords(event.target.value);
+              note("words", event.target.value);
+            }}
+          />
+          <Button size="sm" onClick={copy}>
+            Copy
+          </Button>
+          <Button size="sm" onClick={() => window.print()}>
+            Print
+          </Button>
+        </div>
+      </div>
+      {error && <p className="notice slim">{failureText(error)}</p>}
+      {problem && !wrongTarget(problem) && (
+        <p className="notice slim" role="alert">
+          A row of your own is refused: {problem.errors?.[0]?.detail}.{" "}
+          <Button size="sm" onClick={() => keep({ sizes: [], numbers: [] })}>
+            Take off all of them
+          </Button>
+        </p>
+      )}
+      <div className="scroll">
+        {layout && <Register name={kind.name} layout={layout} rows={rows} order={order} onOrder={setOrder} />}
+        {layout && rows.length === 0 && (
+          <p className="px-3">
+            No row has these words.{" "}
+            <Button size="sm" onClick={() => setWords("")}>
+              Show all rows
+            </Button>
+          </p>
+        )}
+      </div>
+      <div className="table-foot">
+        <p className="quiet">{kind.reads}</p>
+        {kind.adds && (
+          <OwnRows
+            adds={kind.adds}
+            own={own}
+            // Asked before it is kept, so that a bad one is never in the table.
+            sound={async (next) => {
+              const answer = await many(kind.requests(published, next, ""));
+              return answer.sound ? undefined : (answer.problem.errors?.[0]?.detail ?? answer.problem.detail);
+            }}
+            onOwn={keep}
+          />
+        )}
+      </div>
+    </section>
+  );
+}
+
+interface OwnProps {
+  adds: NonNullable<Kind["adds"]>;
+  own: Own;
+  /** What is wrong with these rows. */
+  sound: (own: Own) => Promise<string | undefined>;
+  onOwn: (own: Own) => void;
+}
+
+/** Rows and columns of one's own, kept in this browser. */
+function OwnRows({ adds, own, sound, onOwn }: OwnProps) {
+  const [text, setText] = useState("");
+  const [wrong, setWrong] = useState<string>();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const next = withOne(own, text);
+    const [isSize, isNumber] = [next.sizes !== own.sizes, next.numbers !== own.numbers];
+    if (!text.trim() || (isSize && !adds.sizes) || (isNumber && !adds.numbers)) {
+      setWrong(adds.says);
+      return;
+    }
+    if (own.sizes.length + own.numbers.length >= 24) {
+      setWrong("at most 24 of your own; take one off first");
+      return;
+    }
+    try {
+      const refused = await sound(next);
+      setWrong(refused);
+      if (refused) return;
+      onOwn(next);
+      setText("");
+    } catch (failure) {
+      setWrong(failureText(failure));
+    }
+  };
+  const chips = [
+    ...own.sizes.map((sides, at) => ({
+      name: sides.join("×"),
+      without: { ...own, sizes: own.sizes.filter((_, place) => place !== at) },
+    })),
+    ...own.numbers.map((number, at) => ({
+      name: number,
+      without: { ...own, numbers: own.numbers.filter((_, place) => place !== at) },
+    })),
+  ];
+  return (
+    <form className="own-rows" onSubmit={submit}>
+      <input
+        className="bare-entry"
+        aria-label="Add to the table"
+        aria-invalid={wrong ? true : undefined}
+        placeholder={`add ${adds.says}`}
+        maxLength={40}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <Button size="sm" type="submit">
+        Add
+      </Button>
+      {chips.map(({ name, without }, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the same one can be there twice
+        <span key={at} className="own">
+          <span className="num">{name}</span>
+          <button
+            type="button"
+            className="copy"
+            aria-label={`Take ${name} off the table`}
+            onClick={() => onOwn(without)}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      {wrong && (
+        <small className="text-cut" role="alert">
+          Accepted: {wrong}
+        </small>
+      )}
+    </form>
+  );
+}
