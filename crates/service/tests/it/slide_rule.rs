@@ -37,7 +37,7 @@ async fn paste_over(browser: &Browser, label: &str, text: &str) {
 }
 
 // Handbook and worked cases: 2.39 of UHD is 3840 x 1606.69; 1.8x on 16:9 is 3.2:1; 720 x 12/11 is
-// 785.45 (ITU-T H.264, Table E-1); HD to UHD is 2x and 4x the area; film in 30 is 2:1:1:1 (common
+// 785.45 (ITU-T H.264, Table E-1); a square seen 90 degrees wide stands off by half its width (tan 45 = 1); HD to UHD is 2x and 4x the area; film in 30 is 2:1:1:1 (common
 // practice); 5760 is 16 pixels a degree; levels of ITU-T H.264 and H.265 (from memory).
 #[tokio::test]
 async fn each_family_answers_a_known_case() {
@@ -51,6 +51,11 @@ async fn each_family_answers_a_known_case() {
         ("?of=pixels", "square pixels, all lines kept", "786×576"),
         ("?of=scale", "factor", "2 ×"),
         ("?of=scale&w=1280&h=720&tw=1920&th=1080", "then scaled to", "75 %"),
+        ("?of=push", "of the source, native pixels", "2560×1440"),
+        ("?of=push", "push in further before a pixel is enlarged", "1.3333 ×"),
+        ("?of=push&w=1920&h=1080&tw=3840&th=2160&zoom=1", "frame pixels for each of them", "2"),
+        ("?of=place&degrees=90&pw=1000&ph=1000", "seen as high as", "90°"),
+        ("?of=place&degrees=90&pw=1000&ph=1000", "stands off, in its own widths", "0.5"),
         ("?of=rates&from=24&to=30", "each source frame appears", "2 : 1 : 1 : 1 times"),
         ("?of=rates&from=120&to=24&intent=every_frame", "speed", "20 %"),
         ("?of=sphere", "pixels for each degree", "16×16"),

@@ -54,8 +54,18 @@ export function RuleDrawing<F extends FamilyId>({ family, entries, result }: Pro
             <Squeezed stored={size("w", "h")} result={result as Results["squeeze"]} room={room} />
           )}
           {family === "scale" && <Two one={size("w", "h")} other={size("tw", "th")} into={into} />}
+          {family === "push" && (
+            <PushedIn source={size("w", "h")} result={result as Results["push"]} into={into} />
+          )}
           {family === "sphere" && <Sphere result={result as Results["sphere"]} into={into} />}
-          {family === "view" && <View result={result as Results["view"]} into={into} />}
+          {family === "view" && <OnSphere {...(result as Results["view"])} into={into} />}
+          {family === "place" && (
+            <OnSphere
+              outline={(result as Results["place"]).outline}
+              centre={[number("longitude"), number("latitude")]}
+              into={into}
+            />
+          )}
           {(family === "decoder" || family === "bits") && <One box={size("w", "h")} into={into} />}
           {family === "screen" && (
             <OnScreen screen={size("sw", "sh")} result={result as Results["screen"]} into={into} />
@@ -115,6 +125,36 @@ function Cut({
         to={cut.y + cut.height}
         at={cut.x + cut.width - 16}
         label={String(height)}
+        ink="blue"
+      />
+    </>
+  );
+}
+
+/** The part of a source that fills a frame. */
+function PushedIn({ source, result, into }: { source: Box; result: Results["push"]; into: Box }) {
+  const { window } = result;
+  if (!window) return <One box={source} into={into} />;
+  const place = placeIn(source, into);
+  const inside = (rect: typeof window): Box => ({
+    x: rect.x.value,
+    y: rect.y.value,
+    width: rect.width.value,
+    height: rect.height.value,
+  });
+  const [whole, seen] = [placed(source, place), placed(inside(window), place)];
+  return (
+    <>
+      <path className="d-cut" fillRule="evenodd" d={around(whole, seen)} />
+      <rect className="d-picture" {...seen} />
+      <rect className="d-edge" {...whole} />
+      <rect className="d-window" {...seen} />
+      <Measured box={whole} width={String(source.width)} height={String(source.height)} />
+      <MeasureAcross
+        from={seen.x}
+        to={seen.x + seen.width}
+        at={seen.y + seen.height - 14}
+        label={short(window.width.value, 1)}
         ink="blue"
       />
     </>
@@ -268,8 +308,16 @@ function net({ x, y, width, height }: Box): string {
   return lines.join("");
 }
 
-/** What a view sees, as an outline on the unrolled sphere; broken at the seam. */
-function View({ result, into }: { result: Results["view"]; into: Box }) {
+/** What a view sees or a picture covers, as an outline on the unrolled sphere; broken at the seam. */
+function OnSphere({
+  outline,
+  centre,
+  into,
+}: {
+  outline: readonly number[][];
+  centre: readonly number[];
+  into: Box;
+}) {
   const sphere = placed(
     { x: 0, y: 0, width: 360, height: 180 },
     placeIn({ x: 0, y: 0, width: 360, height: 180 }, into),
@@ -281,16 +329,14 @@ function View({ result, into }: { result: Results["view"]; into: Box }) {
     ] as const;
   // Unrolled on past the seam, and drawn once more a turn further on either side.
   let turn = 0;
-  const points = [...result.outline, result.outline[0] ?? [0, 0]].map(
-    ([longitude = 0, latitude = 0], place, all) => {
-      const before = all[place - 1]?.[0];
-      if (before !== undefined && longitude - before > 180) turn -= 360;
-      if (before !== undefined && longitude - before < -180) turn += 360;
-      return at([longitude + turn, latitude]);
-    },
-  );
+  const points = [...outline, outline[0] ?? [0, 0]].map(([longitude = 0, latitude = 0], place, all) => {
+    const before = all[place - 1]?.[0];
+    if (before !== undefined && longitude - before > 180) turn -= 360;
+    if (before !== undefined && longitude - before < -180) turn += 360;
+    return at([longitude + turn, latitude]);
+  });
   const path = points.map(([x, y], place) => `${place === 0 ? "M" : "L"}${x} ${y}`).join("");
-  const [x, y] = at(result.centre);
+  const [x, y] = at(centre);
   return (
     <>
       <rect className="d-picture" {...sphere} />

@@ -82,6 +82,15 @@ export const LINES: { [F in FamilyId]: (result: Results[F]) => Line[] } = {
       whole.factor > 1 && plain("whole enlargement that covers it", `${whole.factor}×`),
       whole.factor > 1 && share("then scaled to", whole.residual),
     ]),
+  push: ({ window, scale, reserve, kept }) =>
+    known([
+      window && { ...pair("of the source, native pixels", [window.width, window.height]), main: true },
+      { ...number("frame pixels for each of them", scale.x), main: true },
+      share("kept of the source", kept),
+      reserve.x.value >= 1
+        ? number("push in further before a pixel is enlarged", reserve.x, "×")
+        : plain("push in further before a pixel is enlarged", "no: they are already"),
+    ]),
   rates: (result) =>
     "relation" in result
       ? known([
@@ -109,6 +118,18 @@ export const LINES: { [F in FamilyId]: (result: Results[F]) => Line[] } = {
     plain("view up and down", `${short(result.vertical_fov, 3)}°`),
     plain("looks at longitude, latitude", result.centre.map((each) => `${short(each, 3)}°`).join(", ")),
     plain("inside the sphere's span", result.outside ? "not all of it" : "all of it"),
+  ],
+  place: (result) => [
+    {
+      ...plain("as wide for 1 : 1", `${short(result.picture_width_for_native, 1)} px`),
+      main: true,
+    },
+    plain("sphere pixels for each of its pixels, in its middle", short(result.picture_scale, 4)),
+    plain("seen as high as", `${short(result.height_degrees, 3)}°`),
+    plain("stands off, in its own widths", short(result.distance, 4)),
+    frame("sphere pixels around it", [result.bounds.width, result.bounds.height]),
+    plain("they begin at column, line", `${result.bounds.x}, ${result.bounds.y}`),
+    plain("crosses the seam or holds a pole", result.wraps ? "yes" : "no"),
   ],
   decoder: ({ h264, h265 }) => [
     plain("ITU-T H.264", h264 ? `level ${h264}` : "no level takes it", true),

@@ -8,9 +8,11 @@ export type Results = {
   squeeze: Schemas["DesqueezeResult"];
   pixels: Schemas["DesqueezeResult"];
   scale: Schemas["ScaleResult"];
+  push: Schemas["ConversionResult"];
   rates: Schemas["CadenceResult"];
   sphere: Schemas["SphereFrameResult"];
   view: Schemas["SphereViewResult"];
+  place: Schemas["SpherePlaceResult"];
   decoder: Schemas["LevelsResult"];
   bits: Schemas["WeightResult"];
   screen: Schemas["ViewingResult"];
@@ -135,7 +137,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "pixels",
     name: "Pixel shape",
-    asks: "Tape of 720 columns: how big on square pixels?",
+    asks: "720 columns on square pixels?",
     fields: [
       ...size("w", "h", "stored", ["720", "576"], "/raster"),
       { key: "aspect", label: "pixel aspect", first: "12:11", unit: "w : h", at: ["/pixel_aspect"] },
@@ -154,7 +156,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "scale",
     name: "Scale",
-    asks: "HD to UHD: what factor, and does a 2x enlarger cover it?",
+    asks: "HD to UHD: what factor?",
     fields: [
       ...size("w", "h", "from", ["1920", "1080"], "/from"),
       ...size("tw", "th", "to", ["3840", "2160"], "/to"),
@@ -162,9 +164,26 @@ export const FAMILIES: readonly Family[] = [
     request: (of) => request({ kind: "scale", from: pair(of, "w", "h"), to: pair(of, "tw", "th") }),
   },
   {
+    id: "push",
+    name: "Push in",
+    asks: "Pushed in 1.5×: what is left?",
+    fields: [
+      ...size("w", "h", "source", ["3840", "2160"], "/source/raster"),
+      ...size("tw", "th", "frame", ["1920", "1080"], "/delivery/raster"),
+      { key: "zoom", label: "pushed in", first: "1.5", unit: "×", at: ["/framing/zoom"] },
+    ],
+    request: (of) =>
+      request({
+        kind: "conversion",
+        source: { raster: pair(of, "w", "h") },
+        delivery: { raster: pair(of, "tw", "th") },
+        framing: { method: "fill", zoom: text(of, "zoom") },
+      }),
+  },
+  {
     id: "rates",
     name: "Rates",
-    asks: "60 shown at 25: what becomes of the frames?",
+    asks: "60 shown at 25: what happens?",
     fields: [
       { key: "from", label: "shot at", first: "60", unit: "a second", at: ["/from"] },
       { key: "to", label: "shown at", first: "25", unit: "a second", at: ["/to"] },
@@ -185,7 +204,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "sphere",
     name: "Sphere",
-    asks: "A sphere 5760 wide: how high, how fine?",
+    asks: "5760 wide: how high, how fine?",
     fields: [
       { key: "w", label: "width of one eye", first: "5760", unit: "px", at: ["/width", ""] },
       { key: "across", label: "degrees across", first: "360", unit: "°", at: ["/span/0", "/span"] },
@@ -217,7 +236,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "view",
     name: "View out of a sphere",
-    asks: "How many pixels are really in a 90° view out of 5.7K?",
+    asks: "90° out of 5.7K: how sharp?",
     fields: [
       ...size("w", "h", "eye", ["5760", "2880"], "/eye"),
       ...size("vw", "vh", "view", ["1920", "1080"], "/view"),
@@ -238,6 +257,29 @@ export const FAMILIES: readonly Family[] = [
       }),
   },
   {
+    id: "place",
+    name: "Picture on a sphere",
+    asks: "60° wide on 5.7K: how big?",
+    fields: [
+      ...size("w", "h", "eye", ["5760", "2880"], "/eye"),
+      ...size("pw", "ph", "picture", ["1920", "1080"], "/picture"),
+      { key: "degrees", label: "seen as wide as", first: "60", unit: "°", at: ["/width_degrees"] },
+      { key: "longitude", label: "stands right", first: "0", unit: "°", at: ["/longitude"] },
+      { key: "latitude", label: "stands up", first: "0", unit: "°", at: ["/latitude"] },
+      { key: "roll", label: "rolls clockwise", first: "0", unit: "°", at: ["/roll"] },
+    ],
+    request: (of) =>
+      request({
+        kind: "sphere_place",
+        eye: pair(of, "w", "h"),
+        picture: pair(of, "pw", "ph"),
+        width_degrees: text(of, "degrees"),
+        longitude: text(of, "longitude"),
+        latitude: text(of, "latitude"),
+        roll: text(of, "roll"),
+      }),
+  },
+  {
     id: "decoder",
     name: "Decoder level",
     asks: "Which level must a decoder have?",
@@ -250,7 +292,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "bits",
     name: "Bits",
-    asks: "How heavy is a minute and a half at 12 Mbit/s?",
+    asks: "90 s at 12 Mbit/s: how heavy?",
     fields: [
       ...size("w", "h", "frame", ["1920", "1080"], "/frame"),
       { key: "rate", label: "frame rate", first: "25", unit: "a second", at: ["/rate"] },
@@ -271,7 +313,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "screen",
     name: "On a screen",
-    asks: "HD with a 2.00 picture on a wide phone: what is seen?",
+    asks: "2.00 in HD on a phone?",
     fields: [
       ...size("w", "h", "frame", ["1920", "1080"], "/delivery/raster"),
       {
