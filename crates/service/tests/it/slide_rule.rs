@@ -112,6 +112,18 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     paste_over(&browser, "view across", "400").await;
     browser.says("an angle over 0 and under 180 degrees").await;
     assert_eq!(answer(&browser, "view up and down").await, "58.716°");
+    browser.open("/slide-rule?of=push&zoom=2").await;
+    says(&browser, "of the source, native pixels", "1920×1080").await;
+    paste_over(&browser, "pushed in", "0").await;
+    browser.says("a zoom from 1/1000 to 1000; 0 is outside").await;
+    assert_eq!(answer(&browser, "frame pixels for each of them").await, "1");
+    // At 1 : 1 there is nothing left to push in.
+    assert_eq!(answer(&browser, "push in further before a pixel is enlarged").await, "1 ×");
+    browser.open("/slide-rule?of=place&latitude=80").await;
+    says(&browser, "crosses the seam or holds a pole", "yes").await;
+    paste_over(&browser, "stands up", "91").await;
+    browser.says("an angle of at most 90 degrees either way; 91 is outside").await;
+    assert_eq!(answer(&browser, "crosses the seam or holds a pole").await, "yes");
     browser.run("document.activeElement.blur()").await;
     browser.keys("c").await;
     browser.says("Question and answer are on the clipboard.").await;

@@ -55,7 +55,12 @@ export function RuleDrawing<F extends FamilyId>({ family, entries, result }: Pro
           )}
           {family === "scale" && <Two one={size("w", "h")} other={size("tw", "th")} into={into} />}
           {family === "push" && (
-            <PushedIn source={size("w", "h")} result={result as Results["push"]} into={into} />
+            <Cut
+              container={size("w", "h")}
+              frame={nativePixels(result as Results["push"])}
+              aspect={1}
+              into={into}
+            />
           )}
           {family === "sphere" && <Sphere result={result as Results["sphere"]} into={into} />}
           {family === "view" && <OnSphere {...(result as Results["view"])} into={into} />}
@@ -84,6 +89,9 @@ function Measured({ box, width, height }: { box: Box; width: string; height: str
     </>
   );
 }
+
+/** The part of a source that fills the frame. */
+const nativePixels = ({ window }: Results["push"]) => [window?.width.value ?? 1, window?.height.value ?? 1];
 
 /** A frame out of a container, or around it. */
 function Cut({
@@ -117,44 +125,14 @@ function Cut({
         from={cut.x}
         to={cut.x + cut.width}
         at={cut.y + cut.height - 14}
-        label={String(width)}
+        label={short(width, 1)}
         ink="blue"
       />
       <MeasureDown
         from={cut.y}
         to={cut.y + cut.height}
         at={cut.x + cut.width - 16}
-        label={String(height)}
-        ink="blue"
-      />
-    </>
-  );
-}
-
-/** The part of a source that fills a frame. */
-function PushedIn({ source, result, into }: { source: Box; result: Results["push"]; into: Box }) {
-  const { window } = result;
-  if (!window) return <One box={source} into={into} />;
-  const place = placeIn(source, into);
-  const inside = (rect: typeof window): Box => ({
-    x: rect.x.value,
-    y: rect.y.value,
-    width: rect.width.value,
-    height: rect.height.value,
-  });
-  const [whole, seen] = [placed(source, place), placed(inside(window), place)];
-  return (
-    <>
-      <path className="d-cut" fillRule="evenodd" d={around(whole, seen)} />
-      <rect className="d-picture" {...seen} />
-      <rect className="d-edge" {...whole} />
-      <rect className="d-window" {...seen} />
-      <Measured box={whole} width={String(source.width)} height={String(source.height)} />
-      <MeasureAcross
-        from={seen.x}
-        to={seen.x + seen.width}
-        at={seen.y + seen.height - 14}
-        label={short(window.width.value, 1)}
+        label={short(height, 1)}
         ink="blue"
       />
     </>

@@ -393,7 +393,7 @@ const REASONS: Partial<Record<FamilyId, string>> = {
     "Of the 720 columns of ITU-R BT.601 only about 702 (625 lines) or 711 (525 lines) lay in the analogue picture; with the pixel shapes of ITU-T H.264, Table E-1, 704 columns are exactly 4:3 or 16:9. All 720 therefore show a little more than that.",
   decoder: "ITU-T H.264, Table A-1, and ITU-T H.265, Tables A.8 and A.9; progressive, from memory.",
   bits: "Mega is 10⁶, kilo 10³; bytes are rounded up.",
-  push: "A window of so many native pixels fills the frame; at 1× each of them is one pixel of the frame, over 1× they are enlarged.",
+  push: "A window of so many native pixels fills the frame; at 1 each of them is one pixel of the frame, over 1 they are enlarged.",
   place: "Pixels at the edges of a flat picture span smaller angles than those in its middle.",
   view: "Over 1 the sphere is enlarged there. A flat view enlarges least in its middle and most at its edges.",
 };
