@@ -1,11 +1,14 @@
 import "./theme/theme.scss";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Refused } from "./api/client";
 import { App } from "./app";
 import { NoticesProvider } from "./shell/notices";
+
+// An answer is drawn as soon as it is there, and does not wait for a timer.
+notifyManager.setScheduler(queueMicrotask);
 
 const client = new QueryClient({
   defaultOptions: {

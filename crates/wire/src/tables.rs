@@ -1,12 +1,15 @@
 //! What standards and common practice have settled, as JSON for tables, each with its source.
 
+use ratiomet_core::fraction::Written;
 use ratiomet_core::published::{PIXEL_ASPECTS, RATIOS, SENSORS, SQUEEZES};
-use ratiomet_core::safe_area::{SafeArea, Zone};
+use ratiomet_core::safe_area::{Percent, SafeArea, Zone};
+use ratiomet_core::space::Delivery;
 use ratiomet_core::{DeliveryFrame, Exact, PixelAspect, Raster, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::number::{ExactNumber, RectResult};
+use crate::problem::{FieldError, Problem};
 use crate::project::PublishedGroup;
 
 /// Everything that stands in a table before anything is calculated.
@@ -86,9 +89,60 @@ pub struct SafeAreaPlace {
 /// Frames on which safe areas are listed.
 const SAFE_ON: [[u32; 2]; 4] = [[1920, 1080], [3840, 2160], [1080, 1920], [1080, 1080]];
 
+/// Safe areas of one's own, and frames of one's own that they are shown on.
+#[derive(Debug, Default)]
+pub struct OwnSafeAreas {
+    percents: Vec<Written<Percent>>,
+    frames: Vec<[u32; 2]>,
+}
+
+impl OwnSafeAreas {
+    /// The most of either.
+    const MOST: usize = 24;
+
+    /// Reads percents such as `88,80.5` and frames such as `2048x1080`, apart by commas.
+    ///
+    /// # Errors
+    /// 422 with every part that is not accepted.
+    pub fn read(percents: &str, frames: &str) -> Result<Self, Problem> {
+        let mut own = Self::default();
+        let mut errors = Vec::new();
+        let mut refuse = |of: &str, at: usize, detail: String| {
+            errors.push(FieldError { pointer: format!("/{of}/{at}"), detail });
+        };
+        for (at, text) in parts(percents) {
+            match Written::parse(text, Percent::parse) {
+                Ok(percent) => own.percents.push(percent),
+                Err(error) => refuse("safe", at, error.to_string()),
+            }
+        }
+        for (at, text) in parts(frames) {
+            let sides = text.split_once('x').and_then(|(w, h)| Some((w.parse().ok()?, h.parse().ok()?)));
+            match sides.map(|(w, h)| Raster::<Delivery>::new(w, h).map(|_| [w, h])) {
+                Some(Ok(frame)) => own.frames.push(frame),
+                Some(Err(error)) => refuse("frames", at, error.to_string()),
+                None => refuse("frames", at, "a frame such as 2048x1080".to_owned()),
+            }
+        }
+        for (of, count) in [("safe", own.percents.len()), ("frames", own.frames.len())] {
+            if count > Self::MOST {
+                refuse(of, Self::MOST, format!("at most {}", Self::MOST));
+            }
+        }
+        if errors.is_empty() { Ok(own) } else { Err(Problem::fields(errors)) }
+    }
+}
+
+fn parts(list: &str) -> impl Iterator<Item = (usize, &str)> {
+    list.split(',').map(str::trim).filter(|text| !text.is_empty()).enumerate()
+}
+
 impl Tables {
-    /// All of it.
-    pub fn all() -> Self {
+    /// All of it, with safe areas of one's own and frames of one's own that they lie on.
+    pub fn with(own: &OwnSafeAreas) -> Self {
+        let frames: Vec<[u32; 2]> = SAFE_ON.into_iter().chain(own.frames.iter().copied()).collect();
+        let rules = SafeArea::PUBLISHED.into_iter().map(|(_, rule)| rule);
+        let rules = rules.chain(own.percents.iter().cloned().map(SafeArea::Own));
         Self {
             ratios: RATIOS
                 .iter()
@@ -98,7 +152,7 @@ impl Tables {
             squeezes: SQUEEZES,
             pixel_shapes: PIXEL_ASPECTS.iter().enumerate().map(pixel_shape).collect(),
             frames: PublishedGroup::all(),
-            safe_areas: SafeArea::PUBLISHED.iter().flat_map(|(_, rule)| areas(rule)).collect(),
+            safe_areas: rules.flat_map(|rule| areas(&rule, &frames)).collect(),
         }
     }
 }
@@ -111,13 +165,13 @@ fn pixel_shape((at, &(across, down)): (usize, &(u32, u32))) -> PixelShapeEntry {
     }
 }
 
-fn areas(rule: &SafeArea) -> Vec<SafeAreaEntry> {
+fn areas(rule: &SafeArea, frames: &[[u32; 2]]) -> Vec<SafeAreaEntry> {
     let source = match rule {
         SafeArea::EbuR95 => "EBU R 95 (2017), safe areas for 16:9 (from memory)",
         SafeArea::SmpteSt2046 => "SMPTE ST 2046-1:2009, clause 5 (from memory)",
         SafeArea::Own(_) => "one's own",
     };
-    let places: Vec<_> = SAFE_ON
+    let places: Vec<_> = frames
         .iter()
         .filter_map(|&[width, height]| {
             let raster = Raster::new(width, height).ok()?;

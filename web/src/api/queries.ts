@@ -57,6 +57,15 @@ export const commonQuery = (project: number, source: number, frames?: number[]) 
     staleTime: 0,
   });
 
+/** A question in plain words. */
+export const askQuery = (question: string) =>
+  queryOptions({
+    queryKey: ["ask", question],
+    queryFn: () => settled(api.GET("/api/v1/ask", { params: { query: { q: question } } })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
 export const libraryQuery = queryOptions({
   queryKey: ["library"],
   queryFn: () => settled(api.GET("/api/v1/library")),

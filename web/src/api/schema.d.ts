@@ -4910,7 +4910,12 @@ export interface operations {
     };
     tables: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Safe areas of one's own, in percent of both sides, such as 88,80.5 */
+                safe?: string;
+                /** @description Frames of one's own on which safe areas are shown, such as 2048x1080 */
+                frames?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4923,6 +4928,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tables"];
+                };
+            };
+            /** @description Every bad part */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -83,26 +83,51 @@ export function Field({
   );
 }
 
-/** A number with a decimal comma as one with a point; none for other texts. */
-export function withPoint(text: string): string | undefined {
-  return /^-?\d+,\d+$/.test(text.trim()) ? text.trim().replace(",", ".") : undefined;
+/** Names of widths; those of cinema containers are SMPTE ST 428-1 and its multiples (common practice). */
+const WIDTHS: Record<string, [number: string, of: string][]> = {
+  hd: [["1920", "HD"]],
+  uhd: [["3840", "UHD"]],
+  "2k": [
+    ["2048", "cinema"],
+    ["1920", "HD"],
+  ],
+  "4k": [
+    ["3840", "UHD"],
+    ["4096", "cinema"],
+  ],
+  "8k": [
+    ["7680", "UHD"],
+    ["8192", "cinema"],
+  ],
+};
+
+/** What a refused number most likely means: one with a decimal comma, with a unit, or a name of a width. */
+export function meanings(text: string): { value: string; says: string }[] {
+  const typed = text.trim().toLowerCase();
+  const named = WIDTHS[typed];
+  if (named) return named.map(([value, of]) => ({ value, says: `${value}, ${of}` }));
+  const number =
+    /^(-?\d+(?:[.,]\d+)?(?:[/:]\d+(?:[.,]\d+)?)?)\s*(?:[x×%°]|px|p|fps|deg|mbps|kbps|s|sec)?$/.exec(
+      typed,
+    )?.[1];
+  const value = number?.replaceAll(",", ".");
+  return value && value !== typed ? [{ value, says: `${value} was meant` }] : [];
 }
 
-/** What a number with a comma most likely means, one click away. */
+/** What was most likely meant, one click away. */
 export function Meant({ text, onText }: { text: string; onText: (text: string) => void }) {
-  const meant = withPoint(text);
-  if (!meant) return null;
-  return (
+  return meanings(text).map(({ value, says }) => (
     // Before the field loses the focus and takes what stands in it.
     <button
+      key={value}
       type="button"
       className="meant"
       onMouseDown={(event) => event.preventDefault()}
-      onClick={() => onText(meant)}
+      onClick={() => onText(value)}
     >
-      {meant} was meant
+      {says}
     </button>
-  );
+  ));
 }
 
 interface ChoiceProps extends Common {

@@ -1,13 +1,16 @@
+import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { Form, Modal } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Board } from "../api/client";
+import { askQuery } from "../api/queries";
 import { raster } from "../drawing/numbers";
+import { fromRequest } from "../screens/rule/families";
 
 /** One thing that can be found. */
 interface Found {
   key: string;
-  kind: "source" | "frame" | "conversion" | "action";
+  kind: "source" | "frame" | "conversion" | "action" | "answer";
   title: string;
   detail: string;
   run: () => void;
@@ -88,6 +91,25 @@ export function find(
   return found.slice(0, MOST);
 }
 
+/** What a question in plain words comes to, where one was asked: the slide rule lays it out. */
+function useAnswer(entry: string, open: (path: string) => void): Found | undefined {
+  // A question has a number or names two things; a single word is a name.
+  const asks = /\d|\s/.test(entry);
+  const { data, isPlaceholderData } = useQuery({ ...askQuery(entry), enabled: asks });
+  const answer = asks && !isPlaceholderData ? data?.answer : undefined;
+  return useMemo(() => {
+    const address = answer && fromRequest(answer.request as Record<string, unknown>);
+    if (!address) return undefined;
+    return {
+      key: "answer",
+      kind: "answer",
+      title: answer.understood,
+      detail: answer.sentence,
+      run: () => open(`/slide-rule?${address}`),
+    };
+  }, [answer, open]);
+}
+
 /** One box for sources, frames, conversions and actions. */
 export function FindBox({
   board,
@@ -102,7 +124,11 @@ export function FindBox({
   const [entry, setEntry] = useState("");
   const [at, setAt] = useState(0);
   const list = useRef<HTMLDivElement>(null);
-  const found = useMemo(() => find(board, actions, entry, navigate), [board, actions, entry, navigate]);
+  const answered = useAnswer(entry.trim(), navigate);
+  const found = useMemo(() => {
+    const here = find(board, actions, entry, navigate);
+    return answered ? [answered, ...here] : here;
+  }, [board, actions, entry, navigate, answered]);
   const chosen = Math.min(at, Math.max(0, found.length - 1));
   const move = (to: number) => {
     setAt(to);
@@ -126,11 +152,11 @@ export function FindBox({
         <Form.Control
           autoFocus
           role="combobox"
-          aria-label="Find a source, a frame, a conversion or an action"
+          aria-label="Find a source, a frame, a conversion, an action or an answer"
           aria-expanded="true"
           aria-controls="found"
           aria-activedescendant={found[chosen] ? `found-${chosen}` : undefined}
-          placeholder="a source, a frame, both for their conversion, or what to do"
+          placeholder="a source, a frame, both, what to do, or a question: 2.39 from UHD"
           value={entry}
           autoComplete="off"
           spellCheck={false}
@@ -148,6 +174,7 @@ export function FindBox({
               id={`found-${index}`}
               role="option"
               aria-selected={index === chosen}
+              data-kind={each.kind}
               onClick={() => run(each)}
             >
               <small className="quiet">{each.kind}</small>
@@ -157,7 +184,9 @@ export function FindBox({
           ))}
         </div>
         {found.length === 0 && (
-          <p className="quiet m-2">Nothing of that name here. Every word must stand in it.</p>
+          <p className="quiet m-2">
+            Nothing of that name here: every word must stand in it. Nor is it a question that is understood.
+          </p>
         )}
       </Modal.Body>
     </Modal>

@@ -49,6 +49,8 @@ async fn each_family_answers_a_known_case() {
         ("?of=squeeze", "shows", "3.2 : 1"),
         ("?of=squeeze&w=6240&h=4160&squeeze=1.5&target=", "square pixels, all lines kept", "9360×4160"),
         ("?of=pixels", "square pixels, all lines kept", "786×576"),
+        ("?of=pixels", "part that was meant, stored pixels", "704×576"),
+        ("?of=pixels&h=480&aspect=10:11", "part that was meant, stored pixels", "704×480"),
         ("?of=scale", "factor", "2 ×"),
         ("?of=scale&w=1280&h=720&tw=1920&th=1080", "then scaled to", "75 %"),
         ("?of=push", "of the source, native pixels", "2560×1440"),
@@ -88,6 +90,7 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     let select = browser.field("rounded").await;
     select.select_by_value("up").await.expect("a rounding");
     // A link brings all of it back.
+    browser.until("location.search.includes('round=up')").await;
     let address = browser.client.current_url().await.expect("an address");
     let link = format!("{}?{}", address.path(), address.query().unwrap_or_default());
     browser.open("/about").await;
@@ -100,6 +103,15 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     assert_eq!(answer(&browser, "frame").await, "3840×1600");
     browser.press("1.85 was meant").await;
     says(&browser, "frame", "3840×2076").await;
+    // A unit, or a name with two meanings: what may be meant is one click away.
+    paste_over(&browser, "container width", "4K").await;
+    browser.press("4096, cinema").await;
+    says(&browser, "frame", "4096×2216").await;
+    paste_over(&browser, "container width", "4k").await;
+    browser.press("3840, UHD").await;
+    says(&browser, "frame", "3840×2076").await;
+    paste_over(&browser, "ratio", "1,85x").await;
+    browser.press("1.85 was meant").await;
     browser.fill("ratio", "3000").await;
     browser.says("a ratio from 1/100 to 100; 3000 is outside").await;
     // Back goes to the question before.
@@ -196,6 +208,54 @@ async fn an_answer_goes_into_the_project() {
         assert!(start.elapsed() < std::time::Duration::from_secs(10), "not undone");
         tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn an_answer_frames_a_conversion_of_the_project() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board").await;
+    browser.says("112 conversions").await;
+    browser.open("/slide-rule?of=push&w=5120&h=2700&tw=1080&th=1350&zoom=1.2").await;
+    browser.press("Into the project as a framing").await;
+    browser.says("Fill, pushed in 1.2×: which conversion?").await;
+    // Those of the same sizes are offered first.
+    browser.until("document.querySelector('.which select').selectedOptions[0].innerText.startsWith('D021')").await;
+    browser.press("Frame it like this").await;
+    browser.until("!document.querySelector('.which')").await;
+    let own = &server.get("/projects/1/conversions/3/21").await.ok()["choice"]["own"];
+    assert_eq!((&own["method"], &own["zoom"]), (&json!("fill"), &json!("1.2")));
+    browser.press("Undo").await;
+    let start = std::time::Instant::now();
+    while !server.get("/projects/1/conversions/3/21").await.ok()["choice"]["own"].is_null() {
+        assert!(start.elapsed() < std::time::Duration::from_secs(10), "not undone");
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn the_find_box_answers_questions_too() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board").await;
+    browser.says("112 conversions").await;
+    browser.keys("/").await;
+    browser.keys("HD into UHD").await;
+    browser.until("document.querySelector('.found [data-kind=answer]')?.innerText.includes('2x, 4x the area')").await;
+    browser.keys(ENTER).await;
+    browser.until("document.querySelector('.asked h2')?.innerText === 'Scale'").await;
+    says(&browser, "factor", "2 ×").await;
+    // The names of a source and a frame are no question.
+    browser.open("/projects/1/board").await;
+    browser.says("112 conversions").await;
+    browser.keys("/").await;
+    browser.keys("furnace headset").await;
+    browser.until("document.querySelector('.found')?.innerText.includes('into Headset sphere')").await;
+    assert_eq!(browser.run("return document.querySelectorAll('[data-kind=answer]').length").await, json!(0));
     browser.console_is_empty().await;
     browser.close().await;
 }

@@ -130,6 +130,67 @@ async fn rows_of_ones_own_are_kept_and_bad_ones_are_told() {
 }
 
 #[tokio::test]
+async fn safe_areas_and_frames_of_ones_own_stand_with_the_published() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    table(&browser, "safe").await;
+    for own in ["88.5", "2048x1080"] {
+        browser.fill("Add to the table", own).await;
+        browser.keys(ENTER).await;
+        let count = "document.querySelectorAll('.own-rows .own').length";
+        browser.until(&format!("{count} === {}", if own == "88.5" { 1 } else { 2 })).await;
+    }
+    // 2048 times 0.885 is 1812.48; EBU R 95 leaves 90 % for graphics (from memory), 1843.2 by 972.
+    browser.until("document.querySelector('.look-up').innerText.includes('1812.48×955.8')").await;
+    assert_eq!(cell(&browser, "EBU R 95 action", "on 2048×1080").await.lines().next(), Some("1904.64×1004.4"));
+    for (bad, told) in [
+        ("0", "a percentage from 1 to 100; 0 is outside"),
+        ("70000x10", "a frame side from 1 to 65536; 70000 is outside"),
+    ] {
+        browser.fill("Add to the table", bad).await;
+        browser.keys(ENTER).await;
+        browser.says(told).await;
+    }
+    // They are kept; what somebody else has written there instead is left out, not fallen over.
+    browser.client.refresh().await.expect("a page");
+    browser.until("document.querySelector('.look-up')?.innerText.includes('1812.48×955.8')").await;
+    for damaged in
+        ["{", "null", "[]", r#"{"safe":7}"#, r#"{"safe":{"sizes":[[1,"2"],null,[2048.5,1]],"numbers":[3,{},null]}}"#]
+    {
+        browser.run(&format!("localStorage.setItem('ratiomet.tables', {})", json!(damaged))).await;
+        browser.client.refresh().await.expect("a page");
+        browser.until("document.querySelectorAll('.look-up tbody tr').length === 4").await;
+        assert_eq!(browser.run("return document.querySelectorAll('.own-rows .own').length").await, json!(0));
+    }
+    // One that is refused can be taken off again.
+    browser.run(r#"localStorage.setItem('ratiomet.tables', '{"safe":{"sizes":[],"numbers":["500"]}}')"#).await;
+    browser.client.refresh().await.expect("a page");
+    browser.says("A row of your own is refused").await;
+    browser.press("Take off all of them").await;
+    browser.until("document.querySelectorAll('.look-up tbody tr').length === 4").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_table_prints_on_a_page_without_its_tools() {
+    let server = Server::empty();
+    let browser = Browser::at(server.url()).await;
+    table(&browser, "ratio").await;
+    browser.devtools("Emulation.setEmulatedMedia", json!({ "media": "print" })).await;
+    browser.until("getComputedStyle(document.querySelector('.families')).display === 'none'").await;
+    for gone in [".families", ".own-rows", ".sheet-head .end"] {
+        let display = format!("return getComputedStyle(document.querySelector('{gone}')).display");
+        assert_eq!(browser.run(&display).await, json!("none"), "{gone}");
+    }
+    // Nothing is cut off at the side or hidden below a fold.
+    let whole = "const box = document.querySelector('.tables .scroll'); \
+                 return [box.scrollWidth <= box.clientWidth + 1, box.scrollHeight <= box.clientHeight + 1]";
+    assert_eq!(browser.run(whole).await, json!([true, true]));
+    browser.close().await;
+}
+
+#[tokio::test]
 async fn many_calculations_are_answered_at_once_or_refused_by_place() {
     let server = Server::empty();
     let ratios = ["2.39", "1.85", "x"];
@@ -146,4 +207,10 @@ async fn many_calculations_are_answered_at_once_or_refused_by_place() {
     let tables = server.get("/tables").await.ok();
     assert_eq!(tables["pixel_shapes"][1]["pixel_aspect"], "12:11");
     assert_eq!(tables["safe_areas"][1]["on"][0]["rect"]["width"]["value"], 1728.0);
+    let own = server.get("/tables?safe=50&frames=100x60,70x90").await.ok();
+    assert_eq!(own["safe_areas"][4]["on"][5]["rect"]["height"]["exact"], "45");
+    let refused = server.get("/tables?safe=50,x&frames=100x60,9x").await.refusal(422);
+    let pointers: Vec<_> =
+        refused["errors"].as_array().expect("errors").iter().map(|error| &error["pointer"]).collect();
+    assert_eq!(pointers, ["/safe/1", "/frames/1"]);
 }

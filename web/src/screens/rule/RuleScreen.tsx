@@ -1,9 +1,9 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, memo, useCallback, useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useLocation, useNavigationType, useSearchParams } from "react-router";
-import { api, preview, settled, wrongAt } from "../../api/client";
-import { useEdit } from "../../api/useEdit";
+import { api, preview, wrongAt } from "../../api/client";
+import { askQuery } from "../../api/queries";
 import { raster, short } from "../../drawing/numbers";
 import { Choice, Field } from "../../fields/Field";
 import { copyText, Figure } from "../../fields/Figure";
@@ -23,21 +23,13 @@ import {
   fromRequest,
   type Results,
 } from "./families";
-import { partOf } from "./intoProject";
+import { IntoProject } from "./IntoProject";
 import { RuleDrawing } from "./RuleDrawing";
 
 const calcQuery = (request: CalcRequest) =>
   queryOptions({
     queryKey: ["calc", request],
     queryFn: () => preview(api.POST("/api/v1/calc", { body: request })),
-    placeholderData: keepPreviousData,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-
-const askQuery = (question: string) =>
-  queryOptions({
-    queryKey: ["ask", question],
-    queryFn: () => settled(api.GET("/api/v1/ask", { params: { query: { q: question } } })),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -52,6 +44,9 @@ function askedBy(search: URLSearchParams): Asked | undefined {
   return family && { family, entries: entriesOf(family, search) };
 }
 
+/** Writing the address takes longer than most answers: it waits until keys do not come. */
+const ADDRESS_FOLLOWS_MS = 150;
+
 /** One question, one answer: no project is needed, and the address holds all of it. */
 export function RuleScreen() {
   const [search, setSearch] = useSearchParams();
@@ -59,35 +54,57 @@ export function RuleScreen() {
   const navigation = useNavigationType();
   // What is typed stands here: the address follows, and is behind while keys come fast.
   const [asked, setAsked] = useState(() => askedBy(search));
+  const following = useRef<{ timer: number; write: () => void }>(undefined);
+  const settle = useCallback((write: boolean) => {
+    clearTimeout(following.current?.timer);
+    if (write) following.current?.write();
+    following.current = undefined;
+  }, []);
+  useEffect(() => () => settle(false), [settle]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where somebody went back, forth, or by a link
   useEffect(() => {
-    if (navigation === "POP") setAsked(askedBy(search));
+    if (navigation === "POP") {
+      settle(false);
+      setAsked(askedBy(search));
+    }
   }, [key, navigation]);
+  const latest = useRef({ setSearch, family: asked?.family });
+  latest.current = { setSearch, family: asked?.family };
+  const go = useCallback(
+    (address: URLSearchParams) => {
+      settle(true);
+      setAsked(askedBy(address));
+      latest.current.setSearch(address);
+    },
+    [settle],
+  );
+  const onFamily = useCallback((id: FamilyId) => go(new URLSearchParams({ of: id })), [go]);
+  const onEntries = useCallback(
+    (entries: Entries) => {
+      const { family } = latest.current;
+      if (!family) return;
+      settle(false);
+      setAsked({ family, entries });
+      const write = () => latest.current.setSearch(addressOf(family, entries), { replace: true });
+      following.current = { timer: window.setTimeout(() => settle(true), ADDRESS_FOLLOWS_MS), write };
+    },
+    [settle],
+  );
   if (!asked) return null;
-  const go = (address: URLSearchParams, replace = false) => {
-    setAsked(askedBy(address));
-    setSearch(address, { replace });
-  };
   const { family, entries } = asked;
   return (
     <>
       <Head project={lastProject()} />
       <main className="page">
         <Ask onAsked={go} />
-        <Rule
-          key={family.id}
-          family={family}
-          entries={entries}
-          onEntries={(entries) => go(addressOf(family, entries), true)}
-          onFamily={(id) => go(new URLSearchParams({ of: id }))}
-        />
+        <Rule key={family.id} family={family} entries={entries} onEntries={onEntries} onFamily={onFamily} />
       </main>
     </>
   );
 }
 
 /** One line that understands what people say. */
-function Ask({ onAsked }: { onAsked: (address: URLSearchParams) => void }) {
+const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams) => void }) {
   const [question, setQuestion] = useState("");
   const asked = question.trim();
   const { data, error } = useQuery({ ...askQuery(asked), enabled: asked !== "" });
@@ -148,7 +165,7 @@ function Ask({ onAsked }: { onAsked: (address: URLSearchParams) => void }) {
       </div>
     </form>
   );
-}
+});
 
 const EXAMPLES = ["2.39 from UHD", "1.8x on 3840x2160 into 2.39", "720x576 12:11", "HD into UHD", "60 at 24"];
 
@@ -160,17 +177,15 @@ interface RuleProps {
 }
 
 /** The families of questions, the fields of one, its drawing and its answer. */
-function Rule({ family, entries, onEntries, onFamily }: RuleProps) {
+const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RuleProps) {
   const { tell } = useNotices();
-  const { data, error } = useQuery(calcQuery(family.request(entries)));
+  const { data, error, isPlaceholderData } = useQuery(calcQuery(family.request(entries)));
   const problem = data && !data.sound ? data.problem : undefined;
-  // The last good answer stays while what is typed is refused.
+  // The last good answer stays while what is typed is refused, or on its way.
   const [good, setGood] = useState<{ result: unknown; entries: Entries }>();
-  const sound = data?.sound ? data.value : undefined;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the entries are those of the answer that has just come
-  useEffect(() => {
-    if (sound) setGood({ result: sound, entries });
-  }, [sound]);
+  const sound = data?.sound && !isPlaceholderData ? data.value : undefined;
+  // Set while it is rendered, so that an answer needs no second drawing.
+  if (sound && good?.result !== sound) setGood({ result: sound, entries });
   const shown = good as { result: Results[FamilyId]; entries: Entries } | undefined;
   const lines = shown ? (LINES[family.id] as (result: unknown) => Line[])(shown.result) : [];
   const set = (key: string, value: string) => onEntries({ ...entries, [key]: value });
@@ -280,20 +295,7 @@ function Rule({ family, entries, onEntries, onFamily }: RuleProps) {
       </section>
     </div>
   );
-}
-
-/** Makes a source or a frame of an answer, in the project that was open last. */
-function IntoProject(props: { family: FamilyId; entries?: Entries; result?: Results[FamilyId] }) {
-  const project = lastProject();
-  const edit = useEdit(project?.id ?? 0);
-  const made = props.entries && props.result && partOf(props.family, props.entries, props.result);
-  if (!project || !made) return null;
-  return (
-    <Button size="sm" title={`Adds it to ${project.name}`} onClick={() => edit(made.edit)}>
-      Into the project as a {made.as}
-    </Button>
-  );
-}
+});
 
 /** The frame itself, to be typed: the ratio follows. */
 function Linked({

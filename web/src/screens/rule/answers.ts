@@ -69,7 +69,7 @@ export const LINES: { [F in FamilyId]: (result: Results[F]) => Line[] } = {
         plain("cut off left, top, right, bottom", [lost.left, lost.top, lost.right, lost.bottom].join(", ")),
     ]),
   squeeze: (result) => square(result),
-  pixels: (result) => square(result),
+  pixels: (result) => square(result, "part that was meant"),
   scale: ({ x, y, area, uniform, direction, whole }) =>
     known([
       { ...number(uniform ? "factor" : "factor across", x, "×"), main: true },
@@ -158,7 +158,7 @@ const RELATIONS: Record<string, string> = {
   mixed: "unevenly",
 };
 
-function square({ ratio, factor, widened, flattened, target }: Results["squeeze"]): Line[] {
+function square({ ratio, factor, widened, flattened, target }: Results["squeeze"], part = "target"): Line[] {
   return known([
     { ...number("shows", ratio, ": 1"), main: true },
     number("pixels are wider than high by", factor, "×"),
@@ -166,11 +166,15 @@ function square({ ratio, factor, widened, flattened, target }: Results["squeeze"
     error("error of its ratio", widened.distortion),
     frame("square pixels, all columns kept", flattened.frame),
     error("error of its ratio", flattened.distortion),
-    target && share("the target keeps", target.kept),
-    target && pair("window, stored pixels", [target.window.width, target.window.height]),
+    target && share(`the ${part} keeps`, target.kept),
+    target &&
+      pair(`${part === "target" ? "window" : part}, stored pixels`, [
+        target.window.width,
+        target.window.height,
+      ]),
     target && pair("free on each side, stored pixels", [target.room.x, target.room.y]),
-    target && frame("target square, all lines kept", target.widened),
-    target && frame("target square, all columns kept", target.flattened),
+    target && frame(`${part} square, all lines kept`, target.widened),
+    target && frame(`${part} square, all columns kept`, target.flattened),
   ]);
 }
 

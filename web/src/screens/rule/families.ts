@@ -141,6 +141,14 @@ export const FAMILIES: readonly Family[] = [
     fields: [
       ...size("w", "h", "stored", ["720", "576"], "/raster"),
       { key: "aspect", label: "pixel aspect", first: "12:11", unit: "w : h", at: ["/pixel_aspect"] },
+      {
+        key: "target",
+        label: "meant to show",
+        first: "4:3",
+        unit: ": 1",
+        at: ["/target_ratio"],
+        empty: "all of it",
+      },
       { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
       { key: "round", label: "rounded", first: "nearest", at: ["/round"], options: ROUNDINGS },
     ],
@@ -149,6 +157,7 @@ export const FAMILIES: readonly Family[] = [
         kind: "desqueeze",
         raster: pair(of, "w", "h"),
         pixel_aspect: text(of, "aspect"),
+        target_ratio: optional(of, "target"),
         step: whole(of.step ?? ""),
         round: of.round,
       }),

@@ -1,17 +1,31 @@
-import type { Edit } from "../../api/client";
+import type { Edit, FramingSet } from "../../api/client";
 import { whole } from "../../fields/Field";
 import { valuesOf as frameValues, NEW_FRAME } from "../deliveries/draft";
 import { NEW_SOURCE, valuesOf as sourceValues } from "../footage/draft";
 import type { Entries, FamilyId, Results } from "./families";
 
-/** What an answer becomes in a project. */
+/** A source or a frame that an answer becomes. */
 interface Part {
   as: "source" | "frame";
   edit: Edit;
 }
 
-/** The source or the frame of an answer, if it has one. */
-export function partOf(family: FamilyId, entries: Entries, result: Results[FamilyId]): Part | undefined {
+/** How an answer frames a conversion: which one is still to be asked. */
+export interface Framing {
+  as: "framing";
+  says: string;
+  set: FramingSet;
+  /** The sides of the source and of the frame that were asked about. */
+  source: [string, string];
+  frame: [string, string];
+}
+
+/** The source, the frame or the framing of an answer, if it has one. */
+export function partOf(
+  family: FamilyId,
+  entries: Entries,
+  result: Results[FamilyId],
+): Part | Framing | undefined {
   const of = (key: string) => (entries[key] ?? "").trim();
   const source = (more: object, name: string): Part => ({
     as: "source",
@@ -42,6 +56,14 @@ export function partOf(family: FamilyId, entries: Entries, result: Results[Famil
       return source({ pixelAspect: of("aspect") }, `${sides.join("x")} with ${of("aspect")} pixels`);
     case "scale":
       return frame([of("tw"), of("th")], `${of("tw")}x${of("th")}`);
+    case "push":
+      return {
+        as: "framing",
+        says: `Fill, pushed in ${of("zoom")}×`,
+        set: { method: "fill", zoom: of("zoom") },
+        source: [of("w"), of("h")],
+        frame: [of("tw"), of("th")],
+      };
     case "sphere": {
       const { frame: all } = result as Results["sphere"];
       return frame(all, `Sphere ${all.join("x")}`, { rate: of("rate"), step: of("step") });

@@ -1,30 +1,42 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { NavLink, useSearchParams } from "react-router";
-import { api, type Problem, preview, settled } from "../../api/client";
+import { api, type Problem, preview } from "../../api/client";
 import { Field } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
 import { failureText, useNotices } from "../../shell/notices";
 import type { CalcRequest } from "../rule/families";
-import { KINDS, type Kind, type Layout, type Own, type Published } from "./kinds";
+import { KINDS, type Kind, type KindId, type Layout, type Own, type Published } from "./kinds";
 import { keepRows, keptRows, withOne } from "./ownRows";
 import { arranged, asText, type Order, Register } from "./Register";
 
-const publishedQuery = queryOptions({
-  queryKey: ["tables"],
-  queryFn: () => settled(api.GET("/api/v1/tables")),
-  staleTime: Number.POSITIVE_INFINITY,
-});
+/** What is published; safe areas of one's own are laid out with those that are. */
+const published = (kind: KindId, own: Own) => {
+  const query =
+    kind === "safe"
+      ? { safe: own.numbers.join(","), frames: own.sizes.map((sides) => sides.join("x")).join(",") }
+      : {};
+  return preview(api.GET("/api/v1/tables", { params: { query } }));
+};
+
+const publishedQuery = (kind: KindId, own: Own) =>
+  queryOptions({
+    queryKey: ["tables", ...(kind === "safe" ? [own] : [])],
+    queryFn: () => published(kind, own),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+const NONE: unknown[] = [];
 
 const many = (requests: CalcRequest[]) => preview(api.POST("/api/v1/calc/many", { body: { requests } }));
 
 /** Tables that answer by being looked at; the address holds which, and how it is arranged. */
 export function TablesScreen() {
   const [search] = useSearchParams();
-  const { data: published, error } = useQuery(publishedQuery);
   const kind = KINDS.find(({ id }) => id === search.get("of")) ?? KINDS[0];
   return (
     <>
@@ -44,8 +56,7 @@ export function TablesScreen() {
               </NavLink>
             ))}
           </nav>
-          {error && <div className="notice">{failureText(error)}</div>}
-          {kind && published && <Table key={kind.id} kind={kind} published={published} />}
+          {kind && <Table key={kind.id} kind={kind} />}
         </div>
       </main>
     </>
@@ -56,27 +67,36 @@ export function TablesScreen() {
 const wrongTarget = (problem?: Problem) =>
   problem?.errors?.find(({ pointer }) => pointer.endsWith("/target_ratio"))?.detail;
 
-function Table({ kind, published }: { kind: Kind; published: Published }) {
+function Table({ kind }: { kind: Kind }) {
   const { tell } = useNotices();
   const [search, setSearch] = useSearchParams();
   const [own, setOwn] = useState(() => keptRows(kind.id));
   const [target, setTarget] = useState(search.get("target") ?? "2.39");
   const [words, setWords] = useState(search.get("words") ?? "");
-  const requests = kind.requests(published, own, target);
-  const { data, error } = useQuery({
+  const table = useQuery(publishedQuery(kind.id, own));
+  const of = table.data?.sound ? table.data.value : undefined;
+  const requests = of ? kind.requests(of, own, target) : [];
+  const cells = useQuery({
     queryKey: ["many", requests],
     queryFn: () => many(requests),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
+    enabled: requests.length > 0,
   });
-  const problem = data && !data.sound ? data.problem : undefined;
-  const sound = data?.sound ? data.value.results : undefined;
+  const error = table.error ?? cells.error;
+  const problem =
+    table.data && !table.data.sound
+      ? table.data.problem
+      : cells.data && !cells.data.sound
+        ? cells.data.problem
+        : undefined;
+  const results = requests.length === 0 ? NONE : cells.data?.sound ? cells.data.value.results : undefined;
   // The last good table stays while what is typed is refused, or on its way.
-  const [layout, setLayout] = useState<Layout>();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the rows are those of the answer that has just come
-  useEffect(() => {
-    if (sound && sound.length === requests.length) setLayout(kind.lay(published, own, target, sound));
-  }, [sound]);
+  const [good, setGood] = useState<{ of: Published; results: unknown[]; layout: Layout }>();
+  const fresh = !table.isPlaceholderData && !cells.isPlaceholderData;
+  if (of && results && fresh && (good?.of !== of || good.results !== results))
+    setGood({ of, results, layout: kind.lay(of, own, target, results) });
+  const layout = good?.layout;
   const note = (key: string, value: string, first = "") => {
     const next = new URLSearchParams(search);
     if (value === first) next.delete(key);
@@ -172,7 +192,8 @@ function Table({ kind, published }: { kind: Kind; published: Published }) {
             own={own}
             // Asked before it is kept, so that a bad one is never in the table.
             sound={async (next) => {
-              const answer = await many(kind.requests(published, next, ""));
+              const around = await published(kind.id, next);
+              const answer = around.sound ? await many(kind.requests(around.value, next, "")) : around;
               return answer.sound ? undefined : (answer.problem.errors?.[0]?.detail ?? answer.problem.detail);
             }}
             onOwn={keep}

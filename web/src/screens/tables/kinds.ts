@@ -382,6 +382,11 @@ export const KINDS: readonly Kind[] = [
     name: "Safe areas",
     asks: "How far from the edge is safe?",
     reads: "The area, centred; below it how far it lies from the left and from the top, in pixels.",
+    adds: {
+      says: "a percent such as 88, or a frame such as 2048x1080",
+      sizes: true,
+      numbers: true,
+    },
     requests: () => [],
     lay: (of) => ({
       columns: [
@@ -390,8 +395,8 @@ export const KINDS: readonly Kind[] = [
         ...(of.safe_areas[0]?.on ?? []).map(({ frame }) => ({ name: `on ${raster(frame)}` })),
         { name: "laid down in", words: true },
       ],
-      rows: of.safe_areas.map(({ name, percent: part, on, source }) => ({
-        key: name,
+      rows: of.safe_areas.map(({ name, percent: part, on, source }, at) => ({
+        key: `${name} ${at}`,
         cells: [
           word(name),
           { shown: `${typed(part.value)} %`, sorts: part.value },

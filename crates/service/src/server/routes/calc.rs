@@ -8,7 +8,7 @@ use ratiomet_wire::calc::{self, CalcRequest, CalcRequests, CalcResult, CalcResul
 use ratiomet_wire::geometry::{FrameShape, SourceShape};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{FrameValues, SourceValues, read_frame_values, read_source_values};
-use ratiomet_wire::tables::Tables;
+use ratiomet_wire::tables::{OwnSafeAreas, Tables};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -65,9 +65,30 @@ async fn answer_many(body: Body) -> Result<Json<CalcResults>, Refusal> {
 }
 
 /// Read what stands in the tables: ratios, sensors, lenses, pixel shapes, frames, safe areas
-#[utoipa::path(get, path = "/tables", tag = "calculations", responses((status = 200, body = Tables)))]
-async fn tables() -> Json<Tables> {
-    Json(Tables::all())
+#[utoipa::path(
+    get,
+    path = "/tables",
+    tag = "calculations",
+    params(
+        ("safe" = Option<String>, Query, description = "Safe areas of one's own, in percent of both sides, such as 88,80.5"),
+        ("frames" = Option<String>, Query, description = "Frames of one's own on which safe areas are shown, such as 2048x1080"),
+    ),
+    responses(
+        (status = 200, body = Tables),
+        (status = 422, description = "Every bad part", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn tables(Query(own): Query<Own>) -> Result<Json<Tables>, Refusal> {
+    Ok(Json(Tables::with(&OwnSafeAreas::read(&own.safe, &own.frames)?)))
+}
+
+/// What somebody added to the published safe areas.
+#[derive(serde::Deserialize)]
+struct Own {
+    #[serde(default)]
+    safe: String,
+    #[serde(default)]
+    frames: String,
 }
 
 /// Which question.
