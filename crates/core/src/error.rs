@@ -27,6 +27,9 @@ enum Kind {
     OutsidePicture,
     Entry { low: String, high: String, given: String },
     NoWindow,
+    NothingShown,
+    NoCell,
+    Chroma { sampling: &'static str, given: u32 },
     Positive { name: &'static str, most: u32, unit: &'static str, given: String },
     Angle { most: u32, given: String },
     ViewAngle { given: String },
@@ -74,6 +77,18 @@ impl Error {
         Self::of(Kind::NoWindow)
     }
 
+    pub(crate) fn nothing_shown() -> Self {
+        Self::of(Kind::NothingShown)
+    }
+
+    pub(crate) fn no_cell() -> Self {
+        Self::of(Kind::NoCell)
+    }
+
+    pub(crate) fn chroma(sampling: &'static str, given: u32) -> Self {
+        Self::of(Kind::Chroma { sampling, given })
+    }
+
     pub(crate) fn positive(name: &'static str, most: u32, unit: &'static str, given: &Exact) -> Self {
         Self::of(Kind::Positive { name, most, unit, given: given.to_string() })
     }
@@ -118,6 +133,9 @@ impl Error {
                 | Kind::OutsidePicture
                 | Kind::Entry { .. }
                 | Kind::NoWindow
+                | Kind::NothingShown
+                | Kind::NoCell
+                | Kind::Chroma { .. }
                 | Kind::Positive { .. }
                 | Kind::Angle { .. }
                 | Kind::ViewAngle { .. }
@@ -172,6 +190,15 @@ impl fmt::Display for Error {
             }
             Kind::NoWindow => {
                 write!(f, "a number for a picture that is seen: this one lies outside the picture area")
+            }
+            Kind::NothingShown => {
+                write!(f, "a framing that shows something: this one leaves the picture area empty")
+            }
+            Kind::NoCell => {
+                write!(f, "insets that leave at least one whole cell of the chroma grid")
+            }
+            Kind::Chroma { sampling, given } => {
+                write!(f, "an even number of pixels, as {sampling} sampling needs; {given} is odd")
             }
             Kind::Positive { name, most, unit, given } => {
                 write!(f, "{name} over 0 and up to {most} {unit}; {given} is outside")

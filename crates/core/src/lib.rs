@@ -6,7 +6,7 @@
 //!
 //! Start at [`Plan::of`]: one [`Source`] in one [`DeliveryFrame`] under one [`Framing`]. The single
 //! calculations are [`Extraction`], [`Desqueeze`], [`Enlargement`], [`cadence::Cadence`],
-//! [`chain::Chain`], [`proxy::Proxies`], [`subject::Around`] and [`common::Common`]. [`project`] is
+//! [`chain::Chain`], [`proxy::Proxies`], [`recipe::Recipe`], [`subject::Around`] and [`common::Common`]. [`project`] is
 //! what people keep and change.
 
 pub mod active_picture;
@@ -35,6 +35,7 @@ pub mod proxy;
 pub mod published;
 mod raster;
 mod rate;
+pub mod recipe;
 pub mod rests;
 mod rounding;
 pub mod safe_area;

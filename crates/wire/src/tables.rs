@@ -104,7 +104,7 @@ impl OwnSafeAreas {
     ///
     /// # Errors
     /// 422 with every part that is not accepted.
-    pub fn read(percents: &str, frames: &str) -> Result<Self, Problem> {
+    pub fn read(percents: &str, frames: &str) -> Result<Self, Box<Problem>> {
         let mut own = Self::default();
         let mut errors = Vec::new();
         let mut refuse = |of: &str, at: usize, detail: String| {
@@ -129,7 +129,7 @@ impl OwnSafeAreas {
                 refuse(of, Self::MOST, format!("at most {}", Self::MOST));
             }
         }
-        if errors.is_empty() { Ok(own) } else { Err(Problem::fields(errors)) }
+        if errors.is_empty() { Ok(own) } else { Err(Problem::fields(errors).into()) }
     }
 }
 

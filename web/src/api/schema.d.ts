@@ -1030,6 +1030,9 @@ export interface components {
         }) | (components["schemas"]["WeightRequest"] & {
             /** @enum {string} */
             kind: "weight";
+        }) | (components["schemas"]["RecipeRequest"] & {
+            /** @enum {string} */
+            kind: "recipe";
         });
         /** @description Several requests. */
         CalcRequests: {
@@ -1037,7 +1040,7 @@ export interface components {
             requests: components["schemas"]["CalcRequest"][];
         };
         /** @description The result of a request of the same kind. */
-        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"] | components["schemas"]["SphereFrameResult"] | components["schemas"]["SphereViewResult"] | components["schemas"]["SpherePlaceResult"] | components["schemas"]["LevelsResult"] | components["schemas"]["ViewingResult"] | components["schemas"]["WeightResult"];
+        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"] | components["schemas"]["SphereFrameResult"] | components["schemas"]["SphereViewResult"] | components["schemas"]["SpherePlaceResult"] | components["schemas"]["LevelsResult"] | components["schemas"]["ViewingResult"] | components["schemas"]["WeightResult"] | components["schemas"]["RecipeResult"];
         /** @description Their results. */
         CalcResults: {
             /** @description In the order of the requests. */
@@ -1093,6 +1096,11 @@ export interface components {
             /** @description Framings to compare with, at most 6. */
             pins: components["schemas"]["FramingChoice"][];
         };
+        /**
+         * @description How many pixels share one sample of colour.
+         * @enum {string}
+         */
+        ChromaName: "4:2:0" | "4:2:2" | "4:4:4";
         /** @description Several frames of one picture. */
         CommonRequest: {
             /** @description The footage. */
@@ -2288,6 +2296,101 @@ export interface components {
             name: string;
             /** @description Where it is laid down. */
             source: string;
+        };
+        /** @description One source into one delivery frame, in whole pixels. */
+        RecipeRequest: {
+            /** @description The footage. */
+            source: components["schemas"]["SourceGeometry"];
+            /** @description The frame; its sides and its step lie on the chroma grid. */
+            delivery: components["schemas"]["DeliveryGeometry"];
+            /** @description Where the picture is put; fit and centred when left out. */
+            framing?: components["schemas"]["FramingValues"];
+            /** @description How the colour is sampled, 4:2:0 when left out. */
+            chroma?: components["schemas"]["ChromaName"];
+        };
+        /** @description What to do, in order. */
+        RecipeResult: {
+            /** @description Each in whole pixels of the picture before it. */
+            steps: components["schemas"]["RecipeStepResult"][];
+            /**
+             * @description The same as a filter chain for the ffmpeg command line. It starts from the picture as it is
+             *     stored: a program that turns pictures by itself must be told not to (`-noautorotate`).
+             * @example crop=702:566:8:4,scale=1460:1080:flags=lanczos,pad=1920:1080:230:0:black,setsar=sar=1/1:max=1
+             */
+            filter: string;
+            /** @description Where the whole active picture lands, in delivery pixels; it may pass the frame. */
+            image: components["schemas"]["RectResult"];
+            /** @description Width to height of a circle against the plan's, less 1: what whole pixels cost. */
+            distortion: components["schemas"]["ExactNumber"];
+        };
+        /** @description One thing to do. */
+        RecipeStepResult: {
+            /**
+             * Format: int32
+             * @description Pixels left of it.
+             */
+            x: number;
+            /**
+             * Format: int32
+             * @description Pixels above it.
+             */
+            y: number;
+            /**
+             * Format: int32
+             * @description Its pixels across.
+             */
+            width: number;
+            /**
+             * Format: int32
+             * @description Its pixels down.
+             */
+            height: number;
+            /** @enum {string} */
+            op: "crop";
+        } | {
+            /**
+             * Format: int32
+             * @description 90, 180 or 270.
+             */
+            degrees: number;
+            /** @enum {string} */
+            op: "turn";
+        } | {
+            /**
+             * Format: int32
+             * @description Pixels across.
+             */
+            width: number;
+            /**
+             * Format: int32
+             * @description Pixels down.
+             */
+            height: number;
+            /** @enum {string} */
+            op: "scale";
+        } | {
+            /**
+             * Format: int32
+             * @description Pixels across of the black.
+             */
+            width: number;
+            /**
+             * Format: int32
+             * @description Pixels down of the black.
+             */
+            height: number;
+            /**
+             * Format: int32
+             * @description Pixels of black left of the picture.
+             */
+            x: number;
+            /**
+             * Format: int32
+             * @description Pixels of black above it.
+             */
+            y: number;
+            /** @enum {string} */
+            op: "pad";
         };
         /** @description An exact rectangle, from its top left corner. */
         RectResult: {

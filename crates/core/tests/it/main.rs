@@ -12,6 +12,7 @@ mod placement;
 mod practice;
 mod projects;
 mod proposals;
+mod recipes;
 mod reference;
 mod sizes;
 mod spheres;

@@ -16,6 +16,7 @@ mod large_board;
 mod many;
 mod openapi;
 mod power_cut;
+mod recipes;
 mod screenshots;
 mod slide_rule;
 mod sphere;

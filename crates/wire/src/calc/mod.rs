@@ -8,6 +8,7 @@ mod desqueeze;
 mod extraction;
 mod levels;
 mod proxy;
+mod recipe;
 mod scale;
 mod sphere_frame;
 mod sphere_place;
@@ -32,6 +33,7 @@ pub use extraction::{
 };
 pub use levels::{LevelsRequest, LevelsResult};
 pub use proxy::{ProxyRequest, ProxyResult, ProxySize};
+pub use recipe::{ChromaName, RecipeRequest, RecipeResult, RecipeStepResult};
 pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
 
 pub use sphere_frame::{LayoutName, SphereFrameRequest, SphereFrameResult};
@@ -96,6 +98,8 @@ pub enum CalcRequest {
     Viewing(ViewingRequest),
     /// How many bytes a delivery has.
     Weight(WeightRequest),
+    /// A conversion in whole pixels, ready to be carried out.
+    Recipe(RecipeRequest),
 }
 
 /// The result of a request of the same kind.
@@ -132,11 +136,13 @@ pub enum CalcResult {
     Viewing(Box<ViewingResult>),
     /// The bytes.
     Weight(Box<WeightResult>),
+    /// What to do, in order.
+    Recipe(Box<RecipeResult>),
 }
 
 type ReadKind = fn(&Object<'_>) -> Option<CalcResult>;
 
-const KINDS: [(&str, ReadKind); 15] = [
+const KINDS: [(&str, ReadKind); 16] = [
     ("conversion", conversion::answer),
     ("extraction", extraction::answer),
     ("desqueeze", desqueeze::answer),
@@ -152,6 +158,7 @@ const KINDS: [(&str, ReadKind); 15] = [
     ("levels", levels::answer),
     ("viewing", viewing::answer),
     ("weight", weight::answer),
+    ("recipe", recipe::answer),
 ];
 
 /// Answers one request.
