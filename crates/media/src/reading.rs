@@ -1,0 +1,192 @@
+//! [`Reading`]: what the headers of a file say, and where they say it.
+
+use crate::Failure;
+
+/// A value with the place where it stands.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Said<T> {
+    /// What is said.
+    pub value: T,
+    /// Where: a box, an element, a tag.
+    pub by: String,
+}
+
+/// A picture that is meant to be seen from inside.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Sphere {
+    /// The projection in the words of its standard, such as `equirectangular`.
+    pub projection: String,
+    /// How the eyes share the frame.
+    pub stereo: Stereo,
+    /// Width, height, left and top of the whole sphere against the stored picture, in stored pixels,
+    /// where it is only a part.
+    pub part_of: Option<[u32; 4]>,
+}
+
+/// How two eyes share a frame.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Stereo {
+    /// One picture for both.
+    #[default]
+    Mono,
+    /// The left eye above the right one.
+    TopBottom,
+    /// The left eye left of the right one.
+    SideBySide,
+}
+
+impl Stereo {
+    /// The word for it, as requests have it.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Mono => "mono",
+            Self::TopBottom => "top_bottom",
+            Self::SideBySide => "side_by_side",
+        }
+    }
+}
+
+/// What the headers of a file say of its picture. What they do not say is `None`.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Reading {
+    /// The format of the file.
+    pub format: &'static str,
+    /// The coding of the picture, by the file's own name for it.
+    pub codec: Option<String>,
+    /// Stored pixels across and down.
+    pub raster: Option<Said<(u32, u32)>>,
+    /// Width to height of one stored pixel.
+    pub pixel_aspect: Option<Said<(u32, u32)>>,
+    /// Stored pixels left, top, right, bottom that are not meant to be seen.
+    pub insets: Option<Said<[u32; 4]>>,
+    /// Degrees clockwise that make it stand upright.
+    pub rotation: Option<Said<u32>>,
+    /// Frames a second.
+    pub rate: Option<Said<(u32, u32)>>,
+    /// Whether lines belong to two moments.
+    pub interlaced: Option<Said<bool>>,
+    /// Whether code values run over all their range.
+    pub full_range: Option<Said<bool>>,
+    /// How it is meant to be seen from inside.
+    pub sphere: Option<Said<Sphere>>,
+    /// What somebody should look at: places that contradict each other, and what cannot be kept.
+    pub remarks: Vec<String>,
+}
+
+impl Reading {
+    pub(crate) fn of(format: &'static str) -> Self {
+        Self { format, ..Self::default() }
+    }
+
+    pub(crate) fn remark(&mut self, text: impl Into<String>) {
+        self.remarks.push(text.into());
+    }
+
+    /// A value said once more, by somebody else: a contradiction is told, and the first one stays.
+    pub(crate) fn second<T: PartialEq + Clone>(
+        &mut self,
+        of: impl Fn(&mut Self) -> &mut Option<Said<T>>,
+        name: &str,
+        said: Said<T>,
+        words: impl Fn(&T) -> String,
+    ) {
+        match of(self).clone() {
+            None => *of(self) = Some(said),
+            Some(first) if first.value != said.value => self.remark(format!(
+                "{name} is {} by {} and {} by {}; the first is taken",
+                words(&first.value),
+                first.by,
+                words(&said.value),
+                said.by
+            )),
+            Some(_) => {}
+        }
+    }
+
+    /// The reading, if it holds together.
+    pub(crate) fn sound(mut self) -> Result<Self, Failure> {
+        let unreadable = |why: String| Err(Failure::Unreadable(why));
+        let Some(Said { value: (width, height), .. }) = self.raster else {
+            return unreadable(format!("this {} file has no picture", self.format));
+        };
+        if width == 0 || height == 0 || width > 65_536 || height > 65_536 {
+            return unreadable(format!(
+                "this {} file says that its picture is {width} by {height} pixels: sides from 1 to 65536 can be",
+                self.format
+            ));
+        }
+        if let Some(Said { value: (across, down), by }) = self.pixel_aspect.take() {
+            let (across, down) = lowest(across, down);
+            let ratio = f64::from(across) / f64::from(down);
+            if across == 0 || down == 0 {
+                // Not known, as standards have it.
+            } else if (0.1..=10.0).contains(&ratio) {
+                self.pixel_aspect = Some(Said { value: (across, down), by });
+            } else {
+                self.remark(format!("pixels of {across}:{down} by {by} cannot be: from 1/10 to 10 can"));
+            }
+        }
+        if let Some(Said { value: [left, top, right, bottom], by }) = &self.insets {
+            let (across, down) = (u64::from(*left) + u64::from(*right), u64::from(*top) + u64::from(*bottom));
+            if across + 2 > u64::from(width) || down + 2 > u64::from(height) {
+                let text = format!("what {by} leaves of the picture is nothing; it was left aside");
+                (self.insets, _) = (None, self.remark(text));
+            } else if across + down == 0 {
+                self.insets = None;
+            }
+        }
+        if self.rate.as_ref().is_some_and(|rate| rate.value.0 == 0 || rate.value.1 == 0) {
+            self.rate = None;
+        }
+        Ok(self)
+    }
+}
+
+impl<T> Said<T> {
+    pub(crate) fn new(value: T, by: impl Into<String>) -> Self {
+        Self { value, by: by.into() }
+    }
+}
+
+/// A fraction in lowest terms; 0:0 and the like stay as they are.
+pub(crate) fn lowest(a: u32, b: u32) -> (u32, u32) {
+    let (mut x, mut y) = (a, b);
+    while y != 0 {
+        (x, y) = (y, x % y);
+    }
+    (a.checked_div(x).unwrap_or(a), b.checked_div(x).unwrap_or(b))
+}
+
+/// A fraction whose terms may be long, in terms of 32 bits if it has such.
+pub(crate) fn lowest64(a: u64, b: u64) -> Option<(u32, u32)> {
+    let (mut x, mut y) = (a, b);
+    while y != 0 {
+        (x, y) = (y, x % y);
+    }
+    let x = x.max(1);
+    Some((u32::try_from(a / x).ok()?, u32::try_from(b / x).ok()?))
+}
+
+/// The rate that was meant: within a ten-thousandth of a known one it is that one, exactly.
+pub(crate) fn known_rate(rate: f64) -> (u32, u32) {
+    // Whole rates, and those of NTSC (ITU-R BT.1847 and SMPTE ST 170, from memory).
+    let whole = [8, 10, 12, 15, 16, 18, 20, 24, 25, 30, 48, 50, 60, 72, 90, 96, 100, 120, 144, 150, 180, 200, 240];
+    let ntsc = [12, 15, 24, 30, 48, 60, 120, 240].map(|rate| (rate * 1000, 1001));
+    let known = whole.map(|rate| (rate, 1)).into_iter().chain(ntsc);
+    let off = |(a, b): (u32, u32)| (f64::from(a) / f64::from(b) / rate - 1.0).abs();
+    match known.min_by(|one, other| off(*one).total_cmp(&off(*other))) {
+        Some(best) if off(best) < 1e-4 => best,
+        _ => thousandths(rate),
+    }
+}
+
+fn thousandths(rate: f64) -> (u32, u32) {
+    let scaled = (rate * 1000.0).round();
+    if (1.0..=4e9).contains(&scaled) {
+        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "checked in the line before")]
+        let scaled = scaled as u32;
+        lowest(scaled, 1000)
+    } else {
+        (0, 0)
+    }
+}

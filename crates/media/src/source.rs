@@ -1,0 +1,120 @@
+//! [`Source`]: bytes of a file, all of them or some.
+
+use std::fs::File;
+use std::io;
+#[cfg(unix)]
+use std::os::unix::fs::FileExt;
+
+/// Bytes of a file.
+pub trait Source {
+    /// How long the file is.
+    fn length(&self) -> u64;
+
+    /// Fills the buffer from a position on; the caller keeps within the length.
+    ///
+    /// # Errors
+    /// When the bytes cannot be read; with [`Absent`] inside when they are not at hand.
+    fn fill(&self, at: u64, buffer: &mut [u8]) -> io::Result<()>;
+}
+
+/// Bytes that are not at hand.
+#[derive(Debug)]
+pub struct Absent;
+
+impl std::fmt::Display for Absent {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str("these bytes are not at hand")
+    }
+}
+
+impl std::error::Error for Absent {}
+
+impl Source for [u8] {
+    fn length(&self) -> u64 {
+        self.len() as u64
+    }
+
+    fn fill(&self, at: u64, buffer: &mut [u8]) -> io::Result<()> {
+        let start = usize::try_from(at).map_err(io::Error::other)?;
+        let part = start.checked_add(buffer.len()).and_then(|end| self.get(start..end));
+        buffer.copy_from_slice(part.ok_or(io::ErrorKind::UnexpectedEof)?);
+        Ok(())
+    }
+}
+
+impl<T: Source + ?Sized> Source for &T {
+    fn length(&self) -> u64 {
+        (**self).length()
+    }
+
+    fn fill(&self, at: u64, buffer: &mut [u8]) -> io::Result<()> {
+        (**self).fill(at, buffer)
+    }
+}
+
+/// An open file, and how long it was when it was opened.
+#[derive(Debug)]
+pub struct Whole {
+    file: File,
+    length: u64,
+}
+
+impl Whole {
+    /// The bytes of an open file.
+    ///
+    /// # Errors
+    /// When its length cannot be told, and for what is no plain file.
+    pub fn new(file: File) -> io::Result<Self> {
+        let about = file.metadata()?;
+        if !about.is_file() {
+            return Err(io::Error::other("this is no plain file"));
+        }
+        Ok(Self { length: about.len(), file })
+    }
+}
+
+impl Source for Whole {
+    fn length(&self) -> u64 {
+        self.length
+    }
+
+    fn fill(&self, at: u64, buffer: &mut [u8]) -> io::Result<()> {
+        self.file.read_exact_at(buffer, at)
+    }
+}
+
+/// Slices of a file of which the rest is somewhere else.
+#[derive(Debug)]
+pub struct Slices {
+    length: u64,
+    parts: Vec<(u64, Vec<u8>)>,
+}
+
+impl Slices {
+    /// Slices, each with the position of its first byte, of a file of some length.
+    pub fn new(length: u64, parts: Vec<(u64, Vec<u8>)>) -> Self {
+        Self { length, parts }
+    }
+}
+
+impl Source for Slices {
+    fn length(&self) -> u64 {
+        self.length
+    }
+
+    fn fill(&self, at: u64, buffer: &mut [u8]) -> io::Result<()> {
+        let (mut at, mut rest) = (at, buffer);
+        while !rest.is_empty() {
+            let found = self.parts.iter().find_map(|(start, bytes)| {
+                let offset = usize::try_from(at.checked_sub(*start)?).ok()?;
+                bytes.get(offset..).filter(|from| !from.is_empty())
+            });
+            let from = found.ok_or_else(|| io::Error::other(Absent))?;
+            let count = from.len().min(rest.len());
+            let (now, later) = rest.split_at_mut(count);
+            now.copy_from_slice(&from[..count]);
+            (at, rest) = (at + count as u64, later);
+        }
+        Ok(())
+    }
+}

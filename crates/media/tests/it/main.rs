@@ -1,0 +1,7 @@
+//! Readings held against ffprobe on files that ffmpeg makes, against headers built by hand from the
+//! standards, and against files that are damaged in every way.
+
+mod against_ffprobe;
+mod built;
+mod damaged;
+mod made;
