@@ -6,8 +6,9 @@ import { DeliveriesScreen } from "./screens/deliveries/DeliveriesScreen";
 import { FootageScreen } from "./screens/footage/FootageScreen";
 import { FramingScreen } from "./screens/framing/FramingScreen";
 import { LibraryScreen } from "./screens/library/LibraryScreen";
-import { PasteScreen } from "./screens/paste/PasteScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
+import { FilesScreen } from "./screens/reading/FilesScreen";
+import { PasteScreen } from "./screens/reading/PasteScreen";
 import { RuleScreen } from "./screens/rule/RuleScreen";
 import { TablesScreen } from "./screens/tables/TablesScreen";
 import { WaysScreen } from "./screens/ways/WaysScreen";
@@ -26,6 +27,7 @@ export function App() {
         <Route path="projects/:project" element={<ProjectLayout />}>
           <Route index element={<BoardScreen />} />
           <Route path="footage" element={<FootageScreen />} />
+          <Route path="footage/files" element={<FilesScreen />} />
           <Route path="footage/paste" element={<PasteScreen />} />
           <Route path="deliveries/library" element={<LibraryScreen />} />
           <Route path="deliveries/ways" element={<WaysScreen />} />

@@ -12,6 +12,8 @@ use ratiomet_wire::ask;
 
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
+use crate::media_folder::MediaFolder;
+use crate::probe;
 use crate::server::{self, Site};
 
 /// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
@@ -31,6 +33,9 @@ enum Command {
         /// The data file; it is made if it does not exist
         #[arg(long, value_name = "FILE", default_value = "ratiomet.db")]
         data: PathBuf,
+        /// A folder of footage that may be looked into from the application, and nowhere else
+        #[arg(long, value_name = "DIR")]
+        media: Option<PathBuf>,
     },
     /// Serve the demo project "The Kiln at Saltreed"; a second start keeps what you changed
     Demo {
@@ -39,6 +44,9 @@ enum Command {
         /// The data file of the demo; other projects in it are left alone
         #[arg(long, value_name = "FILE", default_value = "ratiomet-demo.db")]
         data: PathBuf,
+        /// A folder of footage that may be looked into from the application, and nowhere else
+        #[arg(long, value_name = "DIR")]
+        media: Option<PathBuf>,
         /// Begin the demo project again, without your changes to it
         #[arg(long)]
         fresh: bool,
@@ -62,6 +70,17 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Tell what the headers of files say of their pictures, and where it stands
+    ///
+    /// Numbered stills of one name are one clip. The exit status is 1 if any file was not read.
+    Probe {
+        /// The files
+        #[arg(required = true, value_name = "FILE")]
+        files: Vec<PathBuf>,
+        /// Give a JSON object a line for each clip
+        #[arg(long)]
+        json: bool,
+    },
     /// Print the description of the HTTP API (OpenAPI 3.1, JSON)
     Openapi,
 }
@@ -79,8 +98,8 @@ struct Address {
 /// Runs what the command line asks for. The error is a sentence for the person who typed it.
 pub fn run() -> Result<ExitCode, String> {
     match Cli::parse().command {
-        Command::Serve { address, data } => serve(address, &data, |_| Ok(())),
-        Command::Demo { address, data, fresh } => serve(address, &data, |store| {
+        Command::Serve { address, data, media } => serve(address, &data, media.as_deref(), |_| Ok(())),
+        Command::Demo { address, data, media, fresh } => serve(address, &data, media.as_deref(), |store| {
             if fresh || !store.has_demo().map_err(|error| error.to_string())? {
                 store.seed_demo(&demo::kiln()?).map_err(|error| error.to_string())?;
             }
@@ -88,6 +107,12 @@ pub fn run() -> Result<ExitCode, String> {
         }),
         Command::Calc { file } => Ok(calc(file.as_deref())),
         Command::Ask { question, json } => Ok(answer(&question.join(" "), json)),
+        Command::Probe { files, json } => match probe::run(&files, json) {
+            Ok(0) => Ok(ExitCode::SUCCESS),
+            Ok(_) => Ok(ExitCode::from(1)),
+            Err(error) if error.kind() == io::ErrorKind::BrokenPipe => Ok(ExitCode::SUCCESS),
+            Err(error) => Err(error.to_string()),
+        },
         Command::Openapi => {
             println!("{}", server::openapi_json());
             Ok(ExitCode::SUCCESS)
@@ -98,6 +123,7 @@ pub fn run() -> Result<ExitCode, String> {
 fn serve(
     address: Address,
     data: &Path,
+    media: Option<&Path>,
     prepare: impl FnOnce(&mut Store) -> Result<(), String>,
 ) -> Result<ExitCode, String> {
     tracing_subscriber::fmt()
@@ -107,6 +133,7 @@ fn serve(
         )
         .with_writer(io::stderr)
         .init();
+    let media = media.map(MediaFolder::open).transpose()?;
     let mut store = Store::open(data).map_err(|error| error.to_string())?;
     prepare(&mut store)?;
     let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("the server cannot start: {error}"))?;
@@ -116,7 +143,7 @@ fn serve(
             format!("Ratiomet is at {}\nIts data file is {}. Stop it with Ctrl-C.\n", site.url(), data.display());
         // OK because a closed terminal must not end the server.
         let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
-        site.serve(store).await
+        site.serve(store, media).await
     })?;
     Ok(ExitCode::SUCCESS)
 }

@@ -3,6 +3,8 @@
 mod calc_lines;
 mod cli;
 mod demo;
+mod media_folder;
+mod probe;
 mod server;
 
 use std::process::ExitCode;

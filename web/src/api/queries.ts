@@ -57,6 +57,14 @@ export const commonQuery = (project: number, source: number, frames?: number[]) 
     staleTime: 0,
   });
 
+/** What is in a folder of the media folder. */
+export const mediaQuery = (folder: string) =>
+  queryOptions({
+    queryKey: ["media", folder],
+    queryFn: () => settled(api.GET("/api/v1/media", { params: { query: { folder } } })),
+    staleTime: 0,
+  });
+
 /** A question in plain words. */
 export const askQuery = (question: string) =>
   queryOptions({

@@ -242,6 +242,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is in the media folder, or in a folder below it
+         * @description There is one when the server was started with `--media`.
+         */
+        get: operations["folder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/media/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What the headers of clips in the media folder say
+         * @description At most 1,000 at once; what cannot be read is a row with the reason, and hides no other.
+         */
+        post: operations["files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/openapi.json": {
         parameters: {
             query?: never;
@@ -253,6 +293,45 @@ export interface paths {
         get: operations["openapi"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What the header of a file says, by slices of it
+         * @description The body holds slices of the file, one after the other. Begin with its first 64 KiB; as long as
+         *     `needs` names a further slice, send all of them again with that one added. A file of many gigabytes
+         *     needs a few. What cannot be read is a row with the reason.
+         */
+        post: operations["slices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probe/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which files are stills of one sequence */
+        post: operations["sequences"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1101,6 +1180,32 @@ export interface components {
          * @enum {string}
          */
         ChromaName: "4:2:0" | "4:2:2" | "4:4:4";
+        /** @description A clip: one file, or the stills of a sequence. */
+        ClipEntry: {
+            /** @description The file, or the first of the sequence. */
+            first: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description How many files it has. */
+            count: number;
+        };
+        /** @description A clip of the media folder. */
+        ClipName: {
+            /** @description The file, or the first of a sequence; its path starts at the media folder. */
+            first: string;
+            /** @description What it is called; as the file when left out. */
+            name?: string | null;
+        };
+        /** @description Clips of the media folder. */
+        ClipNames: {
+            /** @description At most 1,000. */
+            clips: components["schemas"]["ClipName"][];
+        };
+        /** @description Clips. */
+        Clips: {
+            /** @description In the order of their first files. */
+            clips: components["schemas"]["ClipEntry"][];
+        };
         /** @description Several frames of one picture. */
         CommonRequest: {
             /** @description The footage. */
@@ -1609,6 +1714,11 @@ export interface components {
             /** @description What is accepted there. */
             detail: string;
         };
+        /** @description Names of files. */
+        FileNames: {
+            /** @description At most 20,000. */
+            files: string[];
+        };
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description One thing to know about a plan. */
@@ -1626,6 +1736,17 @@ export interface components {
             data: {
                 [key: string]: components["schemas"]["FindingData"];
             };
+        };
+        /** @description What is in a folder of the media folder. */
+        FolderListing: {
+            /** @description Whether the server was started with a media folder; without one nothing is listed. */
+            available: boolean;
+            /** @description The folders in it. */
+            folders: string[];
+            /** @description The clips in it: files, and stills of a sequence together. Their paths start at the media folder. */
+            clips: components["schemas"]["ClipEntry"][];
+            /** @description How many more entries there are than are listed. */
+            left_out: number;
         };
         /** @description A fraction: digits with at most one decimal point, optionally over a second such part behind / or :, at most 12 digits in each; or a JSON number, read by its decimal digits. */
         FractionText: string | number;
@@ -2120,6 +2241,12 @@ export interface components {
              *     zoom, and the same point of the picture in the middle of the area.
              */
             like?: number[] | null;
+        };
+        /** @description What came of slices: one of the two. */
+        Probed: {
+            /** @description A further slice that is needed, as first byte and length; to be sent along with the others. */
+            needs: number[] | null;
+            reading: components["schemas"]["ListReading"] | null;
         };
         /** @description What went wrong, as `application/problem+json` (RFC 9457). */
         Problem: {
@@ -3622,6 +3749,78 @@ export interface operations {
             };
         };
     };
+    folder: {
+        parameters: {
+            query?: {
+                /** @description A folder below, such as day1/cam_a; the media folder itself when left out */
+                folder?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderListing"];
+                };
+            };
+            /** @description No such folder in it */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipNames"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListReading"];
+                };
+            };
+            /** @description No media folder */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     openapi: {
         parameters: {
             query?: never;
@@ -3638,6 +3837,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    slices: {
+        parameters: {
+            query: {
+                /** @description The name of the file */
+                name: string;
+                /** @description How many bytes it has */
+                length: number;
+                /** @description First byte and length of each slice in the body, such as 0:65536,1990000:4096 */
+                slices: string;
+                /** @description The number of the row, 1 when left out */
+                line?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The slices */
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Probed"];
+                };
+            };
+            /** @description Slices that are not those of the body */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileNames"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clips"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

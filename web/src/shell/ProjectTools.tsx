@@ -30,6 +30,7 @@ export function ProjectTools({ board }: { board: Board }) {
     goto("Deliveries", "/deliveries"),
     goto("Board", "/board"),
     goto("New source", "/footage?source=new", "described by hand"),
+    goto("Read files", "/footage/files", "sources from what their headers say"),
     goto("Paste a list", "/footage/paste", "sources from a spreadsheet, CSV or TSV"),
     goto("New frame", "/deliveries?frame=new", "by its size"),
     goto("Ratio out of a container", "/deliveries?frame=new&by=ratio", "a new frame"),

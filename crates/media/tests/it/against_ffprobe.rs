@@ -23,14 +23,9 @@ const CASES: &[Case] = &[
         &["-frames:v", "12", "-vf", "setsar=10/11", "-c:v", "libx264", "-pix_fmt", "yuv420p"],
     ),
     ("film.mov", (960, 400), "24000/1001", &["-frames:v", "12", "-vf", "setsar=2/1", "-c:v", "prores_ks"]),
-    (
-        "turned.mp4",
-        (640, 360),
-        "30",
-        &["-frames:v", "6", "-c:v", "libx264", "-pix_fmt", "yuv420p", "-metadata:s:v", "rotate=90"],
-    ),
-    ("upside.mov", (640, 360), "50", &["-frames:v", "6", "-c:v", "mjpeg", "-metadata:s:v", "rotate=180"]),
-    ("other.mov", (640, 360), "60000/1001", &["-frames:v", "6", "-c:v", "prores_ks", "-metadata:s:v", "rotate=270"]),
+    ("turned.mp4", (640, 360), "30", &["-frames:v", "6", "-c:v", "libx264", "-pix_fmt", "yuv420p"]),
+    ("upside.mov", (640, 360), "50", &["-frames:v", "6", "-c:v", "mjpeg"]),
+    ("other.mov", (640, 360), "60000/1001", &["-frames:v", "6", "-c:v", "prores_ks"]),
     ("odd.mp4", (641, 359), "24", &["-frames:v", "6", "-c:v", "libx264", "-pix_fmt", "yuv444p"]),
     (
         "full.mp4",
@@ -152,6 +147,22 @@ fn check(name: &str, reading: &Reading, probe: &Value) {
     assert_eq!(reading.remarks.len(), usize::from(odd), "{name}: {:?}", reading.remarks);
 }
 
+/// Writes the matrix of a clockwise turn into the track head of a file.
+fn turn_track(file: &std::path::Path, turn: u32) {
+    let mut content = bytes(file);
+    let (one, minus) = (65_536_i32, -65_536_i32);
+    let matrix = match turn {
+        90 => [0, one, 0, minus, 0, 0],
+        180 => [minus, 0, 0, 0, minus, 0],
+        _ => [0, minus, 0, one, 0, 0],
+    };
+    let at = content.windows(4).position(|four| four == b"tkhd").expect("a track head") + 4 + 40;
+    for (place, value) in matrix.into_iter().enumerate() {
+        content[at + 4 * place..at + 4 * place + 4].copy_from_slice(&value.to_be_bytes());
+    }
+    std::fs::write(file, content).expect("written");
+}
+
 /// Reads a file of which only the slices that are asked for are at hand.
 fn by_slices(file: &[u8], least: u64) -> (Reading, u64) {
     let length = file.len() as u64;
@@ -177,10 +188,20 @@ fn files_made_by_ffmpeg_are_read_as_ffprobe_reads_them() {
     let folder = tempfile::tempdir().expect("a folder");
     for (name, size, rate, arguments) in CASES {
         let file = make(folder.path(), name, *size, rate, arguments);
+        let turn = match *name {
+            "turned.mp4" => 90,
+            "upside.mov" => 180,
+            "other.mov" => 270,
+            _ => 0,
+        };
+        if turn != 0 {
+            turn_track(&file, turn);
+        }
         let probe = ffprobe(&file);
         let content = bytes(&file);
         let reading = read(&content[..]).unwrap_or_else(|failure| panic!("{name}: {failure:?}"));
         check(name, &reading, &probe);
+        assert_eq!(reading.rotation.as_ref().map_or(0, |said| said.value), turn, "{name}");
         // A few slices say the same, and ffprobe's own words do.
         let (sliced, _) = by_slices(&content, 4096);
         assert_eq!(sliced, reading, "{name} by slices");

@@ -17,12 +17,14 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
 
+use crate::media_folder::MediaFolder;
 use guard::AllowedHosts;
 
 /// What the handlers share.
 #[derive(Clone)]
 struct App {
     store: Arc<Mutex<Store>>,
+    media: Option<Arc<MediaFolder>>,
 }
 
 impl App {
@@ -77,8 +79,8 @@ impl Site {
     }
 
     /// Serves until it is told to stop by Ctrl-C or a termination signal.
-    pub async fn serve(self, store: Store) -> Result<(), String> {
-        let app = App { store: Arc::new(Mutex::new(store)) };
+    pub async fn serve(self, store: Store, media: Option<MediaFolder>) -> Result<(), String> {
+        let app = App { store: Arc::new(Mutex::new(store)), media: media.map(Arc::new) };
         let allowed = AllowedHosts::new(self.address, self.hosts);
         axum::serve(self.listener, router(app, allowed))
             .with_graceful_shutdown(stop_signal())

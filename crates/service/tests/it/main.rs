@@ -10,6 +10,7 @@ mod conversions;
 mod data_file;
 mod edits;
 mod files;
+mod footage_files;
 mod framing;
 mod framing_screen;
 mod large_board;

@@ -1,10 +1,11 @@
 //! Lists of footage as people paste them: rows out of a spreadsheet, CSV, TSV.
 //!
 //! `split` finds the cells, `heading` what the columns hold, `cell` what a cell means, `row` makes
-//! sources of rows; `write` is the way back. Nothing is dropped: a row that is not understood stays
+//! sources of rows; `file` makes rows of what files say; `write` is the way back. Nothing is dropped: a row that is not understood stays
 //! in the answer with what is wrong with it.
 
 mod cell;
+mod file;
 mod heading;
 mod row;
 mod split;
@@ -15,6 +16,7 @@ use utoipa::ToSchema;
 
 use crate::project::SourceValues;
 use crate::read::{Field, Object};
+pub use file::{Looked, of_files};
 pub use heading::Role;
 pub use write::{neutral, sources_csv};
 

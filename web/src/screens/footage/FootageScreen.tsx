@@ -73,6 +73,9 @@ export function FootageScreen() {
           >
             Pick its kind <kbd>K</kbd>
           </Button>
+          <Link className="btn" to={`/projects/${project.id}/footage/files`}>
+            Read files
+          </Link>
           <Link className="btn" to={`/projects/${project.id}/footage/paste`}>
             Paste a list
           </Link>
@@ -108,7 +111,7 @@ export function FootageScreen() {
               <>
                 {sources.length === 0 && (
                   <p className="quiet p-3">
-                    No footage yet. Describe the first source at the right, or paste a list.
+                    No footage yet. Describe the first source at the right, read files, or paste a list.
                   </p>
                 )}
                 {sources.length > 0 && shown.length === 0 && (

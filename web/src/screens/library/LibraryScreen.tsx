@@ -8,7 +8,7 @@ import { useEdit } from "../../api/useEdit";
 import { count, raster } from "../../drawing/numbers";
 import { failureText, useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { fileText } from "../paste/reading";
+import { fileText } from "../reading/reading";
 import { ActivePictures } from "./ActivePictures";
 import { type Entry, LibraryRow } from "./rows";
 

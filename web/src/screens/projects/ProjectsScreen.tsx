@@ -9,7 +9,7 @@ import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { Head } from "../../shell/Head";
 import { failureText, useNotices } from "../../shell/notices";
-import { fileText } from "../paste/reading";
+import { fileText } from "../reading/reading";
 
 export function ProjectsScreen() {
   const { data: projects, error, refetch } = useQuery(projectsQuery);

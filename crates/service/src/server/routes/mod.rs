@@ -8,6 +8,7 @@ mod frames;
 mod history;
 mod library;
 mod lists;
+mod media;
 mod projects;
 mod record;
 mod sources;
@@ -34,6 +35,7 @@ use super::refusal::Refusal;
     tags(
         (name = "calculations", description = "Single calculations, without a project"),
         (name = "projects", description = "Projects and what they hold"),
+        (name = "footage", description = "What the headers of files say"),
         (name = "library", description = "What is kept across projects"),
         (name = "server", description = "The server itself"),
     )
@@ -54,6 +56,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(edits::routes())
         .merge(history::routes())
         .merge(lists::routes())
+        .merge(media::routes())
         .merge(library::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
 }

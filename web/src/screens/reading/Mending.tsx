@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ChangeEvent, useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup, Form, Table } from "react-bootstrap";
-import { Link, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import type { ListReading, ListRow, Role, SourceValues } from "../../api/client";
 import { useEdit } from "../../api/useEdit";
 import { SeverityMark } from "../../drawing/marks";
@@ -10,7 +10,7 @@ import { useRoom } from "../../drawing/useRoom";
 import { copyText } from "../../fields/Figure";
 import { failureText, useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { asText, fileText, LONGEST, ROLES, readCells, readText } from "./reading";
+import { asText, ROLES, readCells } from "./reading";
 
 const ROW = 52;
 const SEVERITY = { good: null, doubtful: "caution", bad: "stop" } as const;
@@ -18,142 +18,13 @@ const WORDS = { good: "understood", doubtful: "doubtful", bad: "not understood" 
 
 type Shown = "all" | keyof typeof WORDS;
 
-/** Rows out of a spreadsheet become sources: looked at and mended before they do. */
-export function PasteScreen() {
-  const { project } = useBoard();
-  const place = `paste-${project.id}`;
-  const [reading, setReading] = useState<ListReading>();
-  const [busy, setBusy] = useState(false);
-  const { tell } = useNotices();
-
-  // What is kept aside is still there after a reload.
-  useEffect(() => {
-    const kept = sessionStorage.getItem(place);
-    if (!kept) return;
-    const { columns, rows, headings } = JSON.parse(kept) as {
-      columns: Role[];
-      rows: ListRow[];
-      headings: string[];
-    };
-    readCells(columns, rows).then(
-      (read) =>
-        setReading({
-          ...read,
-          columns: read.columns.map((column, at) => ({ ...column, heading: headings[at] ?? "" })),
-        }),
-      () => sessionStorage.removeItem(place),
-    );
-  }, [place]);
-  const keep = (next: ListReading | undefined) => {
-    setReading(next);
-    try {
-      if (!next || next.rows.length === 0) sessionStorage.removeItem(place);
-      else
-        sessionStorage.setItem(
-          place,
-          JSON.stringify({
-            columns: next.columns.map(({ role }) => role ?? null),
-            headings: next.columns.map(({ heading }) => heading),
-            rows: next.rows.map(({ line, cells }) => ({ line, cells })),
-          }),
-        );
-    } catch {
-      // A list too long for the browser's store stays on the screen alone.
-    }
-  };
-  const read = async (text: string) => {
-    if (text.trim() === "") return;
-    if (text.length > LONGEST) {
-      tell(
-        `This list has ${Math.round(text.length / 1e6)} million characters; at most 30 million are read at once. Paste it in parts.`,
-      );
-      return;
-    }
-    setBusy(true);
-    try {
-      keep(await readText(text));
-    } catch (error) {
-      tell(`The list was not read: ${failureText(error)}`);
-    }
-    setBusy(false);
-  };
-  return (
-    <main className="page">
-      <div className="page-head">
-        <span>
-          <Link to={`/projects/${project.id}/footage`}>Footage</Link> <span className="quiet">›</span>
-        </span>
-        <h1>Paste a list</h1>
-        <span className="quiet">rows from a spreadsheet, or a CSV or TSV file</span>
-      </div>
-      {reading ? <Preview reading={reading} onReading={keep} /> : <Entry busy={busy} onText={read} />}
-    </main>
-  );
-}
-
-function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void }) {
-  const [text, setText] = useState("");
-  const open = async (event: ChangeEvent<HTMLInputElement>) => {
-    const [file] = event.target.files ?? [];
-    if (file) onText(await fileText(file));
-  };
-  return (
-    <section
-      className="sheet paste-entry"
-      aria-label="The list"
-      onDragOver={(event) => event.preventDefault()}
-      onDrop={async (event) => {
-        event.preventDefault();
-        const [file] = event.dataTransfer.files;
-        if (file) onText(await fileText(file));
-      }}
-    >
-      <div className="sheet-head">
-        <h2>The list</h2>
-        <small>paste it here, drop a file, or open one; columns in any order, found by their headings</small>
-      </div>
-      <Form.Control
-        as="textarea"
-        autoFocus
-        aria-label="The rows"
-        className="num"
-        spellCheck={false}
-        placeholder={
-          "Clip\tResolution\tSqueeze\tfps\nA015 Kiln door\t2880x2160\t2x\t23.976\nD022 Reed beds\t5120 × 2700\t\t25"
-        }
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onPaste={(event) => {
-          const pasted = event.clipboardData.getData("text/plain");
-          if (text.trim() === "" && pasted.includes("\n")) {
-            event.preventDefault();
-            onText(pasted);
-          }
-        }}
-      />
-      <div className="d-flex flex-wrap gap-2 p-3 align-items-center">
-        <Button variant="ink" disabled={busy || text.trim() === ""} onClick={() => onText(text)}>
-          {busy ? "Reading …" : "Read the list"}
-        </Button>
-        <Form.Control
-          type="file"
-          aria-label="Open a file"
-          accept=".csv,.tsv,.tab,.txt,text/*"
-          className="w-auto"
-          onChange={open}
-        />
-        <span className="quiet small">
-          Sizes as 3840x2160, 3840×2160 or 3840 2160; squeeze as 1.8, 1.8x or 9:5; 23.976 and 29.97 mean the
-          exact NTSC rates.
-        </span>
-      </div>
-    </section>
-  );
-}
-
-interface PreviewProps {
+interface MendingProps {
   reading: ListReading;
   onReading: (reading: ListReading | undefined) => void;
+  /** What the button says that begins again. */
+  again: string;
+  /** Whether rows are still coming. */
+  coming?: boolean;
 }
 
 function recount(reading: ListReading, rows: ListRow[]): ListReading {
@@ -161,7 +32,8 @@ function recount(reading: ListReading, rows: ListRow[]): ListReading {
   return { ...reading, rows, good: of("good"), doubtful: of("doubtful"), bad: of("bad") };
 }
 
-function Preview({ reading, onReading }: PreviewProps) {
+/** Rows that may become sources: looked at and mended before they do. */
+export function Mending({ reading, onReading, again, coming }: MendingProps) {
   const { project, sources } = useBoard();
   const edit = useEdit(project.id);
   const navigate = useNavigate();
@@ -199,6 +71,11 @@ function Preview({ reading, onReading }: PreviewProps) {
     try {
       const [mended] = (await readCells(roles, [{ line: row.line, cells }])).rows;
       if (!mended) return;
+      // Where a value stands is still true of the cells that were not typed over.
+      const stays = row.remarks.filter(
+        ({ column, state, text }) => column !== at && (state === "good" || column == null) && text !== "",
+      );
+      mended.remarks.push(...stays.filter(({ text }) => !mended.remarks.some((each) => each.text === text)));
       const now = latest.current;
       onReading(
         recount(
@@ -263,8 +140,8 @@ function Preview({ reading, onReading }: PreviewProps) {
           <Button disabled={taken.length === rows.length} onClick={copy}>
             Copy what stays aside
           </Button>
-          <Button onClick={() => onReading(undefined)}>Another list</Button>
-          <Button variant="ink" disabled={taken.length === 0} onClick={add}>
+          <Button onClick={() => onReading(undefined)}>{again}</Button>
+          <Button variant="ink" disabled={taken.length === 0 || coming} onClick={add}>
             Add {count(taken.length, "source")}
           </Button>
         </div>

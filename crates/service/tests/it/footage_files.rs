@@ -1,0 +1,236 @@
+//! Footage read from files: dropped onto the page, out of the media folder, on the command line.
+
+use std::fs;
+use std::path::Path;
+use std::process::Command;
+use std::time::Instant;
+
+use serde_json::{Value, json};
+
+use crate::support::{Browser, Server, program};
+
+const ENTER: &str = "\u{e007}";
+const CONTROL: char = '\u{e009}';
+
+fn film(file: &Path, size: &str, rate: &str, more: &[&str]) {
+    let chart = format!("testsrc2=size={size}:rate={rate}");
+    let status = Command::new("ffmpeg")
+        .args(["-v", "error", "-y", "-f", "lavfi", "-i", &chart, "-frames:v", "2"])
+        .args(more)
+        .arg(file)
+        .status()
+        .expect("ffmpeg is installed: apt-get install ffmpeg");
+    assert!(status.success(), "{}", file.display());
+}
+
+/// A folder of footage: a squeezed film, a sequence in a folder, and things that are no footage.
+fn shoot() -> tempfile::TempDir {
+    let folder = tempfile::tempdir().expect("a folder");
+    let at = |name: &str| folder.path().join(name);
+    fs::create_dir(at("day 1")).expect("a folder");
+    film(&at("A014 Furnace.mov"), "960x720", "24000/1001", &["-vf", "setsar=2/1", "-c:v", "prores_ks"]);
+    film(&at("B003.mp4"), "1280x960", "25", &["-c:v", "libx264", "-pix_fmt", "yuv420p"]);
+    film(&at("day 1/plate.%04d.png"), "640x480", "25", &[]);
+    fs::write(at("=cmd.mp4"), "no film at all").expect("a file");
+    fs::write(at("cut.mp4"), &fs::read(at("B003.mp4")).expect("a film")[..2000]).expect("a file");
+    folder
+}
+
+fn states(rows: &Value) -> Vec<(&str, &str)> {
+    let text = |value: &'_ Value| -> &str { value.as_str().unwrap_or_default().to_owned().leak() };
+    rows.as_array().expect("rows").iter().map(|row| (text(&row["cells"][0]), text(&row["state"]))).collect()
+}
+
+#[tokio::test]
+async fn the_media_folder_is_looked_into_and_never_out_of() {
+    let shoot = shoot();
+    let outside = tempfile::tempdir().expect("a folder");
+    film(&outside.path().join("secret.mp4"), "320x240", "25", &["-c:v", "libx264", "-pix_fmt", "yuv420p"]);
+    #[cfg(unix)]
+    {
+        std::os::unix::fs::symlink(outside.path(), shoot.path().join("away")).expect("a link");
+        std::os::unix::fs::symlink(outside.path().join("secret.mp4"), shoot.path().join("link.mp4")).expect("a link");
+    }
+    let data = tempfile::tempdir().expect("a folder");
+    let media = shoot.path().display().to_string();
+    let server = Server::start_on("serve", &data.path().join("a.db"), &["--media", &media]);
+    let top = server.get("/media").await.ok();
+    assert_eq!(top["folders"], json!(["day 1"]), "a link that leads out is no folder: {top}");
+    let below = server.get("/media?folder=day%201").await.ok();
+    let clip = json!({ "first": "day 1/plate.0001.png", "name": "day 1/plate.####.png 1-2", "count": 2 });
+    assert_eq!(below["clips"], json!([clip]));
+
+    let clips: Vec<Value> = [
+        "A014 Furnace.mov",
+        "B003.mp4",
+        "=cmd.mp4",
+        "cut.mp4",
+        "link.mp4",
+        "away/secret.mp4",
+        "../secret.mp4",
+        "/etc/passwd",
+        "day 1",
+        "none.mov",
+    ]
+    .map(|first| json!({ "first": first }))
+    .into();
+    let read = server.post("/media/probe", &json!({ "clips": clips })).await.ok();
+    let expected = [
+        ("A014 Furnace", "good"),
+        // Stored 4:3 with square pixels: a lens may have squeezed it.
+        ("B003", "doubtful"),
+        ("'=cmd", "bad"),
+        ("cut", "bad"),
+        ("link", "bad"),
+        ("secret", "bad"),
+        ("secret", "bad"),
+        ("passwd", "bad"),
+        ("day 1", "bad"),
+        ("none", "bad"),
+    ];
+    assert_eq!(states(&read["rows"]), expected);
+    let text = read.to_string();
+    assert!(!text.contains("320x240") && text.contains("leads out of the media folder"), "{text}");
+    let furnace = &read["rows"][0];
+    assert_eq!(furnace["values"]["geometry"]["pixel_aspect"], "2:1");
+    let remark = json!({ "column": 2, "state": "good", "text": "from pasp" });
+    assert!(furnace["remarks"].as_array().expect("remarks").contains(&remark), "{furnace}");
+
+    for folder in ["..", "away", "/etc", "day%201/..%2F..", "none"] {
+        server.get(&format!("/media?folder={folder}")).await.refusal(404);
+    }
+    server.post("/media/probe", &json!({ "clips": [{ "name": "x" }] })).await.refusal(422);
+    let without = Server::empty();
+    assert_eq!(without.get("/media").await.ok()["available"], json!(false));
+    let none = without.post("/media/probe", &json!({ "clips": [] })).await.refusal(404);
+    assert_eq!(none["type"], "urn:ratiomet:problem:no_media");
+}
+
+#[tokio::test]
+async fn slices_that_do_not_fit_are_refused() {
+    let server = Server::empty();
+    let send = async |query: &str, body: &str| {
+        let request = server.request(http::Method::POST, &format!("/probe?{query}"));
+        server.send(request.header("content-type", "application/octet-stream"), body).await
+    };
+    let line = "YUV4MPEG2 W720 H576 F25:1 A12:11\n";
+    let read = send("name=a.y4m&length=33&slices=0:33", line).await.ok();
+    assert_eq!(read["reading"]["rows"][0]["values"]["geometry"]["pixel_aspect"], "12:11");
+    let more = send("name=a.y4m&length=33&slices=0:20", &line[..20]).await.ok();
+    assert!(more["needs"].is_array() && more["reading"].is_null(), "{more}");
+    for slices in ["0:99", "0:20", "0:33,0:1", "x", "0", "9:33", "18446744073709551615:33", "-1:33"] {
+        send(&format!("name=a.y4m&length=33&slices={slices}"), line).await.refusal(422);
+    }
+}
+
+#[tokio::test]
+async fn files_are_chosen_looked_at_mended_and_added() {
+    let shoot = shoot();
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Bin" })).await.ok();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage").await;
+    browser.press("Read files").await;
+    browser.says("This server was started without one.").await;
+    let names = ["A014 Furnace.mov", "B003.mp4", "=cmd.mp4", "cut.mp4", "day 1/plate.0001.png", "day 1/plate.0002.png"];
+    let paths: Vec<String> = names.iter().map(|name| shoot.path().join(name).display().to_string()).collect();
+    let input = browser.client.find(fantoccini::Locator::Css("[aria-label='Choose files']")).await.expect("an entry");
+    input.send_keys(&paths.join("\n")).await.expect("files");
+    browser.says("All 5").await;
+    browser.says("2 not understood").await;
+    browser.says("Not read: this is none of the formats").await;
+    // Where a value stands is told of the row that is looked at.
+    let cell = browser.see("[aria-label='pixel aspect in line 1']").await;
+    cell.click().await.expect("the cell");
+    browser.says("from pasp").await;
+    // The lens is a suggestion until somebody types it.
+    let cell = browser.see("[aria-label='squeeze in line 2']").await;
+    cell.click().await.expect("the cell");
+    browser.says("if the lens squeezed it, type by how much (2 would show 2.67)").await;
+    browser.chord(CONTROL, 'a').await;
+    browser.keys(&format!("1.8{ENTER}")).await;
+    browser.says("1280×960 · 1.8× · at 25").await;
+    browser.says("from the sample entry").await;
+    // The file that is no film is described by hand.
+    let cell = browser.see("[aria-label='stored size in line 4']").await;
+    cell.click().await.expect("the cell");
+    browser.keys(&format!("1280x960{ENTER}")).await;
+    browser.says("1 not understood").await;
+    browser.press("Add 4 sources").await;
+    browser.says("4 sources").await;
+    let board = server.get("/projects/1/board").await.ok();
+    let sources = board["sources"].as_array().expect("sources");
+    let of = |name: &str| {
+        let found = sources.iter().find(|source| source["values"]["name"] == name);
+        found.unwrap_or_else(|| panic!("{name} is not there"))["values"].clone()
+    };
+    assert_eq!(of("A014 Furnace")["rate"], "24000/1001");
+    assert_eq!(of("B003")["geometry"]["squeeze"], "1.8");
+    assert_eq!(of("plate.#### 1-2")["geometry"]["raster"], json!([640, 480]));
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+// A vast file with its index at the end: only slices travel, and at once.
+#[tokio::test]
+async fn a_vast_file_is_read_in_the_browser_by_slices() {
+    let shoot = shoot();
+    let small = fs::read(shoot.path().join("B003.mp4")).expect("a film");
+    let place = |kind: &[u8]| small.windows(4).position(|four| four == kind).expect("a box") - 4;
+    let (mdat, moov) = (place(b"mdat"), place(b"moov"));
+    let vast: u64 = 20 << 30;
+    let path = shoot.path().join("vast.mp4");
+    {
+        use std::io::{Seek, SeekFrom, Write};
+        let mut file = fs::File::create(&path).expect("a file");
+        file.write_all(&small[..mdat]).expect("written");
+        file.write_all(&[&1_u32.to_be_bytes()[..], b"mdat", &vast.to_be_bytes()].concat()).expect("written");
+        file.seek(SeekFrom::Start(mdat as u64 + vast)).expect("sparse");
+        file.write_all(&small[moov..]).expect("written");
+    }
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Bin" })).await.ok();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage/files").await;
+    browser.says("Files of this computer").await;
+    let count = "const send = window.fetch; window.sent = 0; const blob = Blob.prototype.arrayBuffer; \
+                 const slice = Blob.prototype.slice; Blob.prototype.slice = function (...at) { const part = slice.apply(this, at); \
+                 if (this instanceof File) window.sent += part.size; return part; };";
+    browser.run(count).await;
+    let input = browser.client.find(fantoccini::Locator::Css("[aria-label='Choose files']")).await.expect("an entry");
+    let start = Instant::now();
+    input.send_keys(&path.display().to_string()).await.expect("a file");
+    browser.says("1280×960").await;
+    let took = start.elapsed();
+    let sent = browser.run("return window.sent").await.as_u64().expect("bytes");
+    assert!(sent < 1 << 20, "{sent} bytes of 20 GB were read");
+    println!("a 20 GB file with its index at the end: {sent} bytes in slices, read in {} ms", took.as_millis());
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[test]
+fn the_command_line_tells_what_files_say_and_where() {
+    let shoot = shoot();
+    let probe = |arguments: &[&str]| {
+        program().arg("probe").args(arguments).current_dir(shoot.path()).output().expect("it runs")
+    };
+    let good = probe(&["A014 Furnace.mov", "day 1/plate.0002.png", "day 1/plate.0001.png"]);
+    let text = String::from_utf8(good.stdout).expect("UTF-8");
+    assert_eq!(good.status.code(), Some(0), "{text}");
+    assert!(text.contains("pixel aspect  2:1   (pasp)\n"), "{text}");
+    assert!(text.contains("plate.####.png 1-2\n"), "{text}");
+    let mixed = probe(&["--json", "cut.mp4", "B003.mp4", "none.mov"]);
+    assert_eq!(mixed.status.code(), Some(1));
+    let lines: Vec<Value> = String::from_utf8(mixed.stdout)
+        .expect("UTF-8")
+        .lines()
+        .map(|line| serde_json::from_str(line).expect("JSON"))
+        .collect();
+    let states: Vec<_> = lines.iter().map(|line| line["row"]["state"].as_str().expect("a state")).collect();
+    assert_eq!(states, ["bad", "doubtful", "bad"]);
+    // A name cannot steer the terminal.
+    let steering = probe(&["\u{1b}[31mred.mov"]);
+    assert!(!steering.stdout.contains(&0x1b));
+    assert_eq!(probe(&[]).status.code(), Some(2));
+}
