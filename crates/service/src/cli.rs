@@ -12,6 +12,7 @@ use ratiomet_wire::ask;
 
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
+use crate::handoff;
 use crate::media_folder::MediaFolder;
 use crate::probe;
 use crate::server::{self, Site};
@@ -81,6 +82,32 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Hand a project over without a browser: one archive of sheets, tables, interchange files and recipes
+    ///
+    /// Refused with exit status 1 while stop findings stand that nobody has accepted.
+    Export {
+        /// The data file
+        #[arg(long, value_name = "FILE", default_value = "ratiomet.db")]
+        data: PathBuf,
+        /// The project's name or number
+        #[arg(long)]
+        project: String,
+        /// Where the archive goes; it is replaced if it is there
+        #[arg(long, value_name = "FILE")]
+        out: PathBuf,
+        /// Only these formats: html, pdf, csv, json, fdl, otio, charts_svg, charts_png, recipes, signals
+        #[arg(long, value_delimiter = ',', value_name = "FORMATS")]
+        formats: Vec<String>,
+        /// Only these sources, by name or number
+        #[arg(long, value_delimiter = ',', value_name = "SOURCES")]
+        sources: Vec<String>,
+        /// Only these frames, by name or number
+        #[arg(long, value_delimiter = ',', value_name = "FRAMES")]
+        frames: Vec<String>,
+        /// How the colour of recipes is sampled: 4:2:0, 4:2:2 or 4:4:4
+        #[arg(long, default_value = "4:2:0")]
+        chroma: String,
+    },
     /// Print the description of the HTTP API (OpenAPI 3.1, JSON)
     Openapi,
 }
@@ -113,6 +140,10 @@ pub fn run() -> Result<ExitCode, String> {
             Err(error) if error.kind() == io::ErrorKind::BrokenPipe => Ok(ExitCode::SUCCESS),
             Err(error) => Err(error.to_string()),
         },
+        Command::Export { data, project, out, formats, sources, frames, chroma } => {
+            let chosen = handoff::Chosen { project, formats, sources, frames, chroma };
+            handoff::export(&data, &chosen, &out)
+        }
         Command::Openapi => {
             println!("{}", server::openapi_json());
             Ok(ExitCode::SUCCESS)

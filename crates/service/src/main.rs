@@ -3,6 +3,7 @@
 mod calc_lines;
 mod cli;
 mod demo;
+mod handoff;
 mod media_folder;
 mod probe;
 mod server;

@@ -64,6 +64,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/handoffs/{handoff}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a hand-off is */
+        get: operations["state"];
+        put?: never;
+        post?: never;
+        /** Stop a hand-off */
+        delete: operations["stop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handoffs/{handoff}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fetch the archive of a hand-off that is ready */
+        get: operations["fetch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health": {
         parameters: {
             query?: never;
@@ -609,6 +644,43 @@ export interface paths {
         get: operations["bin"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/handoff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin a hand-off
+         * @description It is made in the background; ask for its state, then fetch its archive. The latest four are kept.
+         */
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/handoff/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a hand-off would hold, before it is made */
+        post: operations["preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1961,6 +2033,57 @@ export interface components {
             /** @description Where a mask of that ratio would stand, in delivery pixels. */
             area: components["schemas"]["WholeRect"];
         };
+        /** @description What a hand-off would hold. */
+        HandoffPreview: {
+            /** @description The name of the archive. */
+            name: string;
+            /** @description How many conversions are in it. */
+            conversions: number;
+            /** @description The files, the manifest left out. */
+            files: components["schemas"]["PlannedFile"][];
+            /** @description Stop findings that nobody has accepted: with any of them there is no hand-off. */
+            stops: components["schemas"]["OpenStop"][];
+            /** @description How many cautions stand open. */
+            cautions: number;
+            /** @description How many findings were accepted. */
+            accepted: number;
+            /** @description Conversions that have no recipe, each with the reason. */
+            without_recipe: string[];
+        };
+        /** @description What is handed over. */
+        HandoffRequest: {
+            /** @description The numbers of the sources; all when left out or empty. */
+            sources?: number[];
+            /** @description The numbers of the frames; all when left out or empty. */
+            frames?: number[];
+            /**
+             * @description The formats: html, pdf, csv, json, fdl, otio, `charts_svg`, `charts_png`, recipes, signals; all when
+             *     left out.
+             */
+            formats?: string[];
+            /** @description How the colour of recipes is sampled, 4:2:0 when left out. */
+            chroma?: components["schemas"]["ChromaName"];
+        };
+        /** @description How far a hand-off is. */
+        HandoffState: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description The name of the archive. */
+            name: string;
+            /** @description `working`, `ready`, `stopped` or `failed`. */
+            state: string;
+            /** @description Steps that are done. */
+            done: number;
+            /** @description Steps that there are, as far as it is known. */
+            all: number;
+            /** @description The length of the archive, when it is ready. */
+            bytes?: number | null;
+            /** @description Why it failed. */
+            error?: string | null;
+        };
         /** @description That the server answers. */
         Health: {
             /** @description Always "ready". */
@@ -2203,6 +2326,25 @@ export interface components {
             /** @description Questions that are understood. */
             examples: string[];
         };
+        /** @description A finding that stands in the way. */
+        OpenStop: {
+            /**
+             * Format: int32
+             * @description The source's number.
+             */
+            source: number;
+            /**
+             * Format: int32
+             * @description The frame's number.
+             */
+            frame: number;
+            /** @description Both names. */
+            conversion: string;
+            /** @description The finding's stable code. */
+            code: string;
+            /** @description Its sentence. */
+            message: string;
+        };
         /** @description A pixel shape of ITU-T H.264, Table E-1. */
         PixelShapeEntry: {
             /** @description `aspect_ratio_idc`. */
@@ -2227,6 +2369,13 @@ export interface components {
          * @enum {string}
          */
         PlacingName: "fit" | "fill" | "width" | "height" | "native" | "stretch" | "subject";
+        /** @description A file that would be written. */
+        PlannedFile: {
+            /** @description Its path in the archive. */
+            path: string;
+            /** @description The format that it belongs to. */
+            format: string;
+        };
         /**
          * @description At which speed a source runs in the frames.
          * @enum {string}
@@ -3354,6 +3503,109 @@ export interface operations {
             };
             /** @description Every bad field */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The hand-off's number */
+                handoff: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffState"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The hand-off's number */
+                handoff: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffState"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The hand-off's number */
+                handoff: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A ZIP file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4728,6 +4980,121 @@ export interface operations {
             };
             /** @description Deleted */
             410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoffRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffState"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Stop findings stand that nobody has accepted */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoffRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffPreview"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -17,6 +17,7 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
 
+use crate::handoff::Handoffs;
 use crate::media_folder::MediaFolder;
 use guard::AllowedHosts;
 
@@ -25,6 +26,7 @@ use guard::AllowedHosts;
 struct App {
     store: Arc<Mutex<Store>>,
     media: Option<Arc<MediaFolder>>,
+    handoffs: Arc<Handoffs>,
 }
 
 impl App {
@@ -80,7 +82,7 @@ impl Site {
 
     /// Serves until it is told to stop by Ctrl-C or a termination signal.
     pub async fn serve(self, store: Store, media: Option<MediaFolder>) -> Result<(), String> {
-        let app = App { store: Arc::new(Mutex::new(store)), media: media.map(Arc::new) };
+        let app = App { store: Arc::new(Mutex::new(store)), media: media.map(Arc::new), handoffs: Arc::default() };
         let allowed = AllowedHosts::new(self.address, self.hosts);
         axum::serve(self.listener, router(app, allowed))
             .with_graceful_shutdown(stop_signal())

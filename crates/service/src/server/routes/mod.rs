@@ -5,6 +5,7 @@ mod calc;
 mod conversions;
 mod edits;
 mod frames;
+mod handoffs;
 mod history;
 mod library;
 mod lists;
@@ -36,6 +37,7 @@ use super::refusal::Refusal;
         (name = "calculations", description = "Single calculations, without a project"),
         (name = "projects", description = "Projects and what they hold"),
         (name = "footage", description = "What the headers of files say"),
+        (name = "hand-off", description = "Sheets, interchange files and recipes of a project, in one archive"),
         (name = "library", description = "What is kept across projects"),
         (name = "server", description = "The server itself"),
     )
@@ -57,6 +59,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(history::routes())
         .merge(lists::routes())
         .merge(media::routes())
+        .merge(handoffs::routes())
         .merge(library::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
 }

@@ -1,0 +1,342 @@
+//! One archive of everything: the same package gives the same bytes.
+
+use std::collections::HashSet;
+use std::io::{Cursor, Write};
+
+use base64::Engine;
+use serde::Serialize;
+use sha2::{Digest, Sha256};
+use zip::write::SimpleFileOptions;
+use zip::{CompressionMethod, DateTime, ZipWriter};
+
+use crate::drawing::{Drawing, Face};
+use crate::names::{Names, safe};
+use crate::package::Package;
+use crate::{chart, fdl, numbers, otio, pdf, png, script, sheet, svg};
+
+/// What can be written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Format {
+    /// Plan sheets and a board as one page for browsers, which prints as pages.
+    Html,
+    /// The same as PDF.
+    Pdf,
+    /// Every number for spreadsheets.
+    Csv,
+    /// Every number for programs, exact.
+    Json,
+    /// ASC Framing Decision List.
+    Fdl,
+    /// OpenTimelineIO.
+    Otio,
+    /// Framing charts and leaders as SVG.
+    ChartsSvg,
+    /// The same as PNG at true size.
+    ChartsPng,
+    /// Recipes as a shell script and a list.
+    Recipes,
+    /// What streams are to signal.
+    Signals,
+}
+
+impl Format {
+    /// Every format by its word.
+    pub const ALL: [(&'static str, Self); 10] = [
+        ("html", Self::Html),
+        ("pdf", Self::Pdf),
+        ("csv", Self::Csv),
+        ("json", Self::Json),
+        ("fdl", Self::Fdl),
+        ("otio", Self::Otio),
+        ("charts_svg", Self::ChartsSvg),
+        ("charts_png", Self::ChartsPng),
+        ("recipes", Self::Recipes),
+        ("signals", Self::Signals),
+    ];
+
+    /// The word of it.
+    pub fn word(self) -> &'static str {
+        Self::ALL.into_iter().find(|(_, format)| *format == self).map_or("", |(word, _)| word)
+    }
+}
+
+/// Is told of each step of the work; the work ends when it answers `false`.
+pub type Progress<'a> = &'a (dyn Fn() -> bool + Sync);
+
+/// A file of the archive.
+#[derive(Debug)]
+pub struct Written {
+    /// Its path in the archive.
+    pub path: String,
+    /// Its bytes.
+    pub bytes: Vec<u8>,
+}
+
+/// The paths of all that would be written.
+pub fn paths(package: &Package, formats: &[Format]) -> Vec<(String, Format)> {
+    let mut paths = Vec::new();
+    for (_, format) in Format::ALL.into_iter().filter(|(_, format)| formats.contains(format)) {
+        let mut add = |path: &str| paths.push((path.to_owned(), format));
+        match format {
+            Format::Html => add("plan.html"),
+            Format::Pdf => add("plan.pdf"),
+            Format::Csv => add("conversions.csv"),
+            Format::Json => add("conversions.json"),
+            Format::Fdl => add("framing.fdl"),
+            Format::Otio => add("sources.otio"),
+            Format::Recipes => {
+                add("recipes/convert.sh");
+                add("recipes/list.tsv");
+            }
+            Format::Signals => add("signals.csv"),
+            Format::ChartsSvg | Format::ChartsPng => {
+                let ending = if format == Format::ChartsSvg { "svg" } else { "png" };
+                for (name, _) in charts(package) {
+                    add(&format!("charts/{name}.{ending}"));
+                }
+            }
+        }
+    }
+    paths
+}
+
+/// A chart that is to be drawn: of a source, or of a frame.
+#[derive(Clone, Copy)]
+enum Chart {
+    Camera(usize),
+    Leader(usize),
+}
+
+/// The charts and their names. Sources of the same geometry that are framed alike share one.
+fn charts(package: &Package) -> Vec<(String, Chart)> {
+    let mut names = Names::default();
+    let mut known = HashSet::new();
+    let mut charts = Vec::new();
+    for (at, (_, footage)) in package.sources.iter().enumerate() {
+        let windows: Vec<String> = package
+            .conversions
+            .iter()
+            .filter(|conversion| conversion.source == at)
+            .map(|conversion| format!("{:?}", conversion.crossing.plan.window))
+            .collect();
+        if known.insert(format!("{:?} {windows:?}", footage.geometry)) {
+            charts.push((names.unique(&format!("camera {}", footage.name.as_str())), Chart::Camera(at)));
+        }
+    }
+    for (at, (_, frame)) in package.frames.iter().enumerate() {
+        charts.push((names.unique(&format!("leader {}", frame.name.as_str())), Chart::Leader(at)));
+    }
+    charts
+}
+
+fn drawn(package: &Package, chart: Chart) -> Drawing {
+    match chart {
+        Chart::Camera(at) => chart::camera(package, at),
+        Chart::Leader(at) => chart::leader(package, &package.frames[at].1),
+    }
+}
+
+/// How many steps the work has, for a share that is done.
+pub fn steps(package: &Package, formats: &[Format]) -> usize {
+    let charts = charts(package).len();
+    let pages = package.conversions.len().div_ceil(sheet::ON_A_PAGE).max(package.sources.len()) + 1;
+    let of = |format: &Format| match format {
+        Format::ChartsSvg | Format::ChartsPng => charts,
+        Format::Pdf => pages,
+        _ => 1,
+    };
+    formats.iter().map(of).sum()
+}
+
+/// Everything that was asked for, without the manifest.
+///
+/// # Errors
+/// A sentence when something cannot be made; an empty one when the work was stopped.
+pub fn files(package: &Package, formats: &[Format], progress: Progress<'_>) -> Result<Vec<Written>, String> {
+    let mut files = Vec::new();
+    let stopped = || String::new();
+    let mut add = |path: &str, bytes: Vec<u8>| files.push(Written { path: path.to_owned(), bytes });
+    let wants = |format| formats.contains(&format);
+    let pages = if wants(Format::Html) || wants(Format::Pdf) { sheet::pages(package) } else { Vec::new() };
+    for (_, format) in Format::ALL.into_iter().filter(|(_, format)| formats.contains(format)) {
+        match format {
+            Format::Html => add("plan.html", html(package, &pages)),
+            Format::Pdf => add("plan.pdf", pdf::file(&pages, progress)?),
+            Format::Csv => add("conversions.csv", numbers::conversions_csv(package)),
+            Format::Json => add("conversions.json", numbers::json(package)),
+            Format::Fdl => add("framing.fdl", fdl::write(package)),
+            Format::Otio => add("sources.otio", otio::write(package)),
+            Format::Recipes => {
+                add("recipes/convert.sh", script::shell(package).into_bytes());
+                add("recipes/list.tsv", script::list(package).into_bytes());
+            }
+            Format::Signals => add("signals.csv", numbers::signals_csv(package)),
+            Format::ChartsSvg => {
+                for (name, chart) in charts(package) {
+                    add(&format!("charts/{name}.svg"), svg::document(&drawn(package, chart)).into_bytes());
+                    if !progress() {
+                        return Err(stopped());
+                    }
+                }
+            }
+            Format::ChartsPng => {
+                let charts = charts(package);
+                for (name, png) in pictures(package, &charts, progress)? {
+                    // A frame too large for a picture has its SVG.
+                    if let Some(png) = png {
+                        add(&format!("charts/{name}.png"), png);
+                    }
+                }
+            }
+        }
+        if !progress() {
+            return Err(stopped());
+        }
+    }
+    Ok(files)
+}
+
+type Picture<'a> = (&'a str, Option<Vec<u8>>);
+
+/// The charts as pictures, drawn on as many threads as there are cores, in their order.
+fn pictures<'a>(
+    package: &Package,
+    charts: &'a [(String, Chart)],
+    progress: Progress<'_>,
+) -> Result<Vec<Picture<'a>>, String> {
+    let threads = std::thread::available_parallelism().map_or(1, usize::from).min(charts.len()).max(1);
+    let mut all: Vec<(usize, Picture<'a>)> = std::thread::scope(|scope| {
+        let workers: Vec<_> = (0..threads)
+            .map(|first| {
+                scope.spawn(move || {
+                    let mut mine = Vec::new();
+                    for (at, (name, chart)) in charts.iter().enumerate().skip(first).step_by(threads) {
+                        mine.push((at, (name.as_str(), png::file(&drawn(package, *chart)))));
+                        if !progress() {
+                            return Err(String::new());
+                        }
+                    }
+                    Ok(mine)
+                })
+            })
+            .collect();
+        let joined = workers
+            .into_iter()
+            .map(|worker| worker.join().unwrap_or_else(|_| Err("a chart cannot be drawn".to_owned())));
+        joined.collect::<Result<Vec<_>, String>>().map(|parts| parts.into_iter().flatten().collect())
+    })?;
+    all.sort_by_key(|(at, _)| *at);
+    Ok(all.into_iter().map(|(_, picture)| picture).collect())
+}
+
+/// The sheets as one page that prints as pages; its fonts are inside.
+fn html(package: &Package, pages: &[Drawing]) -> Vec<u8> {
+    let mut out = String::from("<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n");
+    let title = svg::escaped(&package.project);
+    out += &format!("<title>{title}</title>\n<style>\n");
+    for face in Face::ALL {
+        let (family, weight) = face.css();
+        let data = base64::engine::general_purpose::STANDARD.encode(face.file());
+        out += &format!(
+            "@font-face {{ font-family: \"{family}\"; font-weight: {weight}; src: url(data:font/ttf;base64,{data}); }}\n"
+        );
+    }
+    out += "@page { size: A4 landscape; margin: 0; }\nbody { margin: 0; background: #efebe1; }\n\
+            svg { display: block; width: 297mm; height: 209.9mm; margin: 0 auto 6mm; background: #fff; }\n\
+            @media print { svg { margin: 0; break-after: page; } body { background: none; } }\n</style>\n</head>\n<body>\n";
+    for page in pages {
+        out += &svg::document(page);
+    }
+    out += "</body>\n</html>\n";
+    out.into_bytes()
+}
+
+#[derive(Serialize)]
+struct Manifest<'a> {
+    format: &'static str,
+    format_version: u32,
+    project: &'a str,
+    day: &'a str,
+    sources: Vec<&'a str>,
+    frames: Vec<&'a str>,
+    open_stops: usize,
+    accepted: Vec<AcceptedStop<'a>>,
+    files: Vec<ManifestFile<'a>>,
+}
+
+#[derive(Serialize)]
+struct AcceptedStop<'a> {
+    source: &'a str,
+    frame: &'a str,
+    finding: &'a str,
+    reason: &'a str,
+}
+
+#[derive(Serialize)]
+struct ManifestFile<'a> {
+    path: &'a str,
+    bytes: usize,
+    sha256: String,
+}
+
+fn manifest(package: &Package, files: &[Written]) -> Vec<u8> {
+    let accepted = package.conversions.iter().flat_map(|conversion| {
+        conversion.findings.iter().filter_map(|finding| {
+            Some(AcceptedStop {
+                source: package.source_of(conversion).name.as_str(),
+                frame: package.frame_of(conversion).name.as_str(),
+                finding: &finding.message,
+                reason: finding.accepted.as_deref()?,
+            })
+        })
+    });
+    let manifest = Manifest {
+        format: "ratiomet hand-off manifest",
+        format_version: 1,
+        project: &package.project,
+        day: &package.day,
+        sources: package.sources.iter().map(|(_, source)| source.name.as_str()).collect(),
+        frames: package.frames.iter().map(|(_, frame)| frame.name.as_str()).collect(),
+        open_stops: package.conversions.iter().map(|conversion| conversion.stops().count()).sum(),
+        accepted: accepted.collect(),
+        files: files
+            .iter()
+            .map(|file| ManifestFile {
+                path: &file.path,
+                bytes: file.bytes.len(),
+                sha256: Sha256::digest(&file.bytes).iter().map(|byte| format!("{byte:02x}")).collect(),
+            })
+            .collect(),
+    };
+    // OK because everything is plain data with text keys.
+    serde_json::to_vec_pretty(&manifest).unwrap_or_default()
+}
+
+/// The archive, a ZIP file with everything in a folder of the project's name.
+///
+/// # Errors
+/// Those of [`files`].
+pub fn write(package: &Package, formats: &[Format], progress: Progress<'_>) -> Result<Vec<u8>, String> {
+    let mut files = files(package, formats, progress)?;
+    let manifest = manifest(package, &files);
+    files.push(Written { path: "manifest.json".to_owned(), bytes: manifest });
+    let folder = safe(&package.project);
+    let failed = |error: zip::result::ZipError| format!("the archive cannot be made: {error}");
+    let mut archive = ZipWriter::new(Cursor::new(Vec::new()));
+    for file in &files {
+        // Pictures are packed already.
+        let packed = file.path.ends_with(".png") || file.path.ends_with(".pdf");
+        let method = if packed { CompressionMethod::Stored } else { CompressionMethod::Deflated };
+        let options = SimpleFileOptions::default()
+            .compression_method(method)
+            .compression_level((!packed).then_some(3))
+            .last_modified_time(DateTime::default())
+            .unix_permissions(0o644);
+        archive.start_file(format!("{folder}/{}", file.path), options).map_err(failed)?;
+        archive.write_all(&file.bytes).map_err(|error| format!("the archive cannot be made: {error}"))?;
+        if !progress() {
+            return Err(String::new());
+        }
+    }
+    archive.finish().map(Cursor::into_inner).map_err(failed)
+}

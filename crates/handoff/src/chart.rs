@@ -1,0 +1,141 @@
+//! Framing charts: for the camera, what every frame takes of a source; as a leader, each frame by itself.
+
+use ratiomet_core::project::{Deliverable, Footage};
+use ratiomet_core::space::Rect;
+
+use crate::drawing::{Drawing, Face, Ink, text_width};
+use crate::package::{Conversion, Package};
+
+fn real(pixels: u32) -> f32 {
+    // OK because a side has at most 65,536 pixels.
+    f32::from(u16::try_from(pixels.min(65_535)).unwrap_or(u16::MAX))
+}
+
+fn count(number: usize) -> f32 {
+    f32::from(u16::try_from(number).unwrap_or(u16::MAX))
+}
+
+#[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
+fn rect<S>(rect: &Rect<S>) -> [f32; 4] {
+    [&rect.x, &rect.y, &rect.size.width, &rect.size.height].map(|side| side.to_f64() as f32)
+}
+
+/// A grid, the middle and its corners, as thick as the raster needs.
+fn ground(width: f32, height: f32) -> (Drawing, f32) {
+    let pen = (width.min(height) / 540.0).max(1.0);
+    let mut drawing = Drawing::new(width, height);
+    drawing.rect([0.0, 0.0, width, height], Some(Ink::White), None);
+    for part in 1_u8..12 {
+        let part = f32::from(part) / 12.0;
+        drawing.line([width * part, 0.0], [width * part, height], Ink::Faint, pen * 0.6);
+        drawing.line([0.0, height * part], [width, height * part], Ink::Faint, pen * 0.6);
+    }
+    drawing.rect([pen, pen, width - 2.0 * pen, height - 2.0 * pen], None, Some((Ink::Ink, 2.0 * pen)));
+    (drawing, pen)
+}
+
+fn cross(drawing: &mut Drawing, [x, y]: [f32; 2], arm: f32, pen: f32) {
+    drawing.line([x - arm, y], [x + arm, y], Ink::Ink, pen);
+    drawing.line([x, y - arm], [x, y + arm], Ink::Ink, pen);
+}
+
+const INKS: [Ink; 4] = [Ink::Blue, Ink::Cut, Ink::Ok, Ink::Caution];
+
+/// What the chosen frames take of a source, on its stored raster: to be shot, or laid over the picture.
+/// A circle is drawn as the squeeze stores it, so that it is round where everything is right.
+pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
+    let footage: &Footage = &package.sources[at].1;
+    let raster = footage.geometry.raster();
+    let (width, height) = (real(raster.width()), real(raster.height()));
+    let (mut drawing, pen) = ground(width, height);
+    let active = rect(&footage.geometry.source().active());
+    if active != [0.0, 0.0, width, height] {
+        drawing.dashed(active, (Ink::Muted, 2.0 * pen));
+    }
+    let middle = [active[0] + active[2] / 2.0, active[1] + active[3] / 2.0];
+    cross(&mut drawing, middle, 24.0 * pen, 2.0 * pen);
+    #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
+    let shape = (footage.geometry.pixel_aspect().value().value().to_f64()
+        * footage.geometry.squeeze().value().value().to_f64()) as f32;
+    let radius = (active[3] * 0.35).min(active[2] * shape * 0.35);
+    drawing.ellipse(middle, [radius / shape, radius], Ink::Muted, 1.5 * pen);
+    let size = 13.0 * pen;
+    let mine: Vec<_> = package.conversions.iter().filter(|conversion| conversion.source == at).collect();
+    let ink = |conversion: &Conversion| INKS[conversion.frame % INKS.len()];
+    for conversion in &mine {
+        if let Some(window) = &conversion.crossing.plan.window {
+            drawing.rect(rect(window), None, Some((ink(conversion), 2.0 * pen)));
+        }
+    }
+    let label = format!("{}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
+    let mut down = height - 14.0 * pen;
+    drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Ink, label);
+    for (number, conversion) in mine.into_iter().enumerate().rev() {
+        let Some(window) = &conversion.crossing.plan.window else { continue };
+        let (window, ink) = (rect(window), ink(conversion));
+        // Its number at its upper edge, none above another; the name in the list at the lower left.
+        let tag = (number + 1).to_string();
+        let across = window[0] + size * (0.6 + 1.3 * count(number));
+        let across = across.min(window[0] + window[2] - size * 1.3);
+        drawing.label([across, window[1] + size * 1.3], size, Face::BoldFigures, ink, &tag);
+        down -= size * 1.4;
+        let name = format!("{tag}  {}", package.frame_of(conversion).name.as_str());
+        drawing.label([16.0 * pen, down], size, Face::Bold, ink, name);
+    }
+    drawing
+}
+
+/// A frame by itself: its picture, safe areas, middle, circle and name.
+pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
+    let geometry = frame.geometry.frame();
+    let (width, height) = (real(geometry.raster().width()), real(geometry.raster().height()));
+    let (mut drawing, pen) = ground(width, height);
+    let area = rect(&geometry.picture_area().rect());
+    let masks = [
+        [0.0, 0.0, width, area[1]],
+        [0.0, area[1] + area[3], width, height - area[1] - area[3]],
+        [0.0, area[1], area[0], area[3]],
+        [area[0] + area[2], area[1], width - area[0] - area[2], area[3]],
+    ];
+    for mask in masks.into_iter().filter(|mask| mask[2] > 0.0 && mask[3] > 0.0) {
+        drawing.rect(mask, Some(Ink::Bars), None);
+    }
+    drawing.rect(area, None, Some((Ink::Blue, 2.0 * pen)));
+    let size = 14.0 * pen;
+    for (line, zone) in frame.safe_zones().into_iter().enumerate() {
+        let at = rect(&zone.rect);
+        drawing.dashed(at, (Ink::Ok, 1.5 * pen));
+        // One name below the other, inside the innermost of them.
+        let down = area[1].max(at[1]) + size * (1.6 + 1.2 * count(line));
+        drawing.label([area[0] + area[2] * 0.06, down], size * 0.8, Face::Words, Ink::Ok, zone.name);
+    }
+    for (guide, at) in frame.guide_areas() {
+        let at = rect(&at.rect());
+        drawing.dashed(at, (Ink::Caution, 1.5 * pen));
+        drawing.label([at[0] + 6.0 * pen, at[1] + at[3] - 6.0 * pen], size * 0.8, Face::Figures, Ink::Caution, guide);
+    }
+    let middle = [width / 2.0, height / 2.0];
+    cross(&mut drawing, middle, 30.0 * pen, 2.0 * pen);
+    #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
+    let shape = geometry.pixel_aspect().value().to_f64() as f32;
+    let radius = (area[3] * 0.35).min(area[2] * shape * 0.35);
+    drawing.ellipse(middle, [radius / shape, radius], Ink::Ink, 2.0 * pen);
+    let mut words =
+        vec![frame.name.as_str().to_owned(), format!("{}x{}", geometry.raster().width(), geometry.raster().height())];
+    if let Some(ratio) = frame.geometry.picture_ratio() {
+        words.push(format!("picture {}", ratio.text()));
+    }
+    if let Some(rate) = &frame.rate {
+        words.push(format!("{} a second", rate.value().value().to_short_decimal(3)));
+    }
+    words.push(package.project.clone());
+    // In the corner at the lower left, as a title block.
+    for (line, text) in words.iter().rev().enumerate() {
+        let name = line + 1 == words.len();
+        let (face, large) = if name { (Face::Bold, size * 1.5) } else { (Face::Words, size) };
+        let large = large.min(large * width * 0.45 / text_width(text, large, face).max(1.0));
+        let at = [area[0] + area[2] * 0.06, area[1] + area[3] * 0.93 - size * 1.5 * count(line)];
+        drawing.label(at, large, face, Ink::Ink, text);
+    }
+    drawing
+}

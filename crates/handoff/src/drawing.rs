@@ -1,0 +1,239 @@
+//! [`Drawing`]: lines, rectangles, circles and words on a sheet, for every kind of paper.
+
+/// The inks of the drawing office.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Ink {
+    Ink,
+    Muted,
+    Faint,
+    Blue,
+    Wash,
+    Cut,
+    Ok,
+    Caution,
+    Bars,
+    White,
+}
+
+impl Ink {
+    pub const fn rgb(self) -> [u8; 3] {
+        match self {
+            Self::Ink => [0x1D, 0x2A, 0x33],
+            Self::Muted => [0x5A, 0x66, 0x6E],
+            Self::Faint => [0xC9, 0xC7, 0xBD],
+            Self::Blue => [0x23, 0x57, 0x7F],
+            Self::Wash => [0xDC, 0xE7, 0xEC],
+            Self::Cut => [0xC4, 0x47, 0x2B],
+            Self::Ok => [0x2F, 0x7A, 0x58],
+            Self::Caution => [0xA9, 0x69, 0x0A],
+            Self::Bars => [0x1A, 0x22, 0x28],
+            Self::White => [0xFF, 0xFF, 0xFF],
+        }
+    }
+
+    pub fn hex(self) -> String {
+        let [r, g, b] = self.rgb();
+        format!("#{r:02x}{g:02x}{b:02x}")
+    }
+}
+
+/// The faces that are shipped.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Face {
+    Words,
+    Bold,
+    Figures,
+    BoldFigures,
+}
+
+impl Face {
+    pub const ALL: [Self; 4] = [Self::Words, Self::Bold, Self::Figures, Self::BoldFigures];
+
+    pub const fn file(self) -> &'static [u8] {
+        match self {
+            Self::Words => include_bytes!("../fonts/InstrumentSans-Regular.ttf"),
+            Self::Bold => include_bytes!("../fonts/InstrumentSans-Bold.ttf"),
+            Self::Figures => include_bytes!("../fonts/IBMPlexMono-Regular.ttf"),
+            Self::BoldFigures => include_bytes!("../fonts/IBMPlexMono-SemiBold.ttf"),
+        }
+    }
+
+    /// Family, and weight, as styles name them.
+    pub const fn css(self) -> (&'static str, u16) {
+        match self {
+            Self::Words => ("Instrument Sans", 400),
+            Self::Bold => ("Instrument Sans", 700),
+            Self::Figures => ("IBM Plex Mono", 400),
+            Self::BoldFigures => ("IBM Plex Mono", 600),
+        }
+    }
+
+    /// How wide a character is against the size, at most and on the whole.
+    const fn width(self) -> f32 {
+        match self {
+            Self::Words => 0.53,
+            Self::Bold => 0.58,
+            Self::Figures | Self::BoldFigures => 0.6,
+        }
+    }
+}
+
+/// Where a text stands against its point.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Anchor {
+    Start,
+    Middle,
+    End,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) enum Item {
+    Rect { at: [f32; 4], fill: Option<Ink>, stroke: Option<(Ink, f32)>, dashed: bool },
+    Line { from: [f32; 2], to: [f32; 2], ink: Ink, width: f32 },
+    Ellipse { centre: [f32; 2], radius: [f32; 2], ink: Ink, width: f32 },
+    Text { at: [f32; 2], size: f32, face: Face, ink: Ink, anchor: Anchor, text: String },
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Drawing {
+    pub width: f32,
+    pub height: f32,
+    pub items: Vec<Item>,
+}
+
+impl Drawing {
+    pub fn new(width: f32, height: f32) -> Self {
+        Self { width, height, items: Vec::new() }
+    }
+
+    /// A rectangle: left, top, width, height.
+    pub fn rect(&mut self, at: [f32; 4], fill: Option<Ink>, stroke: Option<(Ink, f32)>) {
+        self.items.push(Item::Rect { at, fill, stroke, dashed: false });
+    }
+
+    pub fn dashed(&mut self, at: [f32; 4], stroke: (Ink, f32)) {
+        self.items.push(Item::Rect { at, fill: None, stroke: Some(stroke), dashed: true });
+    }
+
+    pub fn line(&mut self, from: [f32; 2], to: [f32; 2], ink: Ink, width: f32) {
+        self.items.push(Item::Line { from, to, ink, width });
+    }
+
+    pub fn ellipse(&mut self, centre: [f32; 2], radius: [f32; 2], ink: Ink, width: f32) {
+        self.items.push(Item::Ellipse { centre, radius, ink, width });
+    }
+
+    pub fn text(&mut self, at: [f32; 2], size: f32, face: Face, ink: Ink, text: impl Into<String>) {
+        self.anchored(at, size, face, ink, Anchor::Start, text);
+    }
+
+    pub fn anchored(&mut self, at: [f32; 2], size: f32, face: Face, ink: Ink, anchor: Anchor, text: impl Into<String>) {
+        let text: String = text.into().chars().map(|each| if each.is_control() { ' ' } else { each }).collect();
+        self.items.push(Item::Text { at, size, face, ink, anchor, text });
+    }
+
+    /// A text on white, where lines run behind it.
+    pub fn label(&mut self, [x, y]: [f32; 2], size: f32, face: Face, ink: Ink, text: impl Into<String>) {
+        let text: String = text.into();
+        let width = text_width(&text, size, face);
+        self.rect([x - size * 0.2, y - size, width + size * 0.4, size * 1.35], Some(Ink::White), None);
+        self.text([x, y], size, face, ink, text);
+    }
+
+    /// Slanted lines over a rectangle: what is cut away.
+    pub fn hatch(&mut self, [x, y, width, height]: [f32; 4], apart: f32, ink: Ink) {
+        let mut along = apart;
+        while along < width + height && width > 0.0 && height > 0.0 {
+            let from = if along <= height { [x, y + along] } else { [x + along - height, y + height] };
+            let to = if along <= width { [x + along, y] } else { [x + width, y + along - width] };
+            self.line(from, to, ink, 0.4);
+            along += apart;
+        }
+    }
+
+    /// A dimension line with arrows and its figure, along an edge.
+    pub fn dimension(&mut self, from: [f32; 2], to: [f32; 2], figure: &str, size: f32, ink: Ink) {
+        self.line(from, to, ink, 0.5);
+        let across = (from[1] - to[1]).abs() < 0.01;
+        let tip = 3.0;
+        for (end, way) in [(from, 1.0), (to, -1.0)] {
+            let wings = if across {
+                [[end[0] + way * tip, end[1] - 1.2], [end[0] + way * tip, end[1] + 1.2]]
+            } else {
+                [[end[0] - 1.2, end[1] + way * tip], [end[0] + 1.2, end[1] + way * tip]]
+            };
+            for wing in wings {
+                self.line(end, wing, ink, 0.5);
+            }
+        }
+        let middle = [(from[0] + to[0]) / 2.0, (from[1] + to[1]) / 2.0];
+        let half = text_width(figure, size, Face::Figures) / 2.0 + 2.0;
+        let background = [middle[0] - half, middle[1] - size * 0.6, half * 2.0, size * 1.2];
+        self.rect(background, Some(Ink::White), None);
+        self.anchored([middle[0], middle[1] + size * 0.35], size, Face::Figures, ink, Anchor::Middle, figure);
+    }
+
+    /// Puts a smaller drawing at a place.
+    pub fn place(&mut self, other: Self, [x, y]: [f32; 2]) {
+        let moved = other.items.into_iter().map(|item| match item {
+            Item::Rect { at: [left, top, width, height], fill, stroke, dashed } => {
+                Item::Rect { at: [left + x, top + y, width, height], fill, stroke, dashed }
+            }
+            Item::Line { from, to, ink, width } => {
+                Item::Line { from: [from[0] + x, from[1] + y], to: [to[0] + x, to[1] + y], ink, width }
+            }
+            Item::Ellipse { centre, radius, ink, width } => {
+                Item::Ellipse { centre: [centre[0] + x, centre[1] + y], radius, ink, width }
+            }
+            Item::Text { at, size, face, ink, anchor, text } => {
+                Item::Text { at: [at[0] + x, at[1] + y], size, face, ink, anchor, text }
+            }
+        });
+        self.items.extend(moved);
+    }
+}
+
+/// About how wide a text is.
+pub(crate) fn text_width(text: &str, size: f32, face: Face) -> f32 {
+    let characters = u16::try_from(text.chars().count()).unwrap_or(u16::MAX);
+    f32::from(characters) * size * face.width()
+}
+
+/// A text that is no wider than a room, with a mark where it was cut.
+pub(crate) fn fitted(text: &str, room: f32, size: f32, face: Face) -> String {
+    if text_width(text, size, face) <= room {
+        return text.to_owned();
+    }
+    let mut short = String::new();
+    for each in text.chars() {
+        short.push(each);
+        if text_width(&short, size, face) + size * face.width() > room {
+            break;
+        }
+    }
+    short.pop();
+    short + "…"
+}
+
+/// A text in lines no wider than a room, at most so many; the last one is cut where there is more.
+pub(crate) fn wrapped(text: &str, room: f32, size: f32, face: Face, most: usize) -> Vec<String> {
+    let mut lines: Vec<String> = Vec::new();
+    let mut words = text.split_whitespace();
+    while let Some(word) = words.next() {
+        let room_for_more = lines.len() < most;
+        let Some(line) = lines.last_mut() else {
+            lines.push(word.to_owned());
+            continue;
+        };
+        let longer = format!("{line} {word}");
+        if text_width(&longer, size, face) <= room {
+            *line = longer;
+        } else if room_for_more {
+            lines.push(word.to_owned());
+        } else {
+            let rest: Vec<&str> = std::iter::once(word).chain(words.by_ref()).collect();
+            *line = fitted(&format!("{line} {}", rest.join(" ")), room, size, face);
+        }
+    }
+    lines
+}

@@ -1,0 +1,245 @@
+//! Every number, as CSV for spreadsheets and as JSON for programs.
+
+use ratiomet_core::space::{Axes, Rect};
+use ratiomet_core::{Exact, Severity};
+use ratiomet_wire::calc::{ConversionResult, RecipeResult};
+use ratiomet_wire::list::neutral;
+use ratiomet_wire::project::{FrameValues, SourceValues};
+use serde::Serialize;
+
+use crate::package::{Conversion, Package, Standing};
+use crate::signalling::{self, Signals};
+
+/// A number with as many digits as matter to whoever types it.
+pub(crate) fn typed(value: &Exact) -> String {
+    value.to_short_decimal(6)
+}
+
+pub(crate) const fn severity(severity: Severity) -> &'static str {
+    match severity {
+        Severity::Stop => "stop",
+        Severity::Caution => "caution",
+        Severity::Note => "note",
+    }
+}
+
+const HEADINGS: [&str; 44] = [
+    "source",
+    "frame",
+    "method",
+    "zoom",
+    "shift x",
+    "shift y",
+    "stored width",
+    "stored height",
+    "delivery width",
+    "delivery height",
+    "native % x",
+    "native % y",
+    "over fit x",
+    "over fit y",
+    "over fill x",
+    "over fill y",
+    "uncorrected x",
+    "uncorrected y",
+    "centre offset x",
+    "centre offset y",
+    "top left x",
+    "top left y",
+    "scale x",
+    "scale y",
+    "image x",
+    "image y",
+    "image width",
+    "image height",
+    "window x",
+    "window y",
+    "window width",
+    "window height",
+    "kept",
+    "covered",
+    "bar left",
+    "bar top",
+    "bar right",
+    "bar bottom",
+    "distortion",
+    "reserve x",
+    "reserve y",
+    "findings",
+    "accepted",
+    "filter",
+];
+
+/// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
+/// heading names, percent where it says so, factors otherwise.
+pub(crate) fn conversions_csv(package: &Package) -> Vec<u8> {
+    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+    // OK because writing to memory does not fail.
+    let _ = writer.write_record(HEADINGS);
+    for conversion in &package.conversions {
+        let cells = row(package, conversion);
+        let _ = writer.write_record(cells.iter().map(|cell| neutral(cell)));
+    }
+    writer.into_inner().unwrap_or_default()
+}
+
+fn row(package: &Package, conversion: &Conversion) -> Vec<String> {
+    let (source, frame) = (package.source_of(conversion), package.frame_of(conversion));
+    let (plan, framing) = (&conversion.crossing.plan, &conversion.crossing.framing);
+    let stored = source.geometry.raster();
+    let raster = frame.geometry.frame().raster();
+    let axes = |axes: &Axes| [typed(&axes.x), typed(&axes.y)];
+    fn rect<S>(rect: &Rect<S>) -> [String; 4] {
+        [typed(&rect.x), typed(&rect.y), typed(&rect.size.width), typed(&rect.size.height)]
+    }
+    let mut cells = vec![source.name.as_str().to_owned(), frame.name.as_str().to_owned()];
+    cells.push(framing.method.word().to_owned());
+    let placed = &conversion.crossing.placed;
+    cells.push(typed(placed.zoom.value()));
+    cells.extend([typed(placed.shift_x.value()), typed(placed.shift_y.value())]);
+    cells.extend([stored.width(), stored.height(), raster.width(), raster.height()].map(|side| side.to_string()));
+    let dial = &plan.dial;
+    for pair in [
+        &dial.native_percent,
+        &dial.over_fit,
+        &dial.over_fill,
+        &dial.uncorrected,
+        &dial.centre_offset,
+        &dial.top_left,
+        &plan.scale,
+    ] {
+        cells.extend(axes(pair));
+    }
+    cells.extend(rect(&plan.image));
+    cells.extend(plan.window.as_ref().map_or_else(|| [const { String::new() }; 4], rect));
+    cells.extend([typed(&plan.kept), typed(&plan.covered)]);
+    cells.extend([&plan.bars.left, &plan.bars.top, &plan.bars.right, &plan.bars.bottom].map(typed));
+    cells.push(typed(&plan.distortion));
+    cells.extend(axes(&plan.reserve));
+    let of = |accepted: bool| {
+        let mine = conversion.findings.iter().filter(|finding| finding.accepted.is_some() == accepted);
+        mine.map(|finding| format!("{}: {}", severity(finding.severity), finding.message))
+            .collect::<Vec<_>>()
+            .join(" | ")
+    };
+    cells.extend([of(false), of(true)]);
+    cells.push(match &conversion.recipe {
+        Ok(recipe) => recipe.filter(),
+        Err(why) => format!("none: {why}"),
+    });
+    cells
+}
+
+/// The signals of every frame as CSV.
+pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
+    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+    let headings = [
+        "frame",
+        "width",
+        "height",
+        "aspect_ratio_idc (H.264 Table E-1)",
+        "pixel aspect (pasp)",
+        "clean aperture width (clap)",
+        "clean aperture height",
+        "clean aperture right",
+        "clean aperture down",
+        "active format (ST 2016-1)",
+        "bar left",
+        "bar top",
+        "bar right",
+        "bar bottom",
+        "H.264 level",
+        "H.265 level",
+    ];
+    // OK because writing to memory does not fail.
+    let _ = writer.write_record(headings);
+    for (_, frame) in &package.frames {
+        let signals = signalling::of(frame);
+        let mut cells = vec![neutral(&signals.frame)];
+        cells.extend(signals.raster.map(|side| side.to_string()));
+        cells.extend([signals.aspect_ratio_idc.to_string(), signals.pixel_aspect]);
+        cells.extend(signals.clean_aperture);
+        cells.push(signals.active_format.unwrap_or_default().to_owned());
+        cells.extend(signals.bars.map_or_else(|| [const { String::new() }; 4], |bars| bars.map(|bar| bar.to_string())));
+        cells.extend([signals.h264_level, signals.h265_level].map(Option::unwrap_or_default));
+        let _ = writer.write_record(&cells);
+    }
+    writer.into_inner().unwrap_or_default()
+}
+
+#[derive(Serialize)]
+struct Everything<'a> {
+    format: &'static str,
+    format_version: u32,
+    project: &'a str,
+    day: &'a str,
+    sources: Vec<SourceValues>,
+    frames: Vec<FrameEntry>,
+    conversions: Vec<Entry<'a>>,
+}
+
+#[derive(Serialize)]
+struct FrameEntry {
+    values: FrameValues,
+    signals: Signals,
+}
+
+#[derive(Serialize)]
+struct Entry<'a> {
+    source: &'a str,
+    frame: &'a str,
+    method: &'static str,
+    plan: ConversionResult,
+    recipe: Option<RecipeResult>,
+    findings: Vec<Judged<'a>>,
+}
+
+#[derive(Serialize)]
+struct Judged<'a> {
+    code: &'static str,
+    severity: &'static str,
+    message: &'a str,
+    accepted: Option<&'a str>,
+}
+
+impl<'a> From<&'a Standing> for Judged<'a> {
+    fn from(standing: &'a Standing) -> Self {
+        Self {
+            code: standing.code,
+            severity: severity(standing.severity),
+            message: &standing.message,
+            accepted: standing.accepted.as_deref(),
+        }
+    }
+}
+
+/// Everything, exact, as JSON.
+pub(crate) fn json(package: &Package) -> Vec<u8> {
+    let entry = |conversion: &'_ Conversion| -> (usize, usize) { (conversion.source, conversion.frame) };
+    let conversions = package.conversions.iter().map(|conversion| {
+        let (source, frame) = entry(conversion);
+        Entry {
+            source: package.sources[source].1.name.as_str(),
+            frame: package.frames[frame].1.name.as_str(),
+            method: conversion.crossing.framing.method.word(),
+            plan: conversion.crossing.plan.clone().into(),
+            recipe: conversion.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
+            findings: conversion.findings.iter().map(Into::into).collect(),
+        }
+    });
+    let everything = Everything {
+        format: "ratiomet hand-off",
+        format_version: 1,
+        project: &package.project,
+        day: &package.day,
+        sources: package.sources.iter().map(|(_, source)| source.into()).collect(),
+        frames: package
+            .frames
+            .iter()
+            .map(|(_, frame)| FrameEntry { values: frame.into(), signals: signalling::of(frame) })
+            .collect(),
+        conversions: conversions.collect(),
+    };
+    // OK because everything is plain data with text keys.
+    serde_json::to_vec(&everything).unwrap_or_default()
+}

@@ -1,0 +1,93 @@
+//! Recipes as a shell script and as a plain list.
+
+use std::fmt::Write as _;
+
+use ratiomet_core::recipe::Chroma;
+
+use crate::names::Names;
+use crate::package::Package;
+
+/// A text as one word of a POSIX shell, whatever is in it. Lines are not broken: names have none, and
+/// comments must not end early.
+fn word(text: &str) -> String {
+    let plain: String = text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect();
+    format!("'{}'", plain.replace('\'', r"'\''"))
+}
+
+/// The proposed name of a converted file, for each conversion in its order.
+pub(crate) fn outcomes(package: &Package) -> Vec<String> {
+    let mut names = Names::default();
+    let each = package.conversions.iter().map(|conversion| {
+        let (source, frame) = (package.source_of(conversion), package.frame_of(conversion));
+        names.unique(&format!("{} {}", source.name.as_str(), frame.name.as_str()))
+    });
+    each.collect()
+}
+
+const HEAD: &str = r#"#!/bin/sh
+# Converts footage as planned: sh convert.sh FOOTAGE_FOLDER OUTPUT_FOLDER
+#
+# A source is the file in FOOTAGE_FOLDER that has its name, with any ending; of several the first counts.
+# What is there already is not written again. CODEC and ENDING can be set in the environment.
+set -eu
+if [ "$#" -ne 2 ]; then
+    echo "usage: sh convert.sh FOOTAGE_FOLDER OUTPUT_FOLDER" >&2
+    exit 2
+fi
+from=$1
+to=$2
+mkdir -p -- "$to"
+missing=0
+
+convert() { # name of the source, name of the outcome, filter chain
+    for file in "$from"/"$1".*; do
+        if [ -f "$file" ]; then
+            # ./ so that no name is taken for an option
+            case $file in /*) ;; *) file=./$file ;; esac
+            case $to in /*) out=$to ;; *) out=./$to ;; esac
+            echo "$2"
+            ffmpeg -nostdin -v error -n -noautorotate -i "$file" -map 0:v:0 -map '0:a?' -vf "$3" \
+                $CODEC -c:a copy "$out/$2.$ENDING" || missing=1
+            return 0
+        fi
+    done
+    echo "no file for $1" >&2
+    missing=1
+}
+
+"#;
+
+/// Everything as a shell script. It runs only what stands in it: names are single words.
+pub(crate) fn shell(package: &Package) -> String {
+    let codec = match package.chroma {
+        Chroma::Quarter => "-c:v libx264 -preset slow -crf 12 -pix_fmt yuv420p",
+        Chroma::Half => "-c:v prores_ks -profile:v 3 -pix_fmt yuv422p10le",
+        Chroma::Full => "-c:v prores_ks -profile:v 4444 -pix_fmt yuv444p10le",
+    };
+    let mut script =
+        HEAD.replacen("missing=0\n", &format!("CODEC=${{CODEC:-{codec}}}\nENDING=${{ENDING:-mov}}\nmissing=0\n"), 1);
+    for (conversion, outcome) in package.conversions.iter().zip(outcomes(package)) {
+        let source = package.source_of(conversion).name.as_str();
+        // OK because writing to a string does not fail.
+        let _ = match &conversion.recipe {
+            Ok(recipe) => writeln!(script, "convert {} {} {}", word(source), word(&outcome), word(&recipe.filter())),
+            Err(why) => writeln!(script, "# {} has no recipe: {}", word(&outcome), word(&why.to_string())),
+        };
+    }
+    script.push_str("\nexit $missing\n");
+    script
+}
+
+/// Everything as a list: outcome, source, and what is done, a line each, with tabs between.
+pub(crate) fn list(package: &Package) -> String {
+    let mut list = String::from("outcome\tsource\tfilter\n");
+    let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
+    for (conversion, outcome) in package.conversions.iter().zip(outcomes(package)) {
+        let source = plain(package.source_of(conversion).name.as_str());
+        let done = conversion.recipe.as_ref().map_or_else(|why| format!("no recipe: {why}"), |recipe| recipe.filter());
+        let source = ratiomet_wire::list::neutral(&source);
+        // OK because writing to a string does not fail.
+        let _ = writeln!(list, "{outcome}\t{source}\t{done}");
+    }
+    list
+}
