@@ -5,6 +5,7 @@ import { BoardScreen } from "./screens/board/BoardScreen";
 import { DeliveriesScreen } from "./screens/deliveries/DeliveriesScreen";
 import { FootageScreen } from "./screens/footage/FootageScreen";
 import { FramingScreen } from "./screens/framing/FramingScreen";
+import { HandoffScreen } from "./screens/handoff/HandoffScreen";
 import { LibraryScreen } from "./screens/library/LibraryScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
 import { FilesScreen } from "./screens/reading/FilesScreen";
@@ -33,6 +34,7 @@ export function App() {
           <Route path="deliveries/ways" element={<WaysScreen />} />
           <Route path="deliveries" element={<DeliveriesScreen />} />
           <Route path="board" element={<BoardScreen />} />
+          <Route path="handoff" element={<HandoffScreen />} />
           <Route path="board/:source/:frame" element={<FramingScreen />} />
         </Route>
         <Route path="*" element={<Nowhere />} />

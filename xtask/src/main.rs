@@ -92,7 +92,8 @@ fn demo(arguments: &[String]) -> Done {
 }
 
 fn test() -> Done {
-    setup::browser()?;
+    setup::programs()?;
+    setup::reference_libraries(&root())?;
     run(&root(), "cargo", &["fmt", "--all", "--check"])?;
     setup::node_packages(&web())?;
     run(&web(), "npx", &["biome", "check", "--error-on-warnings", "."])?;
@@ -136,7 +137,7 @@ fn types() -> Done {
 }
 
 fn screenshots() -> Done {
-    setup::browser()?;
+    setup::programs()?;
     pages()?;
     run(
         &root(),

@@ -28,20 +28,39 @@ pub fn node_packages(web: &Path) -> Done {
     }
 }
 
-/// Chromium and its driver, for the tests of the interface.
-pub fn browser() -> Done {
-    if is_there("chromium") && is_there("chromedriver") {
+/// Chromium and its driver for the tests of the interface, ffmpeg for those of files and recipes.
+pub fn programs() -> Done {
+    // ffmpeg does not know --version.
+    let media = Command::new("ffmpeg").arg("-version").stdout(Stdio::null()).stderr(Stdio::null()).status();
+    if is_there("chromium") && is_there("chromedriver") && media.is_ok_and(|status| status.success()) {
         return Ok(());
     }
-    let missing = "the tests of the interface need Chromium and ChromeDriver; on Debian: apt-get install chromium \
-                   chromium-driver";
+    let missing = "the tests need Chromium, ChromeDriver and ffmpeg; on Debian: apt-get install chromium chromium-driver \
+                   ffmpeg";
     if !is_there("apt-get") {
         return Err(missing.to_owned());
     }
     let here = Path::new(".");
     let install = || {
         run(here, "apt-get", &["update"])?;
-        run(here, "apt-get", &["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver"])
+        let packages = ["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver", "ffmpeg"];
+        run(here, "apt-get", &packages)
     };
     install().map_err(|error| format!("{error}; {missing}"))
+}
+
+/// The libraries against which interchange files are checked, in a folder of their own.
+pub fn reference_libraries(root: &Path) -> Done {
+    let folder = root.join("target/python");
+    if folder.join("fdl").is_dir() && folder.join("opentimelineio").is_dir() {
+        return Ok(());
+    }
+    let missing = "the tests of interchange files need two libraries from PyPI: python3 -m pip install --target \
+                   target/python asc-fdl==1.0.2 OpenTimelineIO==0.18.1";
+    if !is_there("python3") {
+        return Err(format!("python3 is missing; {missing}"));
+    }
+    let folder = folder.to_str().ok_or("the path of this checkout is not UTF-8")?;
+    let arguments = ["-m", "pip", "install", "--quiet", "--target", folder, "asc-fdl==1.0.2", "OpenTimelineIO==0.18.1"];
+    run(root, "python3", &arguments).map_err(|error| format!("{error}; {missing}"))
 }

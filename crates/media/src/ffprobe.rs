@@ -15,7 +15,8 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     let json: Value =
         serde_json::from_slice(&text).map_err(|error| Stop::broken(format!("this is no JSON: {error}")))?;
     let streams = json["streams"].as_array().ok_or_else(|| {
-        Stop::broken("this JSON has no streams: it is read as ffprobe writes it with -show_streams -of json")
+        Stop::broken("this JSON has no streams: it is read as ffprobe writes it with -show_streams -of json; timelines and framing \
+             lists are read where lists are pasted")
     })?;
     let mut reading = Reading::of("ffprobe's JSON");
     let Some(stream) = streams.iter().find(|stream| stream["codec_type"] == "video") else {

@@ -11,6 +11,7 @@ import {
   type SourceValues,
   settled,
 } from "./client";
+import type { components } from "./schema";
 
 export const projectsQuery = queryOptions({
   queryKey: ["projects"],
@@ -54,6 +55,31 @@ export const commonQuery = (project: number, source: number, frames?: number[]) 
           params: { path: { project, source }, query: { frames: frames?.join(",") } },
         }),
       ),
+    staleTime: 0,
+  });
+
+export type HandoffRequest = components["schemas"]["HandoffRequest"];
+
+/** What a hand-off would hold. */
+export const handoffPreviewQuery = (project: number, request: HandoffRequest) =>
+  queryOptions({
+    queryKey: ["handoff", project, request],
+    queryFn: () =>
+      settled(
+        api.POST("/api/v1/projects/{project}/handoff/preview", {
+          params: { path: { project } },
+          body: request,
+        }),
+      ),
+    staleTime: 0,
+  });
+
+/** How far a hand-off is; asked again while it is being made. */
+export const handoffQuery = (handoff: number) =>
+  queryOptions({
+    queryKey: ["handoff-state", handoff],
+    queryFn: () => settled(api.GET("/api/v1/handoffs/{handoff}", { params: { path: { handoff } } })),
+    refetchInterval: (query) => (query.state.data?.state === "working" || !query.state.data ? 200 : false),
     staleTime: 0,
   });
 

@@ -2274,6 +2274,11 @@ export interface components {
             columns: components["schemas"]["ListColumn"][];
             /** @description The rows, headings left out, in order. */
             rows: components["schemas"]["ListRow"][];
+            /**
+             * @description Frames that the list names beside its footage: templates of a Framing Decision List, frames of a
+             *     timeline of ours.
+             */
+            frames: components["schemas"]["FrameValues"][];
             /** @description How many rows are understood without doubt, with doubt, and not at all. */
             good: number;
             /** @description With doubt. */

@@ -9,6 +9,7 @@ const PAGES = [
   { at: "footage", name: "Footage" },
   { at: "deliveries", name: "Deliveries" },
   { at: "board", name: "Board" },
+  { at: "handoff", name: "Hand-off" },
 ];
 
 interface Props {

@@ -29,6 +29,7 @@ export function ProjectTools({ board }: { board: Board }) {
     goto("Footage", "/footage"),
     goto("Deliveries", "/deliveries"),
     goto("Board", "/board"),
+    goto("Hand-off", "/handoff", "sheets, files and recipes in one archive"),
     goto("New source", "/footage?source=new", "described by hand"),
     goto("Read files", "/footage/files", "sources from what their headers say"),
     goto("Paste a list", "/footage/paste", "sources from a spreadsheet, CSV or TSV"),

@@ -1,12 +1,13 @@
 //! Lists of footage as people paste them: rows out of a spreadsheet, CSV, TSV.
 //!
 //! `split` finds the cells, `heading` what the columns hold, `cell` what a cell means, `row` makes
-//! sources of rows; `file` makes rows of what files say; `write` is the way back. Nothing is dropped: a row that is not understood stays
+//! sources of rows; `file` makes rows of what files say, `plan_file` of timelines and framing lists; `write` is the way back. Nothing is dropped: a row that is not understood stays
 //! in the answer with what is wrong with it.
 
 mod cell;
 mod file;
 mod heading;
+mod plan_file;
 mod row;
 mod split;
 mod write;
@@ -14,7 +15,7 @@ mod write;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::project::SourceValues;
+use crate::project::{FrameValues, SourceValues};
 use crate::read::{Field, Object};
 pub use file::{Looked, of_files};
 pub use heading::Role;
@@ -63,6 +64,9 @@ pub struct ListReading {
     pub columns: Vec<ListColumn>,
     /// The rows, headings left out, in order.
     pub rows: Vec<ListRow>,
+    /// Frames that the list names beside its footage: templates of a Framing Decision List, frames of a
+    /// timeline of ours.
+    pub frames: Vec<FrameValues>,
     /// How many rows are understood without doubt, with doubt, and not at all.
     pub good: usize,
     /// With doubt.
@@ -181,6 +185,15 @@ impl List {
                 Ok(reading("nothing", false, Vec::new(), columns, rows))
             }
             Self::Text(text) => {
+                if let Some(plan) = plan_file::read(&text) {
+                    let plan = plan?;
+                    let column =
+                        |(role, heading): (Role, &str)| ListColumn { heading: heading.to_owned(), role: Some(role) };
+                    let columns = plan_file::COLUMNS.map(column).into();
+                    let mut read = reading("nothing", true, plan.remarks, columns, plan.rows);
+                    read.frames = plan.frames.iter().map(Into::into).collect();
+                    return Ok(read);
+                }
                 let split::Table { separator, mut rows, mut remarks } = split::split(&text)?;
                 let columns = heading::columns(&rows);
                 if columns.headed && !rows.is_empty() {
@@ -217,6 +230,7 @@ fn reading(
         good: count(RowState::Good),
         doubtful: count(RowState::Doubtful),
         bad: count(RowState::Bad),
+        frames: Vec::new(),
         rows,
     }
 }

@@ -59,6 +59,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
       onReading({
         ...reading,
         ...read,
+        frames: reading.frames,
         columns: columns.map((column, index) => ({ ...column, role: next[index] })),
       });
     } catch (error) {
@@ -100,6 +101,10 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         state: { picked: done.sources },
       });
     else setShow("all");
+  };
+  const addFrames = async () => {
+    const { done } = await edit({ edit: "add_frames", values: reading.frames });
+    if (done) onReading({ ...reading, frames: [] });
   };
   const copy = async () => {
     if (
@@ -146,6 +151,15 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           </Button>
         </div>
       </div>
+      {reading.frames.length > 0 && (
+        <div className="notice">
+          The list also names {count(reading.frames.length, "frame")}:{" "}
+          {reading.frames.map(({ name }) => name).join(", ")}.{" "}
+          <Button size="sm" onClick={addFrames}>
+            Add {reading.frames.length === 1 ? "it" : "them"} to the deliveries
+          </Button>
+        </div>
+      )}
       {reading.remarks.map((remark) => (
         <div key={remark} className="notice">
           {remark}

@@ -73,7 +73,9 @@ export function PasteScreen() {
           <Link to={`/projects/${project.id}/footage`}>Footage</Link> <span className="quiet">›</span>
         </span>
         <h1>Paste a list</h1>
-        <span className="quiet">rows from a spreadsheet, or a CSV or TSV file</span>
+        <span className="quiet">
+          rows from a spreadsheet, CSV, TSV; OpenTimelineIO; ASC Framing Decision List
+        </span>
       </div>
       {reading ? (
         <Mending reading={reading} onReading={keep} again="Another list" />
@@ -131,7 +133,7 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
         <Form.Control
           type="file"
           aria-label="Open a file"
-          accept=".csv,.tsv,.tab,.txt,text/*"
+          accept=".csv,.tsv,.tab,.txt,.otio,.fdl,.json,text/*"
           className="w-auto"
           onChange={open}
         />

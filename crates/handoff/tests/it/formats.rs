@@ -1,0 +1,171 @@
+//! Each format by itself, and the archive of all.
+
+use std::io::{Cursor, Read};
+use std::path::Path;
+use std::process::Command;
+
+use ratiomet_handoff::{Format, archive};
+use serde_json::Value;
+
+use crate::packages::{all, package, small, written};
+
+#[test]
+fn the_same_project_gives_the_same_bytes() {
+    let (one, other) = (package(&small()), package(&small()));
+    let write = |package| archive::write(package, &all(), &|| true).expect("an archive");
+    let archive = write(&one);
+    assert!(archive == write(&other), "two archives of the same project differ");
+    // The manifest names every other file, its length and its hash.
+    let mut zip = zip::ZipArchive::new(Cursor::new(archive)).expect("a ZIP file");
+    let mut manifest = String::new();
+    zip.by_name("Small_kiln/manifest.json").expect("a manifest").read_to_string(&mut manifest).expect("text");
+    let manifest: Value = serde_json::from_str(&manifest).expect("JSON");
+    let files = manifest["files"].as_array().expect("files");
+    assert_eq!(files.len() + 1, zip.len());
+    for file in files {
+        let path = format!("Small_kiln/{}", file["path"].as_str().expect("a path"));
+        let entry = zip.by_name(&path).unwrap_or_else(|_| panic!("{path} is not there"));
+        assert_eq!(entry.size(), file["bytes"].as_u64().expect("a length"), "{path}");
+    }
+    let planned: Vec<_> = archive::paths(&one, &all()).into_iter().map(|(path, _)| path).collect();
+    let listed: Vec<_> = files.iter().map(|file| file["path"].as_str().expect("a path")).collect();
+    assert_eq!(listed, planned, "what is announced is what is written");
+}
+
+#[test]
+fn work_ends_when_it_is_told_to() {
+    let package = package(&small());
+    assert_eq!(archive::write(&package, &all(), &|| false).expect_err("stopped"), "");
+}
+
+/// Runs a few lines of Python with the libraries that the formats' own societies publish.
+fn python(lines: &str, file: &Path) -> String {
+    let libraries = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/python");
+    let output = Command::new("python3")
+        .args(["-c", lines])
+        .arg(file)
+        .env("PYTHONPATH", libraries)
+        .output()
+        .expect("python3 is installed");
+    let said = String::from_utf8_lossy(&output.stderr).into_owned();
+    assert!(output.status.success(), "{said}\n(cargo xtask test installs the libraries into target/python)");
+    String::from_utf8(output.stdout).expect("UTF-8")
+}
+
+// The reference library of the list's own society, asc-fdl 1.0.2 from PyPI, reads and validates it.
+#[test]
+fn the_reference_library_validates_the_framing_decision_list() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("framing.fdl");
+    std::fs::write(&file, written(&package(&small()), Format::Fdl, "framing.fdl")).expect("written");
+    let lines = "import fdl, sys\n\
+                 f = fdl.read_from_file(sys.argv[1])\n\
+                 c = f.contexts[0].canvases\n\
+                 print(len(c), len(f.framing_intents), len(f.canvas_templates))\n\
+                 d = c[0].framing_decisions[1]\n\
+                 print(c[0].anamorphic_squeeze, d.dimensions.width, d.dimensions.height, d.anchor_point.x)\n";
+    // 960 x 720 at 2x is 2.667; of it 2.00 shows: 720 of 960 columns, 120 off each side.
+    assert_eq!(python(lines, &file), "3 3 3\n2.0 720.0 720.0 120.0\n");
+}
+
+// The OpenTimelineIO package from PyPI, 0.18.1, reads what is written.
+#[test]
+fn the_reference_library_reads_the_timeline() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("sources.otio");
+    std::fs::write(&file, written(&package(&small()), Format::Otio, "sources.otio")).expect("written");
+    let lines = "import opentimelineio as o, sys\n\
+                 t = o.adapters.read_from_file(sys.argv[1])\n\
+                 for c in t.tracks[0]:\n    b = c.media_reference.available_image_bounds\n    \
+                 p = c.metadata['ratiomet']['placements']\n    \
+                 print(c.name, b.max.x, b.max.y, c.source_range.start_time.rate, len(p), p[0]['frame'])\n";
+    assert_eq!(
+        python(lines, &file),
+        "A014 Furnace 960.0 720.0 24.0 3 Scope\nT1987 Tape 720.0 576.0 25.0 3 Scope\nP007 Phone 640.0 360.0 29.97002997002997 3 Scope\n"
+    );
+}
+
+#[test]
+fn every_number_stands_in_the_tables() {
+    let package = package(&small());
+    let csv = String::from_utf8(written(&package, Format::Csv, "conversions.csv")).expect("UTF-8");
+    let mut reader = csv::Reader::from_reader(csv.as_bytes());
+    let heads = reader.headers().expect("headings").clone();
+    let rows: Vec<_> = reader.records().map(|row| row.expect("a row")).collect();
+    assert_eq!(rows.len(), 9);
+    let cell = |row: usize, head: &str| {
+        let at = heads.iter().position(|each| each == head).unwrap_or_else(|| panic!("no column {head}"));
+        rows[row].get(at).expect("a cell").to_owned()
+    };
+    assert_eq!((cell(0, "zoom").as_str(), cell(0, "shift x").as_str()), ("1.05", "-12.5"));
+    assert_eq!(cell(1, "window width"), "720");
+    assert!(cell(1, "filter").starts_with("crop=720:720:120:0,scale=640:320"), "{}", cell(1, "filter"));
+    let json: Value = serde_json::from_slice(&written(&package, Format::Json, "conversions.json")).expect("JSON");
+    assert_eq!(json["conversions"][1]["plan"]["window"]["width"]["exact"], "720");
+    assert_eq!(json["conversions"].as_array().map(Vec::len), Some(9));
+    assert_eq!(json["frames"][1]["signals"]["bars"], serde_json::json!([0, 20, 0, 20]));
+}
+
+// Table E-1 of ITU-T H.264, `clap` of ISO/IEC 14496-12, codes of SMPTE ST 2016-1: all from memory.
+#[test]
+fn frames_signal_what_their_standards_ask_for() {
+    let mut project = small();
+    project["frames"] = serde_json::json!([
+        { "id": 1, "values": { "name": "Full", "geometry": { "raster": [1920, 1080] }, "rate": "25" } },
+        { "id": 2, "values": { "name": "Wide", "geometry": { "raster": [1920, 1080], "picture_ratio": "2.39" } } },
+        { "id": 3, "values": { "name": "Pillar", "geometry": { "raster": [1920, 1080], "picture_ratio": "4:3" } } },
+        { "id": 4, "values": { "name": "Half way", "geometry": { "raster": [1920, 1080], "picture_ratio": "14:9" } } },
+        { "id": 5, "values": { "name": "Tape", "geometry": { "raster": [704, 576], "pixel_aspect": "12:11", "picture_ratio": "16:9" } } },
+        { "id": 6, "values": { "name": "Upright", "geometry": { "raster": [1080, 1920], "pixel_aspect": "1.01" } } },
+    ]);
+    project["conversions"] = serde_json::json!([]);
+    let csv = String::from_utf8(written(&package(&project), Format::Signals, "signals.csv")).expect("UTF-8");
+    let lines: Vec<_> = csv.lines().skip(1).collect();
+    assert_eq!(
+        lines,
+        [
+            "Full,1920,1080,1,1:1,1920/1,1080/1,0/1,0/1,1000,,,,,4,4",
+            "Wide,1920,1080,1,1:1,1920/1,804/1,0/1,0/1,0100,0,138,0,138,,",
+            "Pillar,1920,1080,1,1:1,1440/1,1080/1,0/1,0/1,1001,240,0,240,0,,",
+            "Half way,1920,1080,1,1:1,1680/1,1080/1,0/1,0/1,1011,120,0,120,0,,",
+            "Tape,704,576,2,12:11,704/1,432/1,0/1,0/1,1010,0,72,0,72,,",
+            "Upright,1080,1920,255,101:100,1080/1,1920/1,0/1,0/1,,,,,,,",
+        ]
+    );
+}
+
+#[test]
+fn sheets_are_pages_with_their_words() {
+    let package = package(&small());
+    let pdf = written(&package, Format::Pdf, "plan.pdf");
+    let document = lopdf::Document::load_mem(&pdf).expect("a PDF file");
+    // A board and a sheet for each of three sources.
+    assert_eq!(document.get_pages().len(), 4);
+    let html = String::from_utf8(written(&package, Format::Html, "plan.html")).expect("UTF-8");
+    assert_eq!(html.matches("<svg ").count(), 4);
+    for words in ["A014 Furnace", "Scope  1024x428", "percent of native", "open stops", "2026-11-26", "4 / 4"] {
+        assert!(html.contains(words), "{words} is not on the sheets");
+    }
+    assert!(
+        !html.contains("http://")
+            || html.matches("http://").count() == html.matches("http://www.w3.org/2000/svg").count()
+    );
+}
+
+#[test]
+fn charts_have_the_size_of_what_they_are_for() {
+    let package = package(&small());
+    let files = archive::files(&package, &[Format::ChartsPng, Format::ChartsSvg], &|| true).expect("charts");
+    let size = |path: &str| {
+        let file = files.iter().find(|file| file.path == path).unwrap_or_else(|| panic!("no {path}"));
+        let reader = png::Decoder::new(Cursor::new(&file.bytes)).read_info().expect("a PNG file");
+        (reader.info().width, reader.info().height)
+    };
+    assert_eq!(size("charts/camera_A014_Furnace.png"), (960, 720));
+    assert_eq!(size("charts/leader_Scope.png"), (1024, 428));
+    let svg = files.iter().find(|file| file.path == "charts/leader_Masked.svg").expect("a leader");
+    let svg = String::from_utf8(svg.bytes.clone()).expect("UTF-8");
+    for words in ["width=\"640\" height=\"360\"", "EBU R 95 action", "picture 2.00", "<ellipse"] {
+        assert!(svg.contains(words), "{words}: {svg}");
+    }
+}

@@ -1,0 +1,61 @@
+//! Packages of small projects.
+
+use ratiomet_core::project::{Layout, Pair};
+use ratiomet_handoff::{Format, Package, Selection, archive};
+use ratiomet_wire::project::read_project_document;
+use ratiomet_wire::read::Reader;
+use serde_json::{Value, json};
+
+/// The package of a project as its file would have it.
+pub fn package(document: &Value) -> Package {
+    let text = document.to_string();
+    let contents = Reader::read(text.as_bytes(), read_project_document).expect("a project");
+    let numbered = |place: usize| i32::try_from(place + 1).expect("small");
+    let frames: Vec<_> = contents.frames.iter().enumerate().map(|(at, frame)| (numbered(at), frame.clone())).collect();
+    let sources = contents.sources.iter().enumerate().map(|(at, source)| (numbered(at), source.clone())).collect();
+    let choices: Vec<_> = contents
+        .conversions
+        .iter()
+        .map(|(source, frame, choice)| (Pair { source: numbered(*source), frame: numbered(*frame) }, choice))
+        .collect();
+    let layout = Layout::new(
+        frames.iter().map(|(id, frame)| (*id, frame)),
+        choices.iter().map(|(pair, choice)| (*pair, *choice)),
+        contents.settings.method,
+    );
+    let name = contents.settings.name.as_str();
+    Package::of((name, "2026-11-26"), sources, frames.clone(), &layout, &Selection::default(), || true)
+        .expect("not stopped")
+}
+
+/// A squeezed camera, a tape and a phone into a scope, a masked and an upright frame.
+pub fn small() -> Value {
+    json!({
+        "format": "ratiomet project",
+        "format_version": 1,
+        "project": { "name": "Small kiln", "method": "fill" },
+        "sources": [
+            { "id": 1, "values": { "name": "A014 Furnace", "geometry": { "raster": [960, 720], "squeeze": "2" }, "rate": "24" } },
+            { "id": 2, "values": { "name": "T1987 Tape", "geometry": { "raster": [720, 576], "pixel_aspect": "12:11", "active": { "left": 8, "top": 4, "right": 10, "bottom": 6 } }, "rate": "25", "scan": "interlaced" } },
+            { "id": 3, "values": { "name": "P007 Phone", "geometry": { "raster": [640, 360], "rotation": 90 }, "rate": "30000/1001" } },
+        ],
+        "frames": [
+            { "id": 1, "values": { "name": "Scope", "geometry": { "raster": [1024, 428] }, "rate": "24" } },
+            { "id": 2, "values": { "name": "Masked", "geometry": { "raster": [640, 360], "picture_ratio": "2.00" }, "safe_areas": ["ebu_r95"] } },
+            { "id": 3, "values": { "name": "Upright", "geometry": { "raster": [360, 640] } } },
+        ],
+        "conversions": [{ "source": 1, "frame": 1, "own": { "method": "fill", "zoom": "1.05", "shift": ["-12.5", "0"] } }],
+    })
+}
+
+pub fn all() -> Vec<Format> {
+    Format::ALL.iter().map(|(_, format)| *format).collect()
+}
+
+/// One written file.
+pub fn written(package: &Package, format: Format, path: &str) -> Vec<u8> {
+    let files = archive::files(package, &[format], &|| true).expect("written");
+    let paths: Vec<_> = files.iter().map(|file| file.path.clone()).collect();
+    let found = files.into_iter().find(|file| file.path == path);
+    found.unwrap_or_else(|| panic!("{path} is none of {paths:?}")).bytes
+}

@@ -1,0 +1,134 @@
+//! What is written is read again as the same footage and the same frames.
+
+use proptest::prelude::*;
+use ratiomet_handoff::Format;
+use ratiomet_wire::list::{ListReading, read_list};
+use ratiomet_wire::read::Reader;
+use serde_json::{Value, json};
+
+use crate::packages::{package, small, written};
+
+fn read(text: &str) -> Result<ListReading, String> {
+    let request = json!({ "text": text }).to_string();
+    let list = Reader::read(request.as_bytes(), read_list).map_err(|problem| problem.detail.clone())?;
+    list.understand()
+}
+
+fn values(reading: &ListReading) -> Vec<Value> {
+    reading.rows.iter().map(|row| serde_json::to_value(&row.values).expect("JSON")).collect()
+}
+
+fn source() -> impl Strategy<Value = Value> {
+    let inset = || 0_u32..40;
+    (
+        (100_u32..5000, 100_u32..5000),
+        prop::sample::select(&["1", "12:11", "16:11", "10:11"][..]),
+        prop::sample::select(&["1", "1.33", "1.5", "1.8", "2"][..]),
+        (inset(), inset(), inset(), inset()),
+        prop::sample::select(&[0_u32, 90, 180, 270][..]),
+        prop::sample::select(&["24", "25", "24000/1001", "30000/1001", "120"][..]),
+        prop::sample::select(&["progressive", "interlaced"][..]),
+        "[A-Za-z0-9 =+@'\"<&-]{1,20}",
+    )
+        .prop_filter_map("a name", |((width, height), aspect, squeeze, (l, t, r, b), turn, rate, scan, name)| {
+            let name = name.trim().to_owned();
+            (!name.is_empty()).then(|| {
+                json!({
+                    "name": name,
+                    "geometry": {
+                        "raster": [width, height], "pixel_aspect": aspect, "squeeze": squeeze, "rotation": turn,
+                        "active": { "left": l, "top": t, "right": r, "bottom": b },
+                    },
+                    "rate": rate, "scan": scan, "signal_range": "narrow",
+                })
+            })
+        })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(120))]
+
+    // A timeline of ours keeps everything that a source's geometry is made of.
+    #[test]
+    fn a_timeline_comes_back_as_the_same_sources(sources in prop::collection::vec(source(), 1..5)) {
+        let mut project = small();
+        project["sources"] = sources.iter().zip(1..).map(|(values, id)| json!({ "id": id, "values": values })).collect();
+        project["conversions"] = json!([]);
+        let package = package(&project);
+        let text = String::from_utf8(written(&package, Format::Otio, "sources.otio")).expect("UTF-8");
+        let back = values(&read(&text).expect("a list"));
+        // The same footage twice is one source.
+        let mut seen: Vec<&Value> = Vec::new();
+        for source in &sources {
+            if !seen.contains(&source) {
+                seen.push(source);
+            }
+        }
+        prop_assert_eq!(back.len(), seen.len());
+        for (source, back) in seen.iter().zip(&back) {
+            for field in ["name", "rate", "scan", "signal_range"] {
+                prop_assert_eq!(&back[field], &source[field]);
+            }
+            prop_assert_eq!(&back["geometry"], &source["geometry"]);
+        }
+    }
+
+    // A framing list knows one squeeze for lens and pixel shape together, and no turn.
+    #[test]
+    fn a_framing_list_comes_back_as_canvases(sources in prop::collection::vec(source(), 1..4)) {
+        let mut project = small();
+        project["sources"] = sources.iter().zip(1..).map(|(values, id)| json!({ "id": id, "values": values })).collect();
+        project["conversions"] = json!([]);
+        let package = package(&project);
+        let text = String::from_utf8(written(&package, Format::Fdl, "framing.fdl")).expect("UTF-8");
+        let reading = read(&text).expect("a list");
+        for (source, back) in sources.iter().zip(values(&reading)) {
+            prop_assert_eq!(&back["geometry"]["raster"], &source["geometry"]["raster"]);
+            prop_assert_eq!(&back["geometry"]["active"], &source["geometry"]["active"]);
+        }
+        let names: Vec<_> = reading.frames.iter().map(|frame| frame.name.as_str()).collect();
+        prop_assert_eq!(names, ["Scope", "Masked", "Upright"]);
+    }
+}
+
+#[test]
+fn a_masked_frame_comes_back_with_its_raster_and_its_picture() {
+    let text = String::from_utf8(written(&package(&small()), Format::Fdl, "framing.fdl")).expect("UTF-8");
+    let frames = serde_json::to_value(read(&text).expect("a list").frames).expect("JSON");
+    assert_eq!(frames[1]["geometry"]["raster"], json!([640, 360]));
+    assert_eq!(frames[1]["geometry"]["picture_ratio"], "2");
+    assert_eq!(frames[0]["geometry"]["picture_ratio"], Value::Null);
+}
+
+#[test]
+fn timelines_of_others_give_what_they_say() {
+    // A cut of two clips of the same footage, a nested stack, one clip without bounds.
+    let clip = |name: &str, bounds: Value| {
+        json!({ "OTIO_SCHEMA": "Clip.1", "name": name, "source_range": { "start_time": { "rate": 23.976, "value": 3 } },
+                "media_reference": { "OTIO_SCHEMA": "ExternalReference.1", "target_url": format!("file:///{name}.mov"), "available_image_bounds": bounds } })
+    };
+    let bounds =
+        json!({ "OTIO_SCHEMA": "Box2d.1", "min": { "x": 0.0, "y": 0.0 }, "max": { "x": 3840.0, "y": 2160.0 } });
+    let unit = json!({ "min": { "x": -0.5, "y": -0.5 }, "max": { "x": 0.5, "y": 0.5 } });
+    let timeline = json!({ "OTIO_SCHEMA": "Timeline.1", "tracks": { "OTIO_SCHEMA": "Stack.1", "children": [
+        { "OTIO_SCHEMA": "Track.1", "children": [clip("B003", bounds.clone()), { "OTIO_SCHEMA": "Gap.1" }, clip("B003", bounds)] },
+        { "OTIO_SCHEMA": "Track.1", "children": [{ "OTIO_SCHEMA": "Stack.1", "children": [clip("C041", unit)] }] },
+    ] } });
+    let reading = read(&timeline.to_string()).expect("a list");
+    let cells: Vec<_> =
+        reading.rows.iter().map(|row| (row.cells[0].as_str(), row.cells[1].as_str(), row.cells[6].as_str())).collect();
+    assert_eq!(cells, [("B003", "3840x2160", "23.976"), ("C041", "", "23.976")]);
+    assert!(reading.remarks[0].starts_with("1 clips do not say their size"), "{:?}", reading.remarks);
+    assert_eq!((reading.good, reading.bad), (1, 1));
+}
+
+#[test]
+fn what_is_no_plan_is_refused_in_words() {
+    let refused = |text: &str| read(text).expect_err(text);
+    assert!(refused("{\"a\": 1}").contains("none of them"));
+    assert!(refused("{\"OTIO_SCHEMA\": \"Timeline.1\"").contains("is no JSON"));
+    assert!(refused("{\"OTIO_SCHEMA\": \"Timeline.1\"}").contains("has none"));
+    assert!(refused("{\"contexts\": []}").contains("has none"));
+    let deep = format!("{}{}", "{\"OTIO_SCHEMA\":\"Stack.1\",\"children\":[".repeat(200), "]}".repeat(200));
+    assert!(refused(&deep).contains("is no JSON"));
+}

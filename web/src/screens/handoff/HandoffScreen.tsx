@@ -1,0 +1,342 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
+import { api, settled } from "../../api/client";
+import { type HandoffRequest, handoffPreviewQuery, handoffQuery } from "../../api/queries";
+import { SeverityMark } from "../../drawing/marks";
+import { count, raster } from "../../drawing/numbers";
+import { failureText, useNotices } from "../../shell/notices";
+import { useBoard } from "../../shell/ProjectLayout";
+
+/** What can be written, in the order in which it is asked for, and whom it is for. */
+const FORMATS = [
+  ["pdf", "Plan sheets, PDF", "dimensioned drawings with dial-in numbers and a board, to print"],
+  ["html", "Plan sheets, HTML", "the same for a browser, in one file"],
+  ["csv", "Every number, CSV", "a row for each conversion"],
+  ["json", "Every number, JSON", "exact fractions, for programs"],
+  ["fdl", "ASC Framing Decision List", "canvases, intents, decisions, a template for each frame"],
+  ["otio", "OpenTimelineIO", "a clip for each source, its placements in the metadata"],
+  ["recipes", "Recipes", "a shell script and a list that carry the plan out with ffmpeg"],
+  ["charts_svg", "Framing charts, SVG", "for the camera and as leaders"],
+  ["charts_png", "Framing charts, PNG", "the same at true size"],
+  ["signals", "Signalling, CSV", "sample aspect, clean aperture, active format, bars, levels"],
+] as const;
+
+type Chosen = ReadonlySet<number | string>;
+
+/** The whole of a project, or a part of it, for the next person and the next program. */
+export function HandoffScreen() {
+  const { project, sources, frames } = useBoard();
+  const [without, setWithout] = useState<Chosen>(new Set());
+  const [chroma, setChroma] = useState<HandoffRequest["chroma"]>("4:2:0");
+  const toggle = (key: number | string) => {
+    const next = new Set(without);
+    if (!next.delete(key)) next.add(key);
+    setWithout(next);
+  };
+  const every = (keys: (number | string)[], wanted: boolean) => {
+    const next = new Set(without);
+    for (const key of keys) {
+      if (wanted) next.delete(key);
+      else next.add(key);
+    }
+    setWithout(next);
+  };
+  const kept = <T extends number | string>(keys: readonly T[]) => keys.filter((key) => !without.has(key));
+  const request: HandoffRequest = {
+    sources: kept(sources.map(({ id }) => id)),
+    frames: kept(frames.map(({ id }) => id)),
+    formats: kept(FORMATS.map(([format]) => format)),
+    chroma,
+  };
+  const nothing =
+    request.sources?.length === 0
+      ? "a source"
+      : request.frames?.length === 0
+        ? "a frame"
+        : request.formats?.length === 0
+          ? "a format"
+          : undefined;
+  return (
+    <main className="page">
+      <div className="page-head">
+        <h1>Hand-off</h1>
+        <span className="quiet">sheets to read, files to load, recipes to run, in one archive</span>
+      </div>
+      <div className="handoff">
+        <section className="sheet" aria-label="What goes along">
+          <div className="sheet-head">
+            <h2>What goes along</h2>
+          </div>
+          <div className="scroll choices">
+            <Group
+              name="Sources"
+              keys={sources.map(({ id }) => id)}
+              without={without}
+              onEvery={every}
+              onToggle={toggle}
+              label={(id) => {
+                const source = sources.find((each) => each.id === id);
+                return [source?.values.name, source && raster(source.values.geometry.raster)];
+              }}
+            />
+            <Group
+              name="Frames"
+              keys={frames.map(({ id }) => id)}
+              without={without}
+              onEvery={every}
+              onToggle={toggle}
+              label={(id) => {
+                const frame = frames.find((each) => each.id === id);
+                return [frame?.values.name, frame && raster(frame.values.geometry.raster)];
+              }}
+            />
+          </div>
+        </section>
+        <section className="sheet" aria-label="In which form">
+          <div className="sheet-head">
+            <h2>In which form</h2>
+          </div>
+          <div className="scroll choices">
+            <Group
+              name="Formats"
+              keys={FORMATS.map(([format]) => format)}
+              without={without}
+              onEvery={every}
+              onToggle={toggle}
+              label={(id) => {
+                const format = FORMATS.find(([each]) => each === id);
+                return [format?.[1], format?.[2]];
+              }}
+            />
+            <div className="chroma">
+              <label htmlFor="chroma">colour of the recipes</label>
+              <Form.Select
+                id="chroma"
+                size="sm"
+                value={chroma}
+                onChange={(event) => setChroma(event.target.value as HandoffRequest["chroma"])}
+              >
+                <option value="4:2:0">4:2:0, even sides and lines</option>
+                <option value="4:2:2">4:2:2, even sides</option>
+                <option value="4:4:4">4:4:4, any pixel</option>
+              </Form.Select>
+            </div>
+          </div>
+        </section>
+        {nothing ? (
+          <section className="sheet" aria-label="What will be written">
+            <div className="sheet-head">
+              <h2>Nothing to write</h2>
+            </div>
+            <p className="px-3">Choose {nothing} at least.</p>
+          </section>
+        ) : (
+          <Outcome project={project.id} request={request} />
+        )}
+      </div>
+    </main>
+  );
+}
+
+interface GroupProps<T> {
+  name: string;
+  keys: readonly T[];
+  without: Chosen;
+  label: (key: T) => (string | undefined)[];
+  onToggle: (key: T) => void;
+  onEvery: (keys: T[], wanted: boolean) => void;
+}
+
+function Group<T extends number | string>({ name, keys, without, label, onToggle, onEvery }: GroupProps<T>) {
+  const left = keys.filter((key) => without.has(key)).length;
+  return (
+    <fieldset>
+      <legend>
+        {name}{" "}
+        <small className="quiet num">
+          {keys.length - left} of {keys.length}
+        </small>
+        <button type="button" onClick={() => onEvery([...keys], left > 0)}>
+          {left > 0 ? "all" : "none"}
+        </button>
+      </legend>
+      {keys.map((key) => {
+        const [title, detail] = label(key);
+        return (
+          <Form.Check
+            key={key}
+            id={`go-${name}-${key}`}
+            checked={!without.has(key)}
+            onChange={() => onToggle(key)}
+            label={
+              <>
+                {title} <small className="quiet">{detail}</small>
+              </>
+            }
+          />
+        );
+      })}
+    </fieldset>
+  );
+}
+
+/** What stands in the way, what will be written, and the writing itself. */
+function Outcome({ project, request }: { project: number; request: HandoffRequest }) {
+  const { tell } = useNotices();
+  const { data: preview, error } = useQuery({
+    ...handoffPreviewQuery(project, request),
+    placeholderData: keepPreviousData,
+  });
+  const [job, setJob] = useState<number>();
+  const { data: state } = useQuery({ ...handoffQuery(job ?? 0), enabled: job !== undefined });
+  const begin = async () => {
+    try {
+      const begun = await settled(
+        api.POST("/api/v1/projects/{project}/handoff", { params: { path: { project } }, body: request }),
+      );
+      setJob(begun.id);
+    } catch (failure) {
+      tell(`Not handed over: ${failureText(failure)}`);
+    }
+  };
+  const stop = () => {
+    if (job !== undefined) api.DELETE("/api/v1/handoffs/{handoff}", { params: { path: { handoff: job } } });
+  };
+  const ready = state?.state === "ready" ? state.id : undefined;
+  useEffect(() => {
+    // The archive comes as it is ready; the link stays for a second time.
+    if (ready !== undefined) location.assign(`/api/v1/handoffs/${ready}/archive`);
+  }, [ready]);
+  const working = state?.state === "working";
+  const folders = new Map<string, string[]>();
+  for (const { path } of preview?.files ?? []) {
+    const [folder, name] = path.includes("/") ? path.split("/") : ["", path];
+    folders.set(folder ?? "", [...(folders.get(folder ?? "") ?? []), name ?? ""]);
+  }
+  return (
+    <section className="sheet outcome" aria-label="What will be written">
+      <div className="sheet-head">
+        <h2>What will be written</h2>
+        {preview && (
+          <small>
+            {count(preview.conversions, "conversion")}, {count(preview.files.length + 1, "file")}
+          </small>
+        )}
+        <div className="end">
+          {working ? (
+            <Button size="sm" onClick={stop}>
+              Stop
+            </Button>
+          ) : (
+            <Button size="sm" variant="ink" disabled={!preview || preview.stops.length > 0} onClick={begin}>
+              Hand over
+            </Button>
+          )}
+        </div>
+      </div>
+      <div className="scroll px-3" role="status">
+        {error && <p className="notice slim">{failureText(error)}</p>}
+        {state && <Progress state={state} />}
+        {preview && preview.stops.length > 0 && (
+          <Standing
+            mark="stop"
+            head={`${count(preview.stops.length, "stop finding")} to be answered or accepted first`}
+          >
+            {preview.stops.map(({ source, frame, conversion, message, code }) => (
+              <li key={`${source} ${frame} ${code}`}>
+                <Link to={`/projects/${project}/board/${source}/${frame}`}>{conversion}</Link>
+                <span className="quiet"> {message}</span>
+              </li>
+            ))}
+          </Standing>
+        )}
+        {preview && preview.stops.length === 0 && (
+          <p className="verdict">
+            <SeverityMark severity={preview.cautions > 0 ? "caution" : null} /> No stop finding stands.{" "}
+            {preview.cautions > 0
+              ? `${count(preview.cautions, "caution")} stand open; the sheets say so.`
+              : "Nothing else is open."}
+            {preview.accepted > 0 && ` ${count(preview.accepted, "finding")} accepted, with the reason.`}
+          </p>
+        )}
+        {preview && preview.without_recipe.length > 0 && (
+          <Standing
+            mark="caution"
+            head={`${count(preview.without_recipe.length, "conversion")} without a recipe`}
+          >
+            {preview.without_recipe.map((why) => (
+              <li key={why}>{why}</li>
+            ))}
+          </Standing>
+        )}
+        {preview && (
+          <ul className="written num" aria-label={preview.name}>
+            <li>
+              <b>{preview.name}</b>
+            </li>
+            {[...folders].map(([folder, names]) => (
+              <li key={folder}>
+                {folder && <span>{folder}/</span>}
+                <ul className={folder ? "in-folder" : ""}>
+                  {names.map((name) => (
+                    <li key={name}>{name}</li>
+                  ))}
+                  {folder === "" && <li>manifest.json</li>}
+                </ul>
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Standing({ mark, head, children }: { mark: "stop" | "caution"; head: string; children: ReactNode }) {
+  return (
+    <div className="standing">
+      <p>
+        <SeverityMark severity={mark} /> <b>{head}</b>
+      </p>
+      <ul>{children}</ul>
+    </div>
+  );
+}
+
+function Progress({
+  state,
+}: {
+  state: {
+    state: string;
+    done: number;
+    all: number;
+    id: number;
+    name: string;
+    bytes?: number | null;
+    error?: string | null;
+  };
+}) {
+  if (state.state === "working")
+    return (
+      <p className="reading-progress">
+        <progress value={state.done} max={state.all} aria-label="Of the hand-off" />
+        <span className="num">
+          {state.done} of {state.all}
+        </span>
+      </p>
+    );
+  if (state.state === "ready")
+    return (
+      <p className="verdict">
+        <SeverityMark severity={null} /> Handed over.{" "}
+        <a href={`/api/v1/handoffs/${state.id}/archive`} download>
+          Fetch {state.name} again
+        </a>
+        , {((state.bytes ?? 0) / 1e6).toFixed(1)} MB.
+      </p>
+    );
+  if (state.state === "stopped") return <p className="verdict quiet">Stopped; nothing was written.</p>;
+  return <p className="notice slim">Not handed over: {state.error}</p>;
+}
