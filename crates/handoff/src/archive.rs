@@ -148,32 +148,42 @@ pub fn steps(package: &Package, formats: &[Format]) -> usize {
     formats.iter().map(of).sum()
 }
 
+/// Takes each file as soon as it is made.
+type Take<'a> = &'a mut dyn FnMut(&str, Vec<u8>) -> Result<(), String>;
+
 /// Everything that was asked for, without the manifest.
 ///
 /// # Errors
 /// A sentence when something cannot be made; an empty one when the work was stopped.
 pub fn files(package: &Package, formats: &[Format], progress: Progress<'_>) -> Result<Vec<Written>, String> {
     let mut files = Vec::new();
+    make(package, formats, progress, &mut |path, bytes| {
+        files.push(Written { path: path.to_owned(), bytes });
+        Ok(())
+    })?;
+    Ok(files)
+}
+
+fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Take<'_>) -> Result<(), String> {
     let stopped = || String::new();
-    let mut add = |path: &str, bytes: Vec<u8>| files.push(Written { path: path.to_owned(), bytes });
     let wants = |format| formats.contains(&format);
     let pages = if wants(Format::Html) || wants(Format::Pdf) { sheet::pages(package) } else { Vec::new() };
     for (_, format) in Format::ALL.into_iter().filter(|(_, format)| formats.contains(format)) {
         match format {
-            Format::Html => add("plan.html", html(package, &pages)),
-            Format::Pdf => add("plan.pdf", pdf::file(&pages, progress)?),
-            Format::Csv => add("conversions.csv", numbers::conversions_csv(package)),
-            Format::Json => add("conversions.json", numbers::json(package)),
-            Format::Fdl => add("framing.fdl", fdl::write(package)),
-            Format::Otio => add("sources.otio", otio::write(package)),
+            Format::Html => take("plan.html", html(package, &pages))?,
+            Format::Pdf => take("plan.pdf", pdf::file(&pages, progress)?)?,
+            Format::Csv => take("conversions.csv", numbers::conversions_csv(package))?,
+            Format::Json => take("conversions.json", numbers::json(package))?,
+            Format::Fdl => take("framing.fdl", fdl::write(package))?,
+            Format::Otio => take("sources.otio", otio::write(package))?,
             Format::Recipes => {
-                add("recipes/convert.sh", script::shell(package).into_bytes());
-                add("recipes/list.tsv", script::list(package).into_bytes());
+                take("recipes/convert.sh", script::shell(package).into_bytes())?;
+                take("recipes/list.tsv", script::list(package).into_bytes())?;
             }
-            Format::Signals => add("signals.csv", numbers::signals_csv(package)),
+            Format::Signals => take("signals.csv", numbers::signals_csv(package))?,
             Format::ChartsSvg => {
                 for (name, chart) in charts(package) {
-                    add(&format!("charts/{name}.svg"), svg::document(&drawn(package, chart)).into_bytes());
+                    take(&format!("charts/{name}.svg"), svg::document(&drawn(package, chart)).into_bytes())?;
                     if !progress() {
                         return Err(stopped());
                     }
@@ -184,7 +194,7 @@ pub fn files(package: &Package, formats: &[Format], progress: Progress<'_>) -> R
                 for (name, png) in pictures(package, &charts, progress)? {
                     // A frame too large for a picture has its SVG.
                     if let Some(png) = png {
-                        add(&format!("charts/{name}.png"), png);
+                        take(&format!("charts/{name}.png"), png)?;
                     }
                 }
             }
@@ -193,7 +203,7 @@ pub fn files(package: &Package, formats: &[Format], progress: Progress<'_>) -> R
             return Err(stopped());
         }
     }
-    Ok(files)
+    Ok(())
 }
 
 type Picture<'a> = (&'a str, Option<Vec<u8>>);
@@ -261,7 +271,7 @@ struct Manifest<'a> {
     frames: Vec<&'a str>,
     open_stops: usize,
     accepted: Vec<AcceptedStop<'a>>,
-    files: Vec<ManifestFile<'a>>,
+    files: Vec<ManifestFile>,
 }
 
 #[derive(Serialize)]
@@ -273,13 +283,13 @@ struct AcceptedStop<'a> {
 }
 
 #[derive(Serialize)]
-struct ManifestFile<'a> {
-    path: &'a str,
+struct ManifestFile {
+    path: String,
     bytes: usize,
     sha256: String,
 }
 
-fn manifest(package: &Package, files: &[Written]) -> Vec<u8> {
+fn manifest(package: &Package, files: Vec<ManifestFile>) -> Vec<u8> {
     let accepted = package.conversions.iter().flat_map(|conversion| {
         conversion.findings.iter().filter_map(|finding| {
             Some(AcceptedStop {
@@ -299,14 +309,7 @@ fn manifest(package: &Package, files: &[Written]) -> Vec<u8> {
         frames: package.frames.iter().map(|(_, frame)| frame.name.as_str()).collect(),
         open_stops: package.conversions.iter().map(|conversion| conversion.stops().count()).sum(),
         accepted: accepted.collect(),
-        files: files
-            .iter()
-            .map(|file| ManifestFile {
-                path: &file.path,
-                bytes: file.bytes.len(),
-                sha256: Sha256::digest(&file.bytes).iter().map(|byte| format!("{byte:02x}")).collect(),
-            })
-            .collect(),
+        files,
     };
     // OK because everything is plain data with text keys.
     serde_json::to_vec_pretty(&manifest).unwrap_or_default()
@@ -317,26 +320,28 @@ fn manifest(package: &Package, files: &[Written]) -> Vec<u8> {
 /// # Errors
 /// Those of [`files`].
 pub fn write(package: &Package, formats: &[Format], progress: Progress<'_>) -> Result<Vec<u8>, String> {
-    let mut files = files(package, formats, progress)?;
-    let manifest = manifest(package, &files);
-    files.push(Written { path: "manifest.json".to_owned(), bytes: manifest });
     let folder = safe(&package.project);
-    let failed = |error: zip::result::ZipError| format!("the archive cannot be made: {error}");
+    let failed = |why: &dyn std::fmt::Display| format!("the archive cannot be made: {why}");
     let mut archive = ZipWriter::new(Cursor::new(Vec::new()));
-    for file in &files {
+    let mut pack = |path: &str, bytes: &[u8]| {
         // Pictures are packed already.
-        let packed = file.path.ends_with(".png") || file.path.ends_with(".pdf");
+        let packed = path.ends_with(".png") || path.ends_with(".pdf");
         let method = if packed { CompressionMethod::Stored } else { CompressionMethod::Deflated };
         let options = SimpleFileOptions::default()
             .compression_method(method)
             .compression_level((!packed).then_some(3))
             .last_modified_time(DateTime::default())
             .unix_permissions(0o644);
-        archive.start_file(format!("{folder}/{}", file.path), options).map_err(failed)?;
-        archive.write_all(&file.bytes).map_err(|error| format!("the archive cannot be made: {error}"))?;
-        if !progress() {
-            return Err(String::new());
-        }
-    }
-    archive.finish().map(Cursor::into_inner).map_err(failed)
+        archive.start_file(format!("{folder}/{path}"), options).map_err(|error| failed(&error))?;
+        archive.write_all(bytes).map_err(|error| failed(&error))
+    };
+    let mut listed = Vec::new();
+    make(package, formats, progress, &mut |path, bytes| {
+        pack(path, &bytes)?;
+        let sha256 = Sha256::digest(&bytes).iter().map(|byte| format!("{byte:02x}")).collect();
+        listed.push(ManifestFile { path: path.to_owned(), bytes: bytes.len(), sha256 });
+        Ok(())
+    })?;
+    pack("manifest.json", &manifest(package, listed))?;
+    archive.finish().map(Cursor::into_inner).map_err(|error| failed(&error))
 }

@@ -30,13 +30,13 @@ fn ground(width: f32, height: f32) -> (Drawing, f32) {
         drawing.line([width * part, 0.0], [width * part, height], Ink::Faint, pen * 0.6);
         drawing.line([0.0, height * part], [width, height * part], Ink::Faint, pen * 0.6);
     }
-    drawing.rect([pen, pen, width - 2.0 * pen, height - 2.0 * pen], None, Some((Ink::Ink, 2.0 * pen)));
+    drawing.rect([pen, pen, width - 2.0 * pen, height - 2.0 * pen], None, Some((Ink::Dark, 2.0 * pen)));
     (drawing, pen)
 }
 
 fn cross(drawing: &mut Drawing, [x, y]: [f32; 2], arm: f32, pen: f32) {
-    drawing.line([x - arm, y], [x + arm, y], Ink::Ink, pen);
-    drawing.line([x, y - arm], [x, y + arm], Ink::Ink, pen);
+    drawing.line([x - arm, y], [x + arm, y], Ink::Dark, pen);
+    drawing.line([x, y - arm], [x, y + arm], Ink::Dark, pen);
 }
 
 const INKS: [Ink; 4] = [Ink::Blue, Ink::Cut, Ink::Ok, Ink::Caution];
@@ -69,7 +69,7 @@ pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
     }
     let label = format!("{}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
     let mut down = height - 14.0 * pen;
-    drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Ink, label);
+    drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Dark, label);
     for (number, conversion) in mine.into_iter().enumerate().rev() {
         let Some(window) = &conversion.crossing.plan.window else { continue };
         let (window, ink) = (rect(window), ink(conversion));
@@ -119,7 +119,7 @@ pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
     #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
     let shape = geometry.pixel_aspect().value().to_f64() as f32;
     let radius = (area[3] * 0.35).min(area[2] * shape * 0.35);
-    drawing.ellipse(middle, [radius / shape, radius], Ink::Ink, 2.0 * pen);
+    drawing.ellipse(middle, [radius / shape, radius], Ink::Dark, 2.0 * pen);
     let mut words =
         vec![frame.name.as_str().to_owned(), format!("{}x{}", geometry.raster().width(), geometry.raster().height())];
     if let Some(ratio) = frame.geometry.picture_ratio() {
@@ -135,7 +135,7 @@ pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
         let (face, large) = if name { (Face::Bold, size * 1.5) } else { (Face::Words, size) };
         let large = large.min(large * width * 0.45 / text_width(text, large, face).max(1.0));
         let at = [area[0] + area[2] * 0.06, area[1] + area[3] * 0.93 - size * 1.5 * count(line)];
-        drawing.label(at, large, face, Ink::Ink, text);
+        drawing.label(at, large, face, Ink::Dark, text);
     }
     drawing
 }

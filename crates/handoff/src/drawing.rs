@@ -3,7 +3,7 @@
 /// The inks of the drawing office.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Ink {
-    Ink,
+    Dark,
     Muted,
     Faint,
     Blue,
@@ -18,7 +18,7 @@ pub(crate) enum Ink {
 impl Ink {
     pub const fn rgb(self) -> [u8; 3] {
         match self {
-            Self::Ink => [0x1D, 0x2A, 0x33],
+            Self::Dark => [0x1D, 0x2A, 0x33],
             Self::Muted => [0x5A, 0x66, 0x6E],
             Self::Faint => [0xC9, 0xC7, 0xBD],
             Self::Blue => [0x23, 0x57, 0x7F],

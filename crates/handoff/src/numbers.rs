@@ -175,7 +175,20 @@ struct Everything<'a> {
     day: &'a str,
     sources: Vec<SourceValues>,
     frames: Vec<FrameEntry>,
-    conversions: Vec<Entry<'a>>,
+    /// Made one by one while they are written: all at once would fill the memory.
+    #[serde(serialize_with = "entries")]
+    conversions: &'a Package,
+}
+
+fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
+    serializer.collect_seq(package.conversions.iter().map(|conversion| Entry {
+        source: package.source_of(conversion).name.as_str(),
+        frame: package.frame_of(conversion).name.as_str(),
+        method: conversion.crossing.framing.method.word(),
+        plan: conversion.crossing.plan.clone().into(),
+        recipe: conversion.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
+        findings: conversion.findings.iter().map(Into::into).collect(),
+    }))
 }
 
 #[derive(Serialize)]
@@ -215,18 +228,6 @@ impl<'a> From<&'a Standing> for Judged<'a> {
 
 /// Everything, exact, as JSON.
 pub(crate) fn json(package: &Package) -> Vec<u8> {
-    let entry = |conversion: &'_ Conversion| -> (usize, usize) { (conversion.source, conversion.frame) };
-    let conversions = package.conversions.iter().map(|conversion| {
-        let (source, frame) = entry(conversion);
-        Entry {
-            source: package.sources[source].1.name.as_str(),
-            frame: package.frames[frame].1.name.as_str(),
-            method: conversion.crossing.framing.method.word(),
-            plan: conversion.crossing.plan.clone().into(),
-            recipe: conversion.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
-            findings: conversion.findings.iter().map(Into::into).collect(),
-        }
-    });
     let everything = Everything {
         format: "ratiomet hand-off",
         format_version: 1,
@@ -238,7 +239,7 @@ pub(crate) fn json(package: &Package) -> Vec<u8> {
             .iter()
             .map(|(_, frame)| FrameEntry { values: frame.into(), signals: signalling::of(frame) })
             .collect(),
-        conversions: conversions.collect(),
+        conversions: package,
     };
     // OK because everything is plain data with text keys.
     serde_json::to_vec(&everything).unwrap_or_default()

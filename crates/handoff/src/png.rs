@@ -1,5 +1,6 @@
 //! Drawings as PNG, at true size.
 
+use std::io::Write;
 use std::sync::{Arc, LazyLock};
 
 use resvg::tiny_skia::{Pixmap, Transform};
@@ -28,21 +29,33 @@ pub(crate) fn file(drawing: &Drawing) -> Option<Vec<u8>> {
     }
     let options = Options { fontdb: FACES.clone(), ..Options::default() };
     let tree = Tree::from_str(&svg::document(drawing), &options).ok()?;
-    let mut pixmap = Pixmap::new(width, height)?;
-    resvg::render(&tree, Transform::identity(), &mut pixmap.as_mut());
-    encoded(&pixmap)
+    encoded(&tree, width, height)
 }
 
-fn encoded(pixmap: &Pixmap) -> Option<Vec<u8>> {
+/// Lines that are drawn at once: a large chart is never in memory as a whole.
+const BAND: u32 = 256;
+
+fn encoded(tree: &Tree, width: u32, height: u32) -> Option<Vec<u8>> {
     let mut bytes = Vec::new();
-    let mut encoder = ::png::Encoder::new(&mut bytes, pixmap.width(), pixmap.height());
+    let mut encoder = ::png::Encoder::new(&mut bytes, width, height);
     encoder.set_color(::png::ColorType::Rgb);
     encoder.set_depth(::png::BitDepth::Eight);
     encoder.set_compression(::png::Compression::Fast);
     let mut writer = encoder.write_header().ok()?;
-    // Charts have no holes: what is not drawn on is white.
-    let rgb: Vec<u8> = pixmap.data().chunks_exact(4).flat_map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect();
-    writer.write_image_data(&rgb).ok()?;
+    let mut stream = writer.stream_writer().ok()?;
+    let mut from = 0;
+    while from < height {
+        let lines = BAND.min(height - from);
+        let mut band = Pixmap::new(width, lines)?;
+        #[expect(clippy::cast_precision_loss, reason = "sides are those of frames, at most 65,536")]
+        let up = Transform::from_translate(0.0, -(from as f32));
+        resvg::render(tree, up, &mut band.as_mut());
+        // Charts have no holes: what is not drawn on is white.
+        let rgb: Vec<u8> = band.data().chunks_exact(4).flat_map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect();
+        stream.write_all(&rgb).ok()?;
+        from += lines;
+    }
+    stream.finish().ok()?;
     writer.finish().ok()?;
     Some(bytes)
 }

@@ -39,7 +39,7 @@ pub(crate) fn pages(package: &Package) -> Vec<Drawing> {
     for (number, page) in pages.iter_mut().enumerate() {
         let text = format!("{} / {all}", number + 1);
         let at = [PAGE[0] - MARGIN - 8.0, PAGE[1] - MARGIN - 8.0];
-        page.anchored(at, 8.0, Face::Figures, Ink::Ink, Anchor::End, text);
+        page.anchored(at, 8.0, Face::Figures, Ink::Dark, Anchor::End, text);
     }
     pages
 }
@@ -49,9 +49,9 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
     let mut drawing = Drawing::new(PAGE[0], PAGE[1]);
     drawing.rect([0.0, 0.0, PAGE[0], PAGE[1]], Some(Ink::White), None);
     let (width, height) = (PAGE[0] - 2.0 * MARGIN, PAGE[1] - 2.0 * MARGIN);
-    drawing.rect([MARGIN, MARGIN, width, height], None, Some((Ink::Ink, 1.0)));
+    drawing.rect([MARGIN, MARGIN, width, height], None, Some((Ink::Dark, 1.0)));
     let top = PAGE[1] - MARGIN - TITLE;
-    drawing.line([MARGIN, top], [MARGIN + width, top], Ink::Ink, 1.0);
+    drawing.line([MARGIN, top], [MARGIN + width, top], Ink::Dark, 1.0);
     let open = if package.is_ready() { "none" } else { "stops stand: not for delivery" };
     let mut fields = vec![("project", package.project.clone())];
     fields.extend(about.iter().map(|(name, value)| (*name, value.clone())));
@@ -69,10 +69,10 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
     for ((name, value), share) in fields.iter().zip(&widths) {
         let room = width * share / whole;
         drawing.text([x + 6.0, top + 12.0], 6.5, Face::Words, Ink::Muted, *name);
-        drawing.text([x + 6.0, top + 28.0], 10.0, Face::Bold, Ink::Ink, fitted(value, room - 12.0, 10.0, Face::Bold));
+        drawing.text([x + 6.0, top + 28.0], 10.0, Face::Bold, Ink::Dark, fitted(value, room - 12.0, 10.0, Face::Bold));
         x += room;
         if x < MARGIN + width - 1.0 {
-            drawing.line([x, top], [x, top + TITLE], Ink::Ink, 0.6);
+            drawing.line([x, top], [x, top + TITLE], Ink::Dark, 0.6);
         }
     }
     drawing
@@ -123,7 +123,7 @@ fn cell(package: &Package, conversion: &Conversion, width: f32, height: f32) -> 
     let mut drawing = Drawing::new(width, height);
     let raster = frame.geometry.frame().raster();
     let head = format!("{}  {}x{}", frame.name.as_str(), raster.width(), raster.height());
-    drawing.text([8.0, 14.0], 9.0, Face::Bold, Ink::Ink, fitted(&head, width * 0.62, 9.0, Face::Bold));
+    drawing.text([8.0, 14.0], 9.0, Face::Bold, Ink::Dark, fitted(&head, width * 0.62, 9.0, Face::Bold));
     let method = format!(
         "{}, kept {} %",
         conversion.crossing.framing.method.word(),
@@ -176,7 +176,7 @@ fn lines(conversion: &Conversion) -> Vec<NumberLine> {
             format!("{} x {} at {}, {}", text(&size.width), text(&size.height), text(x), text(y)),
         ));
     }
-    lines.into_iter().map(|(name, value)| (name, value, Face::Figures, Ink::Ink)).collect()
+    lines.into_iter().map(|(name, value)| (name, value, Face::Figures, Ink::Dark)).collect()
 }
 
 /// What has to be known of it: the heaviest few findings.
@@ -247,17 +247,17 @@ fn place(
         );
     }
     let whole = at([0.0, 0.0, width, height]);
-    drawing.rect(whole, None, Some((Ink::Ink, 1.0)));
+    drawing.rect(whole, None, Some((Ink::Dark, 1.0)));
     let (above, before) = (whole[1] - 6.0, whole[0] - 7.0);
-    drawing.dimension([whole[0], above], [whole[0] + whole[2], above], &raster.width().to_string(), 6.5, Ink::Ink);
+    drawing.dimension([whole[0], above], [whole[0] + whole[2], above], &raster.width().to_string(), 6.5, Ink::Dark);
     // The figure of the height stands beside its line, where there is no room to turn it.
-    drawing.line([before, whole[1]], [before, whole[1] + whole[3]], Ink::Ink, 0.5);
-    drawing.line([before - 2.0, whole[1]], [before + 2.0, whole[1]], Ink::Ink, 0.5);
-    drawing.line([before - 2.0, whole[1] + whole[3]], [before + 2.0, whole[1] + whole[3]], Ink::Ink, 0.5);
+    drawing.line([before, whole[1]], [before, whole[1] + whole[3]], Ink::Dark, 0.5);
+    drawing.line([before - 2.0, whole[1]], [before + 2.0, whole[1]], Ink::Dark, 0.5);
+    drawing.line([before - 2.0, whole[1] + whole[3]], [before + 2.0, whole[1] + whole[3]], Ink::Dark, 0.5);
     let figure = raster.height().to_string();
     let half = text_width(&figure, 6.5, Face::Figures) / 2.0;
     drawing.rect([before - half - 1.0, whole[1] + whole[3] / 2.0 - 4.0, half * 2.0 + 2.0, 8.0], Some(Ink::White), None);
-    drawing.anchored([before, whole[1] + whole[3] / 2.0 + 2.4], 6.5, Face::Figures, Ink::Ink, Anchor::Middle, figure);
+    drawing.anchored([before, whole[1] + whole[3] / 2.0 + 2.4], 6.5, Face::Figures, Ink::Dark, Anchor::Middle, figure);
 }
 
 /// Sources down, frames across: how large, how much is kept, and what stands.
@@ -279,7 +279,7 @@ fn board(package: &Package) -> Vec<Drawing> {
                     [x + 4.0, MARGIN + 14.0],
                     7.5,
                     Face::Bold,
-                    Ink::Ink,
+                    Ink::Dark,
                     fitted(frame.name.as_str(), each - 8.0, 7.5, Face::Bold),
                 );
                 page.text(
@@ -298,7 +298,7 @@ fn board(package: &Package) -> Vec<Drawing> {
                     [MARGIN + 6.0, middle],
                     7.5,
                     Face::Bold,
-                    Ink::Ink,
+                    Ink::Dark,
                     fitted(source.name.as_str(), first - 10.0, 7.5, Face::Bold),
                 );
                 for at in 0..frames.len() {
@@ -313,7 +313,7 @@ fn board(package: &Package) -> Vec<Drawing> {
                         [x + 16.0, middle],
                         6.4,
                         Face::Figures,
-                        Ink::Ink,
+                        Ink::Dark,
                         fitted(&format!("{percent}% keeps {kept}%"), each - 18.0, 6.4, Face::Figures),
                     );
                 }

@@ -12,6 +12,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/projects/1/footage?source=new", "Add the source"),
     ("/projects/1/footage/paste", "The list"),
     ("/projects/1/footage/files", "Files of this computer"),
+    ("/projects/1/handoff", "No stop finding stands."),
     ("/projects/1/deliveries", "at one scale"),
     ("/projects/1/deliveries/library", "From a clip"),
     ("/projects/1/deliveries?frame=new", "Add the frame"),

@@ -13,6 +13,7 @@ mod files;
 mod footage_files;
 mod framing;
 mod framing_screen;
+mod handoff;
 mod large_board;
 mod many;
 mod openapi;

@@ -30,19 +30,21 @@ export function HandoffScreen() {
   const { project, sources, frames } = useBoard();
   const [without, setWithout] = useState<Chosen>(new Set());
   const [chroma, setChroma] = useState<HandoffRequest["chroma"]>("4:2:0");
-  const toggle = (key: number | string) => {
-    const next = new Set(without);
-    if (!next.delete(key)) next.add(key);
-    setWithout(next);
-  };
-  const every = (keys: (number | string)[], wanted: boolean) => {
-    const next = new Set(without);
-    for (const key of keys) {
-      if (wanted) next.delete(key);
-      else next.add(key);
-    }
-    setWithout(next);
-  };
+  const toggle = (key: number | string) =>
+    setWithout((before) => {
+      const next = new Set(before);
+      if (!next.delete(key)) next.add(key);
+      return next;
+    });
+  const every = (keys: (number | string)[], wanted: boolean) =>
+    setWithout((before) => {
+      const next = new Set(before);
+      for (const key of keys) {
+        if (wanted) next.delete(key);
+        else next.add(key);
+      }
+      return next;
+    });
   const kept = <T extends number | string>(keys: readonly T[]) => keys.filter((key) => !without.has(key));
   const request: HandoffRequest = {
     sources: kept(sources.map(({ id }) => id)),
@@ -236,7 +238,8 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
           )}
         </div>
       </div>
-      <div className="scroll px-3" role="status">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and keys must reach it */}
+      <div className="scroll px-3" role="status" tabIndex={0}>
         {error && <p className="notice slim">{failureText(error)}</p>}
         {state && <Progress state={state} />}
         {preview && preview.stops.length > 0 && (
