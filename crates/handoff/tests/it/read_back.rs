@@ -91,6 +91,33 @@ proptest! {
     }
 }
 
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(300))]
+
+    // Damaged plans are rows or a refusal, never anything else.
+    #[test]
+    fn damaged_plans_settle(
+        timeline in any::<bool>(),
+        changes in prop::collection::vec((any::<prop::sample::Index>(), prop::sample::select(&b"0-9.eE{}[],:\"xn"[..])), 1..10),
+        cut in prop::option::of(any::<prop::sample::Index>()),
+    ) {
+        let package = package(&small());
+        let (format, path) = if timeline { (Format::Otio, "sources.otio") } else { (Format::Fdl, "framing.fdl") };
+        let mut text = written(&package, format, path);
+        for (at, byte) in &changes {
+            let at = at.index(text.len());
+            text[at] = *byte;
+        }
+        if let Some(cut) = cut {
+            text.truncate(cut.index(text.len()));
+        }
+        match read(&String::from_utf8_lossy(&text)) {
+            Ok(reading) => prop_assert!(reading.rows.iter().all(|row| row.values.is_some() || !row.remarks.is_empty())),
+            Err(why) => prop_assert!(!why.is_empty()),
+        }
+    }
+}
+
 #[test]
 fn a_masked_frame_comes_back_with_its_raster_and_its_picture() {
     let text = String::from_utf8(written(&package(&small()), Format::Fdl, "framing.fdl")).expect("UTF-8");

@@ -51,6 +51,11 @@ fn settles(file: &[u8]) {
     }
 }
 
+/// How many damaged files of each sort: more, for minutes, where `RATIOMET_FUZZ_CASES` says so.
+fn cases() -> u32 {
+    std::env::var("RATIOMET_FUZZ_CASES").ok().and_then(|cases| cases.parse().ok()).unwrap_or(4000)
+}
+
 #[test]
 fn every_cut_of_every_format_settles() {
     for file in samples() {
@@ -67,7 +72,7 @@ fn every_cut_of_every_format_settles() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(4000))]
+    #![proptest_config(ProptestConfig::with_cases(cases()))]
 
     #[test]
     fn changed_bytes_settle(

@@ -20,8 +20,8 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("board-rates", "/projects/1/board", "112 conversions", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
-    ("framing-corner", "/projects/1/board/10/22", "No stored pixel is enlarged", "light"),
-    ("dial-help", "/projects/1/board/7/20", "Circles stay round", "light"),
+    ("read-files", "/projects/1/footage/files", "Files of this computer", "light"),
+    ("handoff", "/projects/1/handoff", "No stop finding stands", "light"),
     ("ways", "/projects/1/deliveries/ways?source=2", "loses detail", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("history", "/projects/1/board", "112 conversions", "light"),
@@ -34,6 +34,16 @@ const LIST: &str = "Clip name;Resolution;Anamorphic;FPS;Scan;Comment\n\
     A015_C001;2880x2160;2x;23.98;p;Furnace, second day\nA015_C002;2880×2160;2;23.976;p;\n\
     B004_C001;4608 3164;;24000/1001;;Harbour\nC050;6240x4160;3:2;24;;\nT1988;720x576;;25i;;Ferry, return\n\
     N1995;720x480;;29.97df;i;\nQ001;4K;;25;;a guess\nX001;1920x1080;20;25;;\nX002;thousand;;24;;\n";
+
+/// Headers of footage that is not in the project yet.
+const HEADERS: [(&str, &str); 6] = [
+    ("A016 Furnace late.y4m", "YUV4MPEG2 W2880 H2160 F24:1 Ip A2:1 C420jpeg\n"),
+    ("B005 Harbour dawn.y4m", "YUV4MPEG2 W4608 H3164 F24000:1001 Ip A1:1 C422\n"),
+    ("T1988 Ferry return.y4m", "YUV4MPEG2 W720 H576 F25:1 It A12:11 C420mpeg2\n"),
+    ("C051 Blowpipe.y4m", "YUV4MPEG2 W3424 H2570 F24:1 Ip A1:1 C444\n"),
+    ("R011 Tide screen.y4m", "YUV4MPEG2 W2560 H1440 F60:1 Ip A1:1 C444 XCOLORRANGE=FULL\n"),
+    ("call sheet.txt", "Day 3, the kiln\n"),
+];
 
 /// What is done on a view before its picture is taken.
 async fn prepare(browser: &Browser, server: &Server, name: &str) {
@@ -69,15 +79,19 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.press("What helps").await;
             browser.see(".remedy").await;
         }
-        "framing-corner" => {
-            browser.drag(".in-frame svg.grip", 30.0, 0.0, 5).await;
-            browser.says("from this conversion").await;
-            browser.keys("ovv").await;
-            browser.see(".d-pixels").await;
-        }
-        "dial-help" => {
-            browser.press("Which number does my program want?").await;
-            browser.see(".dial-help").await;
+        "read-files" => {
+            let folder = tempfile::tempdir().expect("a folder");
+            let paths = HEADERS.map(|(name, header)| {
+                let path = folder.path().join(name);
+                std::fs::write(&path, header).expect("written");
+                path.display().to_string()
+            });
+            let input = fantoccini::Locator::Css("[aria-label='Choose files']");
+            let input = browser.client.find(input).await.expect("an entry");
+            input.send_keys(&paths.join("\n")).await.expect("files");
+            browser.says("All 6").await;
+            browser.run("document.querySelector('tr[data-line=\"3\"] input').focus()").await;
+            browser.says("from A of the stream header").await;
         }
         "history" => {
             for edit in [
