@@ -105,6 +105,7 @@ pub fn paths(package: &Package, formats: &[Format]) -> Vec<(String, Format)> {
 enum Chart {
     Camera(usize),
     Leader(usize),
+    Overlay(usize),
 }
 
 /// The charts and their names. Sources of the same geometry that are framed alike share one.
@@ -125,6 +126,7 @@ fn charts(package: &Package) -> Vec<(String, Chart)> {
     }
     for (at, (_, frame)) in package.frames.iter().enumerate() {
         charts.push((names.unique(&format!("leader {}", frame.name.as_str())), Chart::Leader(at)));
+        charts.push((names.unique(&format!("overlay {}", frame.name.as_str())), Chart::Overlay(at)));
     }
     charts
 }
@@ -133,6 +135,7 @@ fn drawn(package: &Package, chart: Chart) -> Drawing {
     match chart {
         Chart::Camera(at) => chart::camera(package, at),
         Chart::Leader(at) => chart::leader(package, &package.frames[at].1),
+        Chart::Overlay(at) => chart::overlay(package, &package.frames[at].1),
     }
 }
 

@@ -20,9 +20,14 @@ fn rect<S>(rect: &Rect<S>) -> [f32; 4] {
     [&rect.x, &rect.y, &rect.size.width, &rect.size.height].map(|side| side.to_f64() as f32)
 }
 
+/// How thick a line is that is seen on a raster of this size.
+fn pen_of(width: f32, height: f32) -> f32 {
+    (width.min(height) / 540.0).max(1.0)
+}
+
 /// A grid, the middle and its corners, as thick as the raster needs.
 fn ground(width: f32, height: f32) -> (Drawing, f32) {
-    let pen = (width.min(height) / 540.0).max(1.0);
+    let pen = pen_of(width, height);
     let mut drawing = Drawing::new(width, height);
     drawing.rect([0.0, 0.0, width, height], Some(Ink::White), None);
     for part in 1_u8..12 {
@@ -87,9 +92,29 @@ pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
 
 /// A frame by itself: its picture, safe areas, middle, circle and name.
 pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
+    let raster = frame.geometry.frame().raster();
+    let (mut drawing, pen) = ground(real(raster.width()), real(raster.height()));
+    marks(&mut drawing, frame, pen);
+    words(&mut drawing, package, frame, pen);
+    drawing
+}
+
+/// The same to be laid over a picture: what is not drawn on is clear.
+pub(crate) fn overlay(package: &Package, frame: &Deliverable) -> Drawing {
+    let raster = frame.geometry.frame().raster();
+    let (width, height) = (real(raster.width()), real(raster.height()));
+    let mut drawing = Drawing::new(width, height);
+    drawing.clear = true;
+    let pen = pen_of(width, height);
+    marks(&mut drawing, frame, pen);
+    words(&mut drawing, package, frame, pen);
+    drawing
+}
+
+/// Picture, mask, safe areas, guides, middle and circle of a frame.
+fn marks(drawing: &mut Drawing, frame: &Deliverable, pen: f32) {
     let geometry = frame.geometry.frame();
-    let (width, height) = (real(geometry.raster().width()), real(geometry.raster().height()));
-    let (mut drawing, pen) = ground(width, height);
+    let (width, height) = (drawing.width, drawing.height);
     let area = rect(&geometry.picture_area().rect());
     let masks = [
         [0.0, 0.0, width, area[1]],
@@ -115,11 +140,18 @@ pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
         drawing.label([at[0] + 6.0 * pen, at[1] + at[3] - 6.0 * pen], size * 0.8, Face::Figures, Ink::Caution, guide);
     }
     let middle = [width / 2.0, height / 2.0];
-    cross(&mut drawing, middle, 30.0 * pen, 2.0 * pen);
+    cross(drawing, middle, 30.0 * pen, 2.0 * pen);
     #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
     let shape = geometry.pixel_aspect().value().to_f64() as f32;
     let radius = (area[3] * 0.35).min(area[2] * shape * 0.35);
     drawing.ellipse(middle, [radius / shape, radius], Ink::Dark, 2.0 * pen);
+}
+
+/// What the frame is, in the corner at the lower left, as a title block.
+fn words(drawing: &mut Drawing, package: &Package, frame: &Deliverable, pen: f32) {
+    let geometry = frame.geometry.frame();
+    let area = rect(&geometry.picture_area().rect());
+    let (width, size) = (drawing.width, 14.0 * pen);
     let mut words =
         vec![frame.name.as_str().to_owned(), format!("{}x{}", geometry.raster().width(), geometry.raster().height())];
     if let Some(ratio) = frame.geometry.picture_ratio() {
@@ -129,7 +161,6 @@ pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
         words.push(format!("{} a second", rate.value().value().to_short_decimal(3)));
     }
     words.push(package.project.clone());
-    // In the corner at the lower left, as a title block.
     for (line, text) in words.iter().rev().enumerate() {
         let name = line + 1 == words.len();
         let (face, large) = if name { (Face::Bold, size * 1.5) } else { (Face::Words, size) };
@@ -137,5 +168,4 @@ pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
         let at = [area[0] + area[2] * 0.06, area[1] + area[3] * 0.93 - size * 1.5 * count(line)];
         drawing.label(at, large, face, Ink::Dark, text);
     }
-    drawing
 }

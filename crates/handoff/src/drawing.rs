@@ -99,11 +99,13 @@ pub(crate) struct Drawing {
     pub width: f32,
     pub height: f32,
     pub items: Vec<Item>,
+    /// Whether what is not drawn on is seen through.
+    pub clear: bool,
 }
 
 impl Drawing {
     pub fn new(width: f32, height: f32) -> Self {
-        Self { width, height, items: Vec::new() }
+        Self { width, height, items: Vec::new(), clear: false }
     }
 
     /// A rectangle: left, top, width, height.

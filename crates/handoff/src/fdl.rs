@@ -7,7 +7,7 @@ use ratiomet_core::Exact;
 use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
 
-use crate::package::Package;
+use crate::package::{Added, Package};
 
 /// Letters, digits and underlines, at most 32, each once: what an identifier may be.
 struct Ids(HashMap<String, usize>);
@@ -46,8 +46,57 @@ fn whole_ratio(ratio: &Exact) -> (i64, i64) {
     }
 }
 
+/// A list of somebody else, with our intents, templates, and decisions for each canvas that has the name of
+/// a source. All else in it stays as it was; what has the same `id` already is left alone.
+///
+/// # Errors
+/// A sentence, for what is no Framing Decision List.
+pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
+    let mut list: Value = serde_json::from_str(text).map_err(|error| format!("this is no JSON: {error}"))?;
+    let ours = list_of(package);
+    let mut added = Added::default();
+    let Some(contexts) = list["contexts"].as_array_mut() else {
+        return Err("this is no Framing Decision List".to_owned());
+    };
+    let canvases = contexts.iter_mut().filter_map(|context| context["canvases"].as_array_mut()).flatten();
+    for canvas in canvases {
+        let named = |name: &str| canvas["label"] == name || canvas["id"] == name;
+        let Some(at) = package.sources.iter().position(|(_, footage)| named(footage.name.as_str())) else { continue };
+        let id = canvas["id"].as_str().unwrap_or_default().to_owned();
+        let mut decisions = ours["contexts"][0]["canvases"][at]["framing_decisions"].clone();
+        for decision in decisions.as_array_mut().into_iter().flatten() {
+            let intent = decision["framing_intent_id"].as_str().unwrap_or_default();
+            decision["id"] = json!(format!("{id}-{intent}"));
+        }
+        add_new(&mut canvas["framing_decisions"], &decisions);
+        added.found(at);
+    }
+    for part in ["framing_intents", "canvas_templates"] {
+        add_new(&mut list[part], &ours[part]);
+    }
+    added.settle(package, &list)
+}
+
+/// Adds to a list what it has not got.
+fn add_new(list: &mut Value, more: &Value) {
+    if !list.is_array() {
+        *list = json!([]);
+    }
+    if let Some(list) = list.as_array_mut() {
+        for each in more.as_array().into_iter().flatten() {
+            if !list.iter().any(|known| known["id"] == each["id"]) {
+                list.push(each.clone());
+            }
+        }
+    }
+}
+
 /// The list as JSON.
 pub fn write(package: &Package) -> Vec<u8> {
+    serde_json::to_vec_pretty(&list_of(package)).unwrap_or_default()
+}
+
+fn list_of(package: &Package) -> Value {
     let (mut intent_ids, mut canvas_ids) = (Ids(HashMap::new()), Ids(HashMap::new()));
     let intents: Vec<String> = package.frames.iter().map(|(_, frame)| intent_ids.of(frame.name.as_str(), 32)).collect();
     let size = |width: f64, height: f64| json!({ "width": width, "height": height });
@@ -125,7 +174,7 @@ pub fn write(package: &Package) -> Vec<u8> {
             template
         })
         .collect();
-    let list = json!({
+    json!({
         "uuid": uuid(package),
         "version": { "major": 2, "minor": 0 },
         "fdl_creator": "Ratiomet",
@@ -133,6 +182,5 @@ pub fn write(package: &Package) -> Vec<u8> {
         "framing_intents": framing_intents,
         "contexts": [{ "label": package.project, "context_creator": "Ratiomet", "canvases": canvases }],
         "canvas_templates": templates,
-    });
-    serde_json::to_vec_pretty(&list).unwrap_or_default()
+    })
 }

@@ -25,4 +25,4 @@ mod signalling;
 mod svg;
 
 pub use archive::{Format, Progress, Written};
-pub use package::{Conversion, Package, Selection, Standing};
+pub use package::{Added, Conversion, Package, Selection, Standing};

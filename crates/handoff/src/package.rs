@@ -1,5 +1,7 @@
 //! [`Package`]: what is handed over, computed once for all formats.
 
+use std::collections::HashSet;
+
 use ratiomet_core::project::{Crossing, Deliverable, Footage, Judgement, Layout};
 use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::space::Axis;
@@ -133,4 +135,37 @@ fn standings(crossing: &Crossing) -> Vec<Standing> {
         },
     };
     crossing.plan.findings.iter().map(standing).collect()
+}
+
+/// A file of somebody else with ours added.
+#[derive(Debug, Default)]
+pub struct Added {
+    /// The file.
+    pub bytes: Vec<u8>,
+    /// How many of its clips or canvases have the name of a source.
+    pub found: usize,
+    /// The sources of which it has none.
+    pub missing: Vec<String>,
+    seen: HashSet<usize>,
+}
+
+impl Added {
+    pub(crate) fn found(&mut self, source: usize) {
+        self.found += 1;
+        self.seen.insert(source);
+    }
+
+    /// Writes the file down; one in which nothing was found is refused.
+    pub(crate) fn settle(mut self, package: &Package, file: &serde_json::Value) -> Result<Self, String> {
+        let sources = package.sources.iter().enumerate();
+        self.missing = sources
+            .filter(|(at, _)| !self.seen.contains(at))
+            .map(|(_, (_, footage))| footage.name.as_str().to_owned())
+            .collect();
+        if self.found == 0 {
+            return Err("nothing in this file has the name of a source that goes along".to_owned());
+        }
+        self.bytes = serde_json::to_vec_pretty(file).map_err(|error| error.to_string())?;
+        Ok(self)
+    }
 }

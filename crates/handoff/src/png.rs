@@ -29,16 +29,16 @@ pub(crate) fn file(drawing: &Drawing) -> Option<Vec<u8>> {
     }
     let options = Options { fontdb: FACES.clone(), ..Options::default() };
     let tree = Tree::from_str(&svg::document(drawing), &options).ok()?;
-    encoded(&tree, width, height)
+    encoded(&tree, width, height, drawing.clear)
 }
 
 /// Lines that are drawn at once: a large chart is never in memory as a whole.
 const BAND: u32 = 256;
 
-fn encoded(tree: &Tree, width: u32, height: u32) -> Option<Vec<u8>> {
+fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Option<Vec<u8>> {
     let mut bytes = Vec::new();
     let mut encoder = ::png::Encoder::new(&mut bytes, width, height);
-    encoder.set_color(::png::ColorType::Rgb);
+    encoder.set_color(if clear { ::png::ColorType::Rgba } else { ::png::ColorType::Rgb });
     encoder.set_depth(::png::BitDepth::Eight);
     encoder.set_compression(::png::Compression::Fast);
     let mut writer = encoder.write_header().ok()?;
@@ -50,9 +50,13 @@ fn encoded(tree: &Tree, width: u32, height: u32) -> Option<Vec<u8>> {
         #[expect(clippy::cast_precision_loss, reason = "sides are those of frames, at most 65,536")]
         let up = Transform::from_translate(0.0, -(from as f32));
         resvg::render(tree, up, &mut band.as_mut());
-        // Charts have no holes: what is not drawn on is white.
-        let rgb: Vec<u8> = band.data().chunks_exact(4).flat_map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect();
-        stream.write_all(&rgb).ok()?;
+        let bytes: Vec<u8> = if clear {
+            let plain = band.pixels().iter().map(|pixel| pixel.demultiply());
+            plain.flat_map(|pixel| [pixel.red(), pixel.green(), pixel.blue(), pixel.alpha()]).collect()
+        } else {
+            band.data().chunks_exact(4).flat_map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect()
+        };
+        stream.write_all(&bytes).ok()?;
         from += lines;
     }
     stream.finish().ok()?;

@@ -2,13 +2,13 @@
 
 use std::collections::BTreeMap;
 use std::io::{IsTerminal, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use ratiomet_core::recipe::Chroma;
-use ratiomet_handoff::{Format, Package, Selection, archive};
+use ratiomet_handoff::{Added, Format, Package, Selection, archive, fdl, otio};
 use ratiomet_store::{Contents, Store};
 
 /// The day of a project's last change, in UTC.
@@ -23,6 +23,12 @@ pub fn package(contents: &Contents, selection: &Selection, done: impl FnMut() ->
     let frames = contents.frames.iter().map(|record| (record.id, record.value.clone())).collect();
     let name = contents.info.settings.name.as_str();
     Package::of((name, &day(contents)), sources, frames, &contents.layout(), selection, done)
+}
+
+/// A timeline or a framing list of somebody else with what is known added.
+pub fn add_to(contents: &Contents, selection: &Selection, text: &str) -> Result<Added, String> {
+    let package = package(contents, selection, || true).ok_or("it was stopped")?;
+    if text.contains("\"OTIO_SCHEMA\"") { otio::add_to(&package, text) } else { fdl::add_to(&package, text) }
 }
 
 /// How far a hand-off is.
@@ -107,6 +113,8 @@ pub struct Chosen {
     pub frames: Vec<String>,
     /// The word of a sampling.
     pub chroma: String,
+    /// A timeline or a framing list that takes it in, instead of an archive.
+    pub into: Option<PathBuf>,
 }
 
 fn one_of<T: Copy>(words: &[(&'static str, T)], word: &str, what: &str) -> Result<T, String> {
@@ -167,6 +175,14 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
             }
         }
         return Ok(ExitCode::from(1));
+    }
+    if let Some(file) = &chosen.into {
+        let text =
+            std::fs::read_to_string(file).map_err(|error| format!("{} cannot be read: {error}", file.display()))?;
+        let added = add_to(&contents, &selection, &text).map_err(|why| format!("{}: {why}", file.display()))?;
+        std::fs::write(out, &added.bytes).map_err(|error| format!("{} cannot be written: {error}", out.display()))?;
+        println!("{}: {} clips or canvases, {} sources without one", out.display(), added.found, added.missing.len());
+        return Ok(ExitCode::SUCCESS);
     }
     let all = archive::steps(&package, &formats);
     let done = AtomicUsize::new(0);

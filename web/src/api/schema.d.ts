@@ -670,6 +670,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/handoff/into": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add what is known to a timeline or a framing list of somebody else
+         * @description Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the name of a source
+         *     get its placements; everything else in the file stays as it was.
+         */
+        post: operations["into"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/handoff/preview": {
         parameters: {
             query?: never;
@@ -2180,6 +2201,22 @@ export interface components {
          * @enum {string}
          */
         IntentName: "every_frame" | "real_time";
+        /** @description A file of somebody else that takes ours in. */
+        IntoRequest: {
+            /** @description An OpenTimelineIO file or an ASC Framing Decision List. */
+            text: string;
+            /** @description What is handed over; its formats do not count here. */
+            wanted?: components["schemas"]["HandoffRequest"];
+        };
+        /** @description The file with ours added. */
+        IntoResult: {
+            /** @description The file. */
+            text: string;
+            /** @description How many of its clips or canvases have the name of a source. */
+            found: number;
+            /** @description The sources of which it has none. */
+            missing: string[];
+        };
         /** @description A finding, and how somebody has judged it. */
         JudgedFinding: {
             /** @description The stable code. */
@@ -5046,6 +5083,50 @@ export interface operations {
                 };
             };
             /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    into: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntoResult"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such file, or nothing in it is known */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -163,6 +163,14 @@ fn charts_have_the_size_of_what_they_are_for() {
     };
     assert_eq!(size("charts/camera_A014_Furnace.png"), (960, 720));
     assert_eq!(size("charts/leader_Scope.png"), (1024, 428));
+    // An overlay is clear where nothing is drawn; its mask is not.
+    let overlay = files.iter().find(|file| file.path == "charts/overlay_Masked.png").expect("an overlay");
+    let mut reader = png::Decoder::new(Cursor::new(&overlay.bytes)).read_info().expect("a PNG file");
+    let mut pixels = vec![0; reader.output_buffer_size().expect("a size")];
+    let info = reader.next_frame(&mut pixels).expect("its pixels");
+    assert_eq!((info.width, info.height, info.color_type), (640, 360, png::ColorType::Rgba));
+    let alpha = |x: usize, y: usize| pixels[(y * 640 + x) * 4 + 3];
+    assert_eq!((alpha(500, 200), alpha(500, 10), alpha(320, 180)), (0, 255, 255));
     let svg = files.iter().find(|file| file.path == "charts/leader_Masked.svg").expect("a leader");
     let svg = String::from_utf8(svg.bytes.clone()).expect("UTF-8");
     for words in ["width=\"640\" height=\"360\"", "EBU R 95 action", "picture 2.00", "<ellipse"] {

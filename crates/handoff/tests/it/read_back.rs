@@ -149,6 +149,49 @@ fn timelines_of_others_give_what_they_say() {
     assert_eq!((reading.good, reading.bad), (1, 1));
 }
 
+// What others keep in their files is still there, to the last field.
+#[test]
+fn a_file_of_somebody_else_keeps_what_is_theirs() {
+    let package = package(&small());
+    let clip = json!({ "OTIO_SCHEMA": "Clip.2", "name": "T1987 Tape", "metadata": { "grade": { "lift": [0.1, 0.2] } }, "effects": [{ "OTIO_SCHEMA": "Effect.1", "effect_name": "blur" }] });
+    let other = json!({ "OTIO_SCHEMA": "Clip.2", "name": "X999", "media_reference": null });
+    let theirs = json!({ "OTIO_SCHEMA": "Timeline.1", "name": "Cut 7", "metadata": { "shop": { "order": 12 } },
+        "tracks": { "OTIO_SCHEMA": "Stack.1", "children": [{ "OTIO_SCHEMA": "Track.1", "children": [clip, other] }] } });
+    let added = ratiomet_handoff::otio::add_to(&package, &theirs.to_string()).expect("added");
+    assert_eq!((added.found, added.missing), (1, vec!["A014 Furnace".to_owned(), "P007 Phone".to_owned()]));
+    let mut back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
+    let children = &mut back["tracks"]["children"][0]["children"];
+    assert_eq!(children[0]["metadata"]["ratiomet"]["source"]["pixel_aspect"], "12:11");
+    assert_eq!(children[0]["metadata"]["ratiomet"]["placements"].as_array().map(Vec::len), Some(3));
+    children[0]["metadata"].as_object_mut().expect("fields").remove("ratiomet");
+    back["metadata"].as_object_mut().expect("fields").remove("ratiomet");
+    assert_eq!(back, theirs);
+
+    let theirs = json!({ "uuid": "X", "version": { "major": 2, "minor": 0 }, "custom": [1, 2],
+        "framing_intents": [{ "id": "Scope", "label": "theirs", "aspect_ratio": { "width": 239, "height": 100 } }],
+        "contexts": [{ "label": "Day 1", "canvases": [{ "id": "c1", "label": "A014 Furnace", "note": "keep me",
+            "framing_decisions": [{ "id": "c1-own", "framing_intent_id": "own" }] }] }] });
+    let added = ratiomet_handoff::fdl::add_to(&package, &theirs.to_string()).expect("added");
+    let back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
+    let canvas = &back["contexts"][0]["canvases"][0];
+    assert_eq!(
+        (&back["custom"], &canvas["note"], &back["framing_intents"][0]["label"]),
+        (&json!([1, 2]), &json!("keep me"), &json!("theirs"))
+    );
+    let ids: Vec<_> =
+        canvas["framing_decisions"].as_array().expect("decisions").iter().map(|decision| &decision["id"]).collect();
+    assert_eq!(ids, ["c1-own", "c1-Scope", "c1-Masked", "c1-Upright"]);
+    for (text, why) in [
+        ("{", "is no JSON"),
+        ("{}", "is no"),
+        (r#"{"OTIO_SCHEMA":"Timeline.1","contexts":[]}"#, "nothing in this file"),
+    ] {
+        for add in [ratiomet_handoff::otio::add_to, ratiomet_handoff::fdl::add_to] {
+            assert!(add(&package, text).expect_err(text).contains(why), "{text}");
+        }
+    }
+}
+
 #[test]
 fn what_is_no_plan_is_refused_in_words() {
     let refused = |text: &str| read(text).expect_err(text);

@@ -234,3 +234,35 @@ fn the_command_line_tells_what_files_say_and_where() {
     assert!(!steering.stdout.contains(&0x1b));
     assert_eq!(probe(&[]).status.code(), Some(2));
 }
+
+#[tokio::test]
+async fn files_are_dropped_onto_the_page_and_reading_can_be_stopped() {
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Bin" })).await.ok();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage/files").await;
+    browser.says("Drop files or folders here").await;
+    // What a hand drops, made by the page itself.
+    let drop = "const drop = new DataTransfer(); for (let n = 0; n < COUNT; n++) \
+                drop.items.add(new File([`YUV4MPEG2 W1920 H1080 F25:1 A1:1 X${n}\\n`], `D${n}.y4m`)); \
+                document.querySelector('.drop-files').dispatchEvent(new DragEvent('drop', { dataTransfer: drop, bubbles: true }))";
+    browser.run(&drop.replace("COUNT", "3")).await;
+    browser.says("All 3").await;
+    browser.says("3 understood").await;
+    browser.press("Other files").await;
+    browser.says("Drop files or folders here").await;
+    browser.run(&drop.replace("COUNT", "900")).await;
+    browser.see(".reading-progress progress").await;
+    browser.press("Stop").await;
+    browser.until("!document.querySelector('.reading-progress')").await;
+    // What was read until then is there, and can be added.
+    let some = "const all = document.querySelector('.page-head button')?.innerText ?? ''; return Number(all.replace(/\\D/g, ''))";
+    let read = browser.run(some).await.as_u64().expect("a number");
+    assert!(read < 900, "{read}");
+    // Nothing in it at all.
+    browser.open("/projects/1/footage/files").await;
+    browser.run(&drop.replace("COUNT", "0")).await;
+    browser.says("There was no file in it.").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}

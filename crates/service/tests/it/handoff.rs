@@ -112,7 +112,7 @@ async fn everything_is_handed_over_from_the_screen() {
     browser.open("/projects/1/board").await;
     browser.says("112 conversions").await;
     browser.press("Hand-off").await;
-    browser.says("112 conversions, 54 files").await;
+    browser.says("112 conversions, 68 files").await;
     browser.says("camera_A014_Furnace_mouth.png").await;
     // Fewer sources, fewer formats: what will be written follows.
     browser.run("document.querySelectorAll('.handoff legend button').forEach(button => button.click())").await;
@@ -166,4 +166,39 @@ async fn a_hand_off_is_stopped_and_bad_wishes_are_told() {
     let export = |arguments: &[&str]| program().arg("export").args(arguments).output().expect("it runs");
     let none = export(&["--data", "/nowhere/none.db", "--project", "x", "--out", "/nowhere/x.zip"]);
     assert!(!none.status.success() && String::from_utf8_lossy(&none.stderr).contains("there is no data file"));
+}
+
+#[tokio::test]
+async fn a_timeline_of_somebody_else_takes_it_in() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let data = folder.path().join("demo.db");
+    let server = Server::start_on("demo", &data, &[]);
+    let timeline = json!({ "OTIO_SCHEMA": "Timeline.1", "theirs": true, "tracks": { "OTIO_SCHEMA": "Stack.1", "children": [
+        { "OTIO_SCHEMA": "Clip.2", "name": "B003 Harbour wall", "metadata": { "grade": 3 } } ] } });
+    let file = folder.path().join("cut.otio");
+    std::fs::write(&file, timeline.to_string()).expect("written");
+    let out = folder.path().join("planned.otio");
+    let output = program()
+        .args(["export", "--project", "1", "--frames", "Square", "--data"])
+        .arg(&data)
+        .args(["--into".as_ref(), file.as_os_str(), "--out".as_ref(), out.as_os_str()])
+        .output()
+        .expect("it runs");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let planned: Value = serde_json::from_slice(&std::fs::read(&out).expect("a file")).expect("JSON");
+    let metadata = &planned["tracks"]["children"][0]["metadata"];
+    assert_eq!((&planned["theirs"], &metadata["grade"]), (&json!(true), &json!(3)));
+    assert_eq!(metadata["ratiomet"]["placements"][0]["frame"], "Square");
+    let none = server.post("/projects/1/handoff/into", &json!({ "text": "{}" })).await.refusal(422);
+    assert_eq!(none["errors"][0]["pointer"], "/text");
+
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/handoff").await;
+    browser.says("No stop finding stands.").await;
+    let input = fantoccini::Locator::Css("[aria-label='A timeline or a framing list']");
+    let input = browser.client.find(input).await.expect("an entry");
+    input.send_keys(&file.display().to_string()).await.expect("a file");
+    browser.says("Added in 1 place of cut.otio.").await;
+    browser.console_is_empty().await;
+    browser.close().await;
 }

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { api, settled } from "../../api/client";
@@ -8,6 +8,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { count, raster } from "../../drawing/numbers";
 import { failureText, useNotices } from "../../shell/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { fileText } from "../reading/reading";
 
 /** What can be written, in the order in which it is asked for, and whom it is for. */
 const FORMATS = [
@@ -184,6 +185,52 @@ function Group<T extends number | string>({ name, keys, without, label, onToggle
   );
 }
 
+/** Adds what is known to a timeline or a framing list of somebody else, which comes back as a file. */
+function Into({ project, request }: { project: number; request: HandoffRequest }) {
+  const { tell } = useNotices();
+  const input = useRef<HTMLInputElement>(null);
+  const add = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      const added = await settled(
+        api.POST("/api/v1/projects/{project}/handoff/into", {
+          params: { path: { project } },
+          body: { text: await fileText(file), wanted: request },
+        }),
+      );
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(new Blob([added.text], { type: "application/json" }));
+      link.download = file.name;
+      link.click();
+      URL.revokeObjectURL(link.href);
+      const missing = added.missing.length > 0 ? ` It has nothing of ${added.missing.join(", ")}.` : "";
+      tell(`Added in ${count(added.found, "place")} of ${file.name}.${missing}`);
+    } catch (failure) {
+      tell(`${file.name} was left as it is: ${failureText(failure)}`);
+    }
+    if (input.current) input.current.value = "";
+  };
+  return (
+    <>
+      <Button
+        size="sm"
+        title="An OpenTimelineIO file or a Framing Decision List gets the placements of its clips; all else in it stays"
+        onClick={() => input.current?.click()}
+      >
+        Add to a file of yours
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".otio,.fdl,.json"
+        aria-label="A timeline or a framing list"
+        onChange={(event) => add(event.target.files?.[0])}
+      />
+    </>
+  );
+}
+
 /** What stands in the way, what will be written, and the writing itself. */
 function Outcome({ project, request }: { project: number; request: HandoffRequest }) {
   const { tell } = useNotices();
@@ -232,9 +279,12 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
               Stop
             </Button>
           ) : (
-            <Button size="sm" variant="ink" disabled={!preview || preview.stops.length > 0} onClick={begin}>
-              Hand over
-            </Button>
+            <>
+              <Into project={project} request={request} />
+              <Button size="sm" variant="ink" disabled={!preview || preview.stops.length > 0} onClick={begin}>
+                Hand over
+              </Button>
+            </>
           )}
         </div>
       </div>

@@ -10,7 +10,7 @@ use ratiomet_core::Severity;
 use ratiomet_core::recipe::Chroma;
 use ratiomet_handoff::{Format, Selection, archive, names};
 use ratiomet_wire::calc::ChromaName;
-use ratiomet_wire::problem::Problem;
+use ratiomet_wire::problem::{FieldError, Problem};
 use ratiomet_wire::read::Field;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -20,12 +20,13 @@ use utoipa_axum::routes;
 use crate::handoff::{Job, package};
 use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::{Body, Numbers};
+use crate::server::request::{Body, LongBody, Numbers};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(preview))
         .routes(routes!(begin))
+        .routes(routes!(into))
         .routes(routes!(state, stop))
         .routes(routes!(fetch))
 }
@@ -179,6 +180,69 @@ async fn preview(
         })
     });
     made.await.ok().flatten().map(Json).ok_or_else(Refusal::internal)
+}
+
+/// A file of somebody else that takes ours in.
+#[derive(Serialize, ToSchema)]
+struct IntoRequest {
+    /// An OpenTimelineIO file or an ASC Framing Decision List.
+    text: String,
+    /// What is handed over; its formats do not count here.
+    #[schema(required = false)]
+    wanted: HandoffRequest,
+}
+
+/// The file with ours added.
+#[derive(Serialize, ToSchema)]
+struct IntoResult {
+    /// The file.
+    text: String,
+    /// How many of its clips or canvases have the name of a source.
+    found: usize,
+    /// The sources of which it has none.
+    missing: Vec<String>,
+}
+
+/// Add what is known to a timeline or a framing list of somebody else
+///
+/// Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the name of a source
+/// get its placements; everything else in the file stays as it was.
+#[utoipa::path(
+    post,
+    path = "/projects/{project}/handoff/into",
+    tag = "hand-off",
+    params(("project" = i32, Path, description = "The project's number")),
+    request_body = IntoRequest,
+    responses(
+        (status = 200, body = IntoResult),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "No such file, or nothing in it is known", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn into(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    body: LongBody,
+) -> Result<Json<IntoResult>, Refusal> {
+    let (text, wanted) = body.read(|field| {
+        let object = field.object()?;
+        let text = object.required("text", |field| field.string("the text of a file").map(|text| text.into_owned()));
+        let wanted = object.nullable("wanted", read_wanted);
+        object.done()?;
+        Some((text?, wanted?))
+    })?;
+    let contents = app.with_store(move |store| store.contents(project)).await?;
+    let selection = wanted.map(|wanted| wanted.selection).unwrap_or_default();
+    let made = tokio::task::spawn_blocking(move || crate::handoff::add_to(&contents, &selection, &text));
+    let added = made.await.map_err(|_| Refusal::internal())?.map_err(|why| {
+        let detail = format!("an OpenTimelineIO file or an ASC Framing Decision List: {why}");
+        Refusal::from(Problem::fields(vec![FieldError { pointer: "/text".to_owned(), detail }]))
+    })?;
+    Ok(Json(IntoResult {
+        text: String::from_utf8(added.bytes).unwrap_or_default(),
+        found: added.found,
+        missing: added.missing,
+    }))
 }
 
 /// How far a hand-off is.

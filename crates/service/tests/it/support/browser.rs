@@ -34,8 +34,15 @@ struct Driver {
 }
 
 impl Driver {
+    /// Starts it; one that dies before it has said its port is started again.
     fn start() -> Self {
-        let script = "set -m; chromedriver --port=0 & driver=$!; read -r _; kill -- -$driver 2>/dev/null; wait";
+        (0..3).find_map(|_| Self::try_start()).expect("chromedriver starts")
+    }
+
+    fn try_start() -> Option<Self> {
+        // The shell lets go of the output, so that it ends when the driver does.
+        let script =
+            "set -m; chromedriver --port=0 & driver=$!; exec >&-; read -r _; kill -- -$driver 2>/dev/null; wait";
         let mut shell = Command::new("bash")
             .args(["-c", script])
             .stdin(Stdio::piped())
@@ -48,14 +55,19 @@ impl Driver {
         let mut said = String::new();
         let port = loop {
             said.clear();
-            assert!(output.read_line(&mut said).expect("its output") > 0, "chromedriver did not start");
+            if output.read_line(&mut said).expect("its output") == 0 {
+                drop(line);
+                // OK because the shell ends when its line is cut.
+                let _ = shell.wait();
+                return None;
+            }
             if let Some((_, rest)) = said.split_once("successfully on port ") {
                 break rest.trim().trim_end_matches('.').parse().expect("a port");
             }
         };
         // Its further words must be read, or it stops when the pipe is full.
         std::thread::spawn(move || std::io::copy(&mut output, &mut std::io::sink()));
-        Self { shell, line, port }
+        Some(Self { shell, line, port })
     }
 }
 
