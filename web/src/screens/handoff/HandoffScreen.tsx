@@ -126,6 +126,13 @@ export function HandoffScreen() {
                 <option value="4:4:4">4:4:4, any pixel</option>
               </Form.Select>
             </div>
+            <div className="into">
+              <p className="quiet">
+                Or into a timeline (OpenTimelineIO) or a framing list (ASC) that is there already: what has
+                the name of a source gets its placements, all else stays.
+              </p>
+              <Into project={project.id} request={request} />
+            </div>
           </div>
         </section>
         {nothing ? (
@@ -212,11 +219,7 @@ function Into({ project, request }: { project: number; request: HandoffRequest }
   };
   return (
     <>
-      <Button
-        size="sm"
-        title="An OpenTimelineIO file or a Framing Decision List gets the placements of its clips; all else in it stays"
-        onClick={() => input.current?.click()}
-      >
+      <Button size="sm" onClick={() => input.current?.click()}>
         Add to a file of yours
       </Button>
       <input
@@ -279,12 +282,9 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
               Stop
             </Button>
           ) : (
-            <>
-              <Into project={project} request={request} />
-              <Button size="sm" variant="ink" disabled={!preview || preview.stops.length > 0} onClick={begin}>
-                Hand over
-              </Button>
-            </>
+            <Button size="sm" variant="ink" disabled={!preview || preview.stops.length > 0} onClick={begin}>
+              Hand over
+            </Button>
           )}
         </div>
       </div>
