@@ -6,7 +6,7 @@ use std::path::PathBuf;
 
 use ratiomet_media::source::Whole;
 use ratiomet_media::{Failure, Reading, sequence};
-use ratiomet_wire::list::{ListRow, Looked, RowState, of_files};
+use ratiomet_wire::list::{ListColumn, ListReading, ListRow, Looked, RowState, of_files};
 
 /// Reads each file and tells what it says; how many were not read.
 pub fn run(files: &[PathBuf], json: bool) -> io::Result<usize> {
@@ -17,13 +17,14 @@ pub fn run(files: &[PathBuf], json: bool) -> io::Result<usize> {
     for clip in &clips {
         let reading = read(&clip.first);
         let looked = Looked { name: &clip.name, reading: &reading };
-        let Some(row) = of_files(&[looked], 1).rows.pop() else { continue };
+        let ListReading { columns, mut rows, .. } = of_files(&[looked], 1);
+        let Some(row) = rows.pop() else { continue };
         bad += usize::from(row.state == RowState::Bad);
         if json {
             let line = serde_json::json!({ "file": clip.first, "files": clip.count, "row": row });
             writeln!(out, "{line}")?;
         } else {
-            tell(&mut out, &clip.name, &row)?;
+            tell(&mut out, &clip.name, &columns, &row)?;
         }
     }
     out.flush()?;
@@ -37,16 +38,15 @@ fn read(file: &str) -> Result<Reading, Failure> {
     }
 }
 
-fn tell(out: &mut impl Write, name: &str, row: &ListRow) -> io::Result<()> {
+fn tell(out: &mut impl Write, name: &str, columns: &[ListColumn], row: &ListRow) -> io::Result<()> {
     // Names come from anywhere: nothing in them may steer a terminal.
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { '?' } else { each }).collect::<String>();
     writeln!(out, "{}", plain(name))?;
-    let heads = ["", "stored size", "pixel aspect", "squeeze", "insets", "turn", "rate", "scan", "range", "note"];
-    for (at, (head, cell)) in heads.iter().zip(&row.cells).enumerate().skip(1) {
+    for (at, (ListColumn { heading, .. }, cell)) in columns.iter().zip(&row.cells).enumerate().skip(1) {
         if !cell.is_empty() {
             let by = row.remarks.iter().filter(|remark| remark.column == Some(at));
             let by = by.filter_map(|remark| remark.text.strip_prefix("from ")).next().map(|by| format!("   ({by})"));
-            writeln!(out, "  {head:<13} {}{}", plain(cell), by.unwrap_or_default())?;
+            writeln!(out, "  {heading:<13} {}{}", plain(cell), by.unwrap_or_default())?;
         }
     }
     for remark in row.remarks.iter().filter(|remark| remark.state != RowState::Good) {

@@ -2,21 +2,7 @@
 
 use ratiomet_media::{Failure, Reading, Said};
 
-use super::{ListCells, ListColumn, ListReading, ListRemark, ListRow, Role, RowState, reading, row};
-
-/// The columns of footage read from files.
-const COLUMNS: [(Role, &str); 10] = [
-    (Role::Name, "file"),
-    (Role::Size, "stored size"),
-    (Role::PixelAspect, "pixel aspect"),
-    (Role::Squeeze, "squeeze"),
-    (Role::Insets, "insets"),
-    (Role::Rotation, "turn"),
-    (Role::Rate, "rate"),
-    (Role::Scan, "scan"),
-    (Role::SignalRange, "range"),
-    (Role::Note, "note"),
-];
+use super::{COLUMNS, ListCells, ListReading, ListRemark, ListRow, Role, RowState, headed, reading, row};
 
 /// A clip that was looked at: what it is called, and what its header said.
 #[derive(Debug)]
@@ -33,8 +19,7 @@ const NARROW: std::ops::RangeInclusive<f64> = 1.15..=1.40;
 
 /// Files as a list, numbered from a line on.
 pub fn of_files(files: &[Looked<'_>], first_line: u32) -> ListReading {
-    let columns = COLUMNS.map(|(role, heading)| ListColumn { heading: heading.to_owned(), role: Some(role) });
-    let mut read = reading("nothing", true, Vec::new(), columns.into(), Vec::new());
+    let mut read = reading("nothing", true, Vec::new(), headed(), Vec::new());
     read.rows = (first_line..).zip(files).map(|(line, file)| as_row(line, file)).collect();
     let count = |state| read.rows.iter().filter(|row| row.state == state).count();
     (read.good, read.doubtful, read.bad) = (count(RowState::Good), count(RowState::Doubtful), count(RowState::Bad));

@@ -28,6 +28,24 @@ pub const LONGEST_CELL: usize = 1_000;
 /// The most columns of one list.
 pub const MOST_COLUMNS: usize = 200;
 
+/// The columns of rows that come from files and not from a person.
+const COLUMNS: [(Role, &str); 10] = [
+    (Role::Name, "name"),
+    (Role::Size, "stored size"),
+    (Role::PixelAspect, "pixel aspect"),
+    (Role::Squeeze, "squeeze"),
+    (Role::Insets, "insets"),
+    (Role::Rotation, "turn"),
+    (Role::Rate, "rate"),
+    (Role::Scan, "scan"),
+    (Role::SignalRange, "range"),
+    (Role::Note, "note"),
+];
+
+fn headed() -> Vec<ListColumn> {
+    COLUMNS.map(|(role, heading)| ListColumn { heading: heading.to_owned(), role: Some(role) }).into()
+}
+
 /// A list to be read: either its text, or its cells with what each column holds.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ListRequest {
@@ -187,10 +205,7 @@ impl List {
             Self::Text(text) => {
                 if let Some(plan) = plan_file::read(&text) {
                     let plan = plan?;
-                    let column =
-                        |(role, heading): (Role, &str)| ListColumn { heading: heading.to_owned(), role: Some(role) };
-                    let columns = plan_file::COLUMNS.map(column).into();
-                    let mut read = reading("nothing", true, plan.remarks, columns, plan.rows);
+                    let mut read = reading("nothing", true, plan.remarks, headed(), plan.rows);
                     read.frames = plan.frames.iter().map(Into::into).collect();
                     return Ok(read);
                 }

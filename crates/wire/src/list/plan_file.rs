@@ -7,7 +7,7 @@ use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Deliverable, FrameSpec, Name, Note, Scan, SignalRange};
 use ratiomet_core::{DisplayRatio, Exact, PixelAspect, Raster, Step};
 
-use super::{ListCells, MOST_ROWS, Role};
+use super::{COLUMNS, ListCells, MOST_ROWS};
 
 /// What a plan holds.
 pub(super) struct PlanFile {
@@ -15,20 +15,6 @@ pub(super) struct PlanFile {
     pub rows: Vec<ListCells>,
     pub frames: Vec<Deliverable>,
 }
-
-/// The columns of the rows.
-pub(super) const COLUMNS: [(Role, &str); 10] = [
-    (Role::Name, "name"),
-    (Role::Size, "stored size"),
-    (Role::PixelAspect, "pixel aspect"),
-    (Role::Squeeze, "squeeze"),
-    (Role::Insets, "insets"),
-    (Role::Rotation, "turn"),
-    (Role::Rate, "rate"),
-    (Role::Scan, "scan"),
-    (Role::SignalRange, "range"),
-    (Role::Note, "note"),
-];
 
 /// Reads a text that is a plan; none for any other text.
 ///

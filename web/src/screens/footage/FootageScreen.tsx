@@ -54,7 +54,7 @@ export function FootageScreen() {
             type="search"
             className="filter"
             aria-label="Show only sources with these words"
-            placeholder="show only … (name, 2880×2160, at 25)"
+            placeholder="only … name, size, at 25"
             value={entry}
             onChange={(event) => setEntry(event.target.value)}
           />

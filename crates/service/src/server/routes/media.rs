@@ -106,7 +106,6 @@ async fn slices(Query(sent): Query<Sent>, body: Bytes) -> Result<Json<Probed>, R
 #[derive(Serialize, ToSchema)]
 struct FileNames {
     /// At most 20,000.
-    #[allow(dead_code, reason = "described here, read by its own reader")]
     files: Vec<String>,
 }
 
@@ -221,7 +220,6 @@ async fn folder(State(app): State<App>, Query(Where { folder }): Query<Where>) -
 #[derive(Serialize, ToSchema)]
 struct ClipNames {
     /// At most 1,000.
-    #[allow(dead_code, reason = "described here, read by its own reader")]
     clips: Vec<ClipName>,
 }
 
