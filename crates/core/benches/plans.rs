@@ -6,53 +6,97 @@
 use std::hint::black_box;
 
 use criterion::{Criterion, Throughput};
+use num_bigint::BigInt;
 use num_rational::BigRational;
+use ratiomet_core::checks::Checked;
 use ratiomet_core::*;
 
 #[path = "../tests/it/reference.rs"]
 #[expect(dead_code, reason = "the tests compare more of it")]
 mod reference;
 
-/// Every source of a mixed bin into every frame of a delivery list, under four framings.
-fn work() -> Vec<(Source, BigRational, DeliveryFrame, Framing)> {
-    let source = |raster: (u32, u32), aspect: &str, squeeze: &str, insets: [u32; 4], degrees: u32| {
-        let [left, top, right, bottom] = insets;
-        let aspect = PixelAspect::parse(aspect).expect("an aspect");
-        let squeeze = Squeeze::parse(squeeze).expect("a squeeze");
-        let narrowing = BigRational::from(aspect.value()) * BigRational::from(squeeze.value());
-        let raster = Raster::new(raster.0, raster.1).expect("a raster");
-        let rotation = Rotation::new(degrees).expect("a quarter turn");
-        let source = Source::new(raster, aspect, squeeze, Insets { left, top, right, bottom }, rotation);
-        (source.expect("a source"), narrowing)
+use reference::Inputs;
+
+/// A fraction as people write it.
+fn fraction(text: &str) -> BigRational {
+    let (above, below) = text.split_once(':').unwrap_or((text, "1"));
+    let decimal = |text: &str| {
+        let (whole, decimals) = text.split_once('.').unwrap_or((text, ""));
+        let digits: BigInt = format!("{whole}{decimals}").parse().expect("digits");
+        BigRational::new(digits, BigInt::from(10).pow(u32::try_from(decimals.len()).expect("short")))
     };
-    let sources = [
-        source((2880, 2160), "1", "2", [0; 4], 0),
-        source((4608, 3164), "1", "1", [0; 4], 0),
-        source((5120, 2700), "1", "1", [0; 4], 0),
-        source((1920, 1080), "1", "1", [0; 4], 90),
-        source((720, 576), "12:11", "1", [8, 4, 10, 6], 0),
-        source((6240, 4160), "1", "1.5", [0; 4], 0),
-        source((3840, 2160), "1", "1.8", [0; 4], 0),
-    ];
-    let frames =
-        [(4096, 1716, None), (3840, 2160, None), (1920, 1080, Some("2.00")), (1080, 1920, None), (1080, 1350, None)]
-            .map(|(width, height, ratio)| {
-                let ratio = ratio.map(|text| DisplayRatio::parse(text).expect("a ratio"));
-                let raster = Raster::new(width, height).expect("a raster");
-                DeliveryFrame::new(raster, PixelAspect::SQUARE, ratio, Step::Two).expect("a frame")
-            });
-    let moved = Framing {
-        method: Method::Fill,
-        zoom: Zoom::parse("1.1").expect("a zoom"),
-        shift_x: Shift::parse("-37.5").expect("a shift"),
-        shift_y: Shift::NONE,
-    };
-    let framings = [Framing::of(Method::Fit), Framing::of(Method::Fill), Framing::of(Method::Native), moved];
+    decimal(above) / decimal(below)
+}
+
+/// A plan as both ways of working it out take it.
+struct Work {
+    source: Source,
+    frame: DeliveryFrame,
+    framing: Framing,
+    inputs: Inputs,
+}
+
+/// Raster, pixel aspect, squeeze, insets, turn.
+type Footage = ([u32; 2], &'static str, &'static str, [u32; 4], u32);
+
+/// Every source of a mixed bin into every frame of a delivery list (raster, picture ratio), under four
+/// framings (method, zoom, shift across).
+const SOURCES: [Footage; 7] = [
+    ([2880, 2160], "1", "2", [0; 4], 0),
+    ([4608, 3164], "1", "1", [0; 4], 0),
+    ([5120, 2700], "1", "1", [0; 4], 0),
+    ([1920, 1080], "1", "1", [0; 4], 90),
+    ([720, 576], "12:11", "1", [8, 4, 10, 6], 0),
+    ([6240, 4160], "1", "1.5", [0; 4], 0),
+    ([3840, 2160], "1", "1.8", [0; 4], 0),
+];
+const FRAMES: [([u32; 2], Option<&str>); 5] = [
+    ([4096, 1716], None),
+    ([3840, 2160], None),
+    ([1920, 1080], Some("2.00")),
+    ([1080, 1920], None),
+    ([1080, 1350], None),
+];
+const FRAMINGS: [(Method, &str, &str); 4] =
+    [(Method::Fit, "1", "0"), (Method::Fill, "1", "0"), (Method::Native, "1", "0"), (Method::Fill, "1.1", "-37.5")];
+
+fn work() -> Vec<Work> {
     let mut work = Vec::new();
-    for (source, narrowing) in &sources {
-        for frame in &frames {
-            for framing in &framings {
-                work.push((source.clone(), narrowing.clone(), frame.clone(), framing.clone()));
+    for (stored, aspect, squeeze, insets, degrees) in SOURCES {
+        let [left, top, right, bottom] = insets;
+        let source = Source::new(
+            Raster::new(stored[0], stored[1]).expect("a raster"),
+            PixelAspect::parse(aspect).expect("an aspect"),
+            Squeeze::parse(squeeze).expect("a squeeze"),
+            Insets { left, top, right, bottom },
+            Rotation::new(degrees).expect("a quarter turn"),
+        );
+        let source = source.expect("a source");
+        for (delivered, ratio) in FRAMES {
+            let raster = Raster::new(delivered[0], delivered[1]).expect("a raster");
+            let display = ratio.map(|text| DisplayRatio::parse(text).expect("a ratio"));
+            let frame = DeliveryFrame::new(raster, PixelAspect::SQUARE, display, Step::Two).expect("a frame");
+            for (method, zoom, shift) in FRAMINGS {
+                let framing = Framing {
+                    method,
+                    zoom: Zoom::parse(zoom).expect("a zoom"),
+                    shift_x: Shift::parse(shift).expect("a shift"),
+                    shift_y: Shift::NONE,
+                };
+                let inputs = Inputs {
+                    stored,
+                    insets,
+                    shape: fraction(aspect) * fraction(squeeze),
+                    degrees,
+                    delivered,
+                    delivered_shape: fraction("1"),
+                    ratio: ratio.map(fraction),
+                    step: 2,
+                    method: method.word(),
+                    zoom: fraction(zoom),
+                    shift: [fraction(shift), fraction("0")],
+                };
+                work.push(Work { source: source.clone(), frame: frame.clone(), framing, inputs });
             }
         }
     }
@@ -63,17 +107,17 @@ fn plans(criterion: &mut Criterion) {
     let work = work();
     let mut group = criterion.benchmark_group("plans");
     group.throughput(Throughput::Elements(work.len() as u64));
-    group.bench_function("whole plans, Exact", |bencher| {
+    group.bench_function("whole plans with their findings, Exact", |bencher| {
         bencher.iter(|| {
-            for (source, _, frame, framing) in &work {
-                black_box(Plan::of(source, frame, framing));
+            for Work { source, frame, framing, .. } in &work {
+                black_box(Checked::of(source, frame, framing));
             }
         });
     });
     group.bench_function("geometry alone, num-rational BigRational", |bencher| {
         bencher.iter(|| {
-            for (source, narrowing, frame, framing) in &work {
-                black_box(reference::plan(source, narrowing, frame, framing));
+            for Work { inputs, .. } in &work {
+                black_box(reference::plan(inputs));
             }
         });
     });

@@ -1,5 +1,31 @@
 //! The shared shape of the checked numbers: one private [`Exact`](crate::Exact) within its bounds.
 
+use crate::fraction::{self, Sign};
+use crate::limits::Bounds;
+use crate::{Error, Exact};
+
+/// A number that keeps within its row of the table of bounds.
+pub trait Bounded: Sized {
+    /// Its row.
+    const BOUNDS: Bounds;
+    /// Whether it may be written with a minus sign.
+    const SIGN: Sign;
+
+    /// The number as people write it, such as `"2.39"` or `"16:9"`.
+    ///
+    /// # Errors
+    /// [`Error::is_syntax`] for other text, [`Error::is_range`] outside the bounds.
+    fn parse(text: &str) -> Result<Self, Error> {
+        Self::checked(fraction::parse(text, Self::SIGN)?)
+    }
+
+    /// The checked number.
+    ///
+    /// # Errors
+    /// [`Error::is_range`] outside the bounds.
+    fn checked(value: Exact) -> Result<Self, Error>;
+}
+
 /// Declares a checked number type over [`Exact`](crate::Exact).
 macro_rules! bounded {
     ($(#[$doc:meta])* $name:ident, $bounds:expr, $sign:expr) => {
@@ -25,12 +51,21 @@ macro_rules! bounded {
             /// # Errors
             /// [`Error::is_syntax`](crate::Error::is_syntax) for other text, and those of `new`.
             pub fn parse(text: &str) -> Result<Self, crate::Error> {
-                Self::new(crate::fraction::parse(text, $sign)?)
+                <Self as crate::bounded::Bounded>::parse(text)
             }
 
             /// The bare number.
-            pub fn value(&self) -> &crate::Exact {
+            pub const fn value(&self) -> &crate::Exact {
                 &self.0
+            }
+        }
+
+        impl crate::bounded::Bounded for $name {
+            const BOUNDS: crate::limits::Bounds = $bounds;
+            const SIGN: crate::fraction::Sign = $sign;
+
+            fn checked(value: crate::Exact) -> Result<Self, crate::Error> {
+                Self::new(value)
             }
         }
     };

@@ -2,12 +2,14 @@
 
 use std::fmt;
 
+use crate::words::ordinal;
 use crate::{Exact, FrameRate};
 
 /// What is to be kept: the running time, or every frame.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Intent {
     /// The running time stays; frames are repeated or left out.
+    #[default]
     RealTime,
     /// Each frame is shown once; the running time changes.
     EveryFrame,
@@ -63,6 +65,8 @@ pub enum Cadence {
         cycle: Option<Vec<i64>>,
         /// What that amounts to.
         relation: Relation,
+        /// Seconds between two frames that are left out or repeated; none where the rates are equal.
+        slip: Option<Exact>,
     },
     /// Each frame is shown once.
     EveryFrame {
@@ -95,7 +99,9 @@ impl Cadence {
                     let begins = |frame: i64| (frame * shown + frames - 1).div_euclid(frames);
                     (0..frames).map(|frame| begins(frame + 1) - begins(frame)).collect()
                 });
-                Self::RealTime { ratio, cycle, relation }
+                let apart = (to.value() - from.value()).abs();
+                let slip = (!apart.is_zero()).then(|| (Exact::ONE / apart).reduced());
+                Self::RealTime { ratio, cycle, relation, slip }
             }
         }
     }
@@ -114,11 +120,11 @@ impl fmt::Display for Cadence {
                 let percent = (speed * Exact::whole(100)).to_short_decimal(2);
                 write!(f, "{percent} % speed, {} times as long", duration.to_short_decimal(3))
             }
-            Self::RealTime { ratio, cycle, relation } => match relation {
+            Self::RealTime { ratio, cycle, relation, .. } => match relation {
                 Relation::Same => write!(f, "frame for frame"),
                 Relation::Drop => {
                     let every = (Exact::ONE / ratio).ceil_whole();
-                    write!(f, "every {every}{} frame", ordinal(every))
+                    write!(f, "every {} frame", ordinal(every))
                 }
                 Relation::Repeat => write!(f, "each frame {} times", ratio.ceil_whole()),
                 Relation::Mixed => match cycle {
@@ -134,15 +140,5 @@ impl fmt::Display for Cadence {
                 },
             },
         }
-    }
-}
-
-const fn ordinal(number: i64) -> &'static str {
-    match (number % 10, number % 100) {
-        (_, 11..=13) => "th",
-        (1, _) => "st",
-        (2, _) => "nd",
-        (3, _) => "rd",
-        _ => "th",
     }
 }

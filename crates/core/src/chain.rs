@@ -1,20 +1,22 @@
 //! [`Chain`]: a picture through working frames, one after the other.
 
-use crate::space::{Axes, Axis};
-use crate::{DeliveryFrame, Error, Exact, Framing, Insets, Plan, Rotation, Source, Squeeze};
+use crate::checks::Checked;
+use crate::error::Parameter;
+use crate::space::{Axes, Axis, Factor};
+use crate::{DeliveryFrame, Error, Exact, Framing, Insets, Rotation, Source, Squeeze};
 
 /// A source in a first frame, that whole frame in the next, and so on.
 #[derive(Clone, Debug)]
 pub struct Chain {
-    /// The plan of each step.
-    pub plans: Vec<Plan>,
+    /// The plan of each step, checked.
+    pub steps: Vec<Checked>,
     /// Pixels of the last frame per stored pixel of the source, along the axes of the frames.
-    pub scale: Axes,
+    pub scale: Axes<Factor>,
     /// How much of the source's resolution is left at the end, at most 1: the smallest that any step
     /// leaves. Enlarging later brings none of it back.
-    pub detail: Axes,
+    pub detail: Axes<Factor>,
     /// How much the same size would have left without the steps between: the scale, at most 1.
-    pub direct: Axes,
+    pub direct: Axes<Factor>,
 }
 
 impl Chain {
@@ -45,7 +47,7 @@ impl Chain {
     /// # Ok::<(), Error>(())
     /// ```
     pub fn of(source: &Source, steps: &[(DeliveryFrame, Framing)]) -> Result<Self, (usize, Error)> {
-        let mut plans: Vec<Plan> = Vec::with_capacity(steps.len());
+        let mut made: Vec<Checked> = Vec::with_capacity(steps.len());
         let mut scale = Axes::new(Exact::ONE, Exact::ONE);
         let mut detail = scale.clone();
         let mut handed = source.clone();
@@ -53,18 +55,18 @@ impl Chain {
             if place > 0 {
                 handed = handed_on(&steps[place - 1].0).map_err(|error| (place - 1, error))?;
             }
-            let plan = Plan::of(&handed, frame, framing);
-            scale = Axes::each(|axis| (scale.of(axis) * plan.scale.of(axis)).reduced());
+            let step = Checked::of(&handed, frame, framing);
+            scale = Axes::each(|axis| (scale.of(axis) * step.plan.scale.of(axis)).reduced());
             detail = Axes::each(|axis| detail.of(axis).clone().min(scale.of(axis).clone()));
-            plans.push(plan);
+            made.push(step);
         }
         let direct = Axes::each(|axis| scale.of(axis).clone().min(Exact::ONE));
-        Ok(Self { plans, scale, detail, direct })
+        Ok(Self { steps: made, scale, detail, direct })
     }
 
     /// Whether a step threw away detail that the end needed.
     pub fn is_detour(&self) -> bool {
-        [Axis::X, Axis::Y].into_iter().any(|axis| self.detail.of(axis) < self.direct.of(axis))
+        Axis::BOTH.into_iter().any(|axis| self.detail.of(axis) < self.direct.of(axis))
     }
 }
 
@@ -72,5 +74,6 @@ impl Chain {
 fn handed_on(frame: &DeliveryFrame) -> Result<Source, Error> {
     let raster = frame.raster().handed_on();
     let aspect = frame.pixel_aspect().clone();
-    Source::new(raster, aspect, Squeeze::NONE, Insets::default(), Rotation::None).map_err(|error| error.at("raster"))
+    Source::new(raster, aspect, Squeeze::NONE, Insets::default(), Rotation::None)
+        .map_err(|error| error.at(Parameter::Raster))
 }

@@ -1,7 +1,8 @@
 //! [`DeliveryFrame`]: a frame to deliver, and the part of it that the picture should fill.
 
+use crate::error::Parameter;
 use crate::rounding::{Rounding, Step};
-use crate::space::{Delivery, Rect, Size};
+use crate::space::{Delivery, Lines, Rect, Size};
 use crate::{DisplayRatio, Error, Exact, PixelAspect, Raster};
 
 /// The part of a delivery raster that the picture should fill, in whole delivery pixels.
@@ -79,6 +80,11 @@ impl DeliveryFrame {
         &self.pixel_aspect
     }
 
+    /// The ratio of the picture inside, if it does not fill the raster.
+    pub const fn picture_ratio(&self) -> Option<&DisplayRatio> {
+        self.picture_ratio.as_ref()
+    }
+
     /// The grid that its sides should lie on.
     pub const fn step(&self) -> Step {
         self.step
@@ -95,17 +101,17 @@ impl DeliveryFrame {
     }
 
     /// The whole raster in delivery lines, which are as long across as down.
-    pub(crate) fn lines(&self) -> Size<Delivery> {
+    pub(crate) fn lines(&self) -> Size<Lines> {
         in_lines(self.raster.size(), &self.pixel_aspect)
     }
 
     /// The picture area in delivery lines.
-    pub(crate) fn picture_lines(&self) -> Size<Delivery> {
+    pub(crate) fn picture_lines(&self) -> Size<Lines> {
         in_lines(self.picture_area.rect().size, &self.pixel_aspect)
     }
 }
 
-fn in_lines(pixels: Size<Delivery>, pixel_aspect: &PixelAspect) -> Size<Delivery> {
+fn in_lines(pixels: Size<Delivery>, pixel_aspect: &PixelAspect) -> Size<Lines> {
     Size::new(pixels.width * pixel_aspect.value(), pixels.height)
 }
 
@@ -123,10 +129,10 @@ fn picture_area(
     // The bar at each end of the axis, and what it leaves.
     let masked = |side: u32, wanted: Exact| {
         let bar = Rounding::Nearest.to_step(&(Exact::whole(side) - wanted).half(), step);
-        let bar = u32::try_from(bar).map_err(|_| Error::no_picture().at("picture_ratio"))?;
+        let bar = u32::try_from(bar).map_err(|_| Error::no_picture().at(Parameter::PictureRatio))?;
         match side.checked_sub(bar.saturating_mul(2)) {
             Some(left) if left > 0 => Ok((bar, left)),
-            _ => Err(Error::no_picture().at("picture_ratio")),
+            _ => Err(Error::no_picture().at(Parameter::PictureRatio)),
         }
     };
     let lines = &width * pixel_aspect.value();

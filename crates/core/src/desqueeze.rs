@@ -1,10 +1,11 @@
 //! [`Desqueeze`]: stored pixels made into square ones.
 
+use crate::error::Parameter;
 use crate::space::{Axes, Axis, Delivery, Rect, Size, Stored};
 use crate::{DisplayRatio, Error, Exact, PixelAspect, Raster, Rounding, Squeeze, Step};
 
 /// What is asked: the square-pixel frames of a squeezed raster.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct DesqueezeRequest {
     /// The stored raster.
     pub raster: Raster<Stored>,
@@ -37,7 +38,7 @@ pub struct TargetCut {
     /// Its share of the raster's area.
     pub kept: Exact,
     /// Stored pixels free on each side.
-    pub room: Axes,
+    pub room: Axes<Stored>,
     /// The cut made square by widening.
     pub widened: Raster<Delivery>,
     /// The cut made square by flattening.
@@ -84,7 +85,7 @@ impl Desqueeze {
         let factor = (request.pixel_aspect.value() * request.squeeze.value()).reduced();
         let ratio = &width * &factor / &height;
         let round = |value: &Exact, name| request.rounding.side(value, request.step, name);
-        let at_squeeze = |error: Error| error.at("squeeze");
+        let at_squeeze = |error: Error| error.at(Parameter::Squeeze);
         let wide = |width: &Exact| round(&(width * &factor), "width").map_err(at_squeeze);
         let flat = |height: &Exact| round(&(height / &factor), "height").map_err(at_squeeze);
         let square = |frame: Raster<Delivery>| SquareFrame {

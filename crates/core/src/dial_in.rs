@@ -1,9 +1,28 @@
 //! Dialling in: a placement from a number that an editing program shows, and what its rounding costs.
 
+use crate::bounded::bounded;
+use crate::error::Parameter;
+use crate::fraction::Sign;
 use crate::fraction::{nearest, writable};
-use crate::plan::Placement;
+use crate::placement::Placement;
+use crate::rotation::StoredAxis;
 use crate::space::{Axes, Axis, Delivery, Rect};
-use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Rotation, Shift, Source, Zoom, limits};
+use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, Zoom, limits};
+
+bounded! {
+    /// A number typed into a dial, in the unit of its convention.
+    ///
+    /// # Guarantees
+    /// At most 1,000,000,000 either way.
+    Entered, limits::DIAL, Sign::Allowed
+}
+
+/// Not one unit: that of a convention, named beside it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum OfConvention {}
+
+/// The numbers of a convention, in its own unit.
+pub type Dialled = Axes<OfConvention>;
 
 /// A convention in which programs ask for a placement.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -75,7 +94,7 @@ pub struct Entry {
     /// On which axis: of the delivery, or of the stored raster for a window.
     pub axis: Axis,
     /// The number.
-    pub value: Exact,
+    pub value: Entered,
 }
 
 /// What a program's rounding does to a placement.
@@ -84,7 +103,7 @@ pub struct RoundingCost {
     /// In which convention.
     pub convention: Convention,
     /// The rounded numbers.
-    pub rounded: Axes,
+    pub rounded: Dialled,
     /// How far an edge of the image lands from its place, in delivery pixels, at most.
     pub edge: Exact,
     /// How many delivery pixels of the picture area are uncovered at a side that the plan covers, at most.
@@ -92,19 +111,22 @@ pub struct RoundingCost {
 }
 
 /// The numbers of a convention; none for a window when the picture misses the area.
-pub fn reading(convention: Convention, plan: &Plan, frame: &DeliveryFrame) -> Option<Axes> {
+pub fn reading(convention: Convention, plan: &Plan, frame: &DeliveryFrame) -> Option<Dialled> {
     let dial = &plan.dial;
     let raster = frame.raster().size();
-    let share = |axes: &Axes, from: &Exact| Axes::each(|axis| from + axes.of(axis) / raster.along(axis));
+    fn plain<U>(axes: &Axes<U>) -> Dialled {
+        Axes::new(axes.x.clone(), axes.y.clone())
+    }
+    let share = |axes: &Axes<Delivery>, from: &Exact| Axes::each(|axis| from + axes.of(axis) / raster.along(axis));
     Some(match convention {
-        Convention::NativePercent => dial.native_percent.clone(),
-        Convention::OverFit => dial.over_fit.clone(),
-        Convention::OverFill => dial.over_fill.clone(),
-        Convention::Uncorrected => dial.uncorrected.clone(),
-        Convention::CentreOffset => dial.centre_offset.clone(),
-        Convention::CentreShare => share(&dial.centre_offset, &Exact::fraction(1, 2)),
-        Convention::TopLeft => dial.top_left.clone(),
-        Convention::TopLeftShare => share(&dial.top_left, &Exact::ZERO),
+        Convention::NativePercent => plain(&dial.native_percent),
+        Convention::OverFit => plain(&dial.cut.sizes.over_fit),
+        Convention::OverFill => plain(&dial.cut.sizes.over_fill),
+        Convention::Uncorrected => plain(&dial.cut.uncorrected),
+        Convention::CentreOffset => plain(&dial.cut.centre_offset),
+        Convention::CentreShare => share(&dial.cut.centre_offset, &Exact::fraction(1, 2)),
+        Convention::TopLeft => plain(&dial.cut.top_left),
+        Convention::TopLeftShare => share(&dial.cut.top_left, &Exact::ZERO),
         Convention::WindowCorner => {
             let window = plan.window.as_ref()?;
             Axes::new(window.x.clone(), window.y.clone())
@@ -116,18 +138,6 @@ pub fn reading(convention: Convention, plan: &Plan, frame: &DeliveryFrame) -> Op
     })
 }
 
-/// Along which delivery axis a stored axis runs, and whether against it.
-const fn runs(rotation: Rotation, stored: Axis) -> (Axis, bool) {
-    match (rotation, stored) {
-        (Rotation::None, axis) => (axis, false),
-        (Rotation::Half, axis) => (axis, true),
-        (Rotation::Quarter, Axis::X) => (Axis::Y, false),
-        (Rotation::Quarter, Axis::Y) => (Axis::X, true),
-        (Rotation::ThreeQuarters, Axis::X) => (Axis::Y, true),
-        (Rotation::ThreeQuarters, Axis::Y) => (Axis::X, false),
-    }
-}
-
 /// The framing for which a convention reads the number that was typed. A scale keeps the shift; a
 /// place keeps the scale; the size of a window keeps what stands in its middle, as far as the travel
 /// allows. Where the exact fraction is too long to be written, the nearest decimal that can be is taken.
@@ -136,7 +146,7 @@ const fn runs(rotation: Rotation, stored: Axis) -> (Axis, bool) {
 /// [`Error::is_range`] at `value` when the number is one that no framing gives; the text says which would do.
 ///
 /// ```
-/// use ratiomet_core::{dial_in::{Convention, Entry, framing_for}, space::Axis, *};
+/// use ratiomet_core::{dial_in::{Convention, Entered, Entry, framing_for}, space::Axis, *};
 /// let source = Source::new(
 ///     Raster::new(3840, 2160)?,
 ///     PixelAspect::SQUARE,
@@ -145,7 +155,7 @@ const fn runs(rotation: Rotation, stored: Axis) -> (Axis, bool) {
 ///     Rotation::None,
 /// )?;
 /// let hd = DeliveryFrame::new(Raster::new(1920, 1080)?, PixelAspect::SQUARE, None, Step::Two)?;
-/// let typed = Entry { convention: Convention::NativePercent, axis: Axis::Y, value: Exact::whole(75) };
+/// let typed = Entry { convention: Convention::NativePercent, axis: Axis::Y, value: Entered::parse("75")? };
 /// let framing = framing_for(&source, &hd, &Framing::of(Method::Fit), &typed)?;
 /// assert_eq!(framing.zoom.value(), &Exact::fraction(3, 2));
 /// # Ok::<(), Error>(())
@@ -153,8 +163,9 @@ const fn runs(rotation: Rotation, stored: Axis) -> (Axis, bool) {
 pub fn framing_for(source: &Source, frame: &DeliveryFrame, framing: &Framing, entry: &Entry) -> Result<Framing, Error> {
     let plan = Plan::of(source, frame, framing);
     let Entry { convention, axis, ref value } = *entry;
+    let value = value.value();
     let now = reading(convention, &plan, frame);
-    let refuse = |low: &Exact, high: &Exact| Error::entry(low, high, value).at("value");
+    let refuse = |low: &Exact, high: &Exact| Error::entry(low, high, value).at(Parameter::Value);
     if convention.is_scale() {
         let now = now.map_or(Exact::ONE, |axes| axes.of(axis).clone());
         let per_zoom = now / framing.zoom.value();
@@ -167,7 +178,7 @@ pub fn framing_for(source: &Source, frame: &DeliveryFrame, framing: &Framing, en
     let raster = frame.raster().size();
     match (convention, now) {
         (Convention::WindowCorner, Some(now)) => {
-            let (along, against) = runs(source.rotation(), axis);
+            let StoredAxis { axis: along, backwards: against } = source.rotation().upright_along(axis);
             let active = source.active();
             let (begin, whole) = (active.start(axis), active.size.along(axis));
             let image = plan.image.size.along(along);
@@ -185,7 +196,7 @@ pub fn framing_for(source: &Source, frame: &DeliveryFrame, framing: &Framing, en
             moved(framing, along, corner + image.half() - area.centre(along))
         }
         (Convention::WindowSize, Some(_)) => {
-            let (along, _) = runs(source.rotation(), axis);
+            let along = source.rotation().upright_along(axis).axis;
             let whole = source.active().size.along(axis).clone();
             if !value.is_positive() || *value > whole {
                 return Err(refuse(&Exact::ZERO, &whole));
@@ -211,7 +222,7 @@ pub fn framing_for(source: &Source, frame: &DeliveryFrame, framing: &Framing, en
             };
             moved(framing, axis, shift.of(axis) + by)
         }
-        (_, None) => Err(Error::no_window().at("value")),
+        (_, None) => Err(Error::no_window().at(Parameter::Value)),
     }
 }
 
@@ -220,7 +231,7 @@ fn within(value: Exact, reach: &Exact) -> Exact {
 }
 
 fn moved(framing: &Framing, axis: Axis, to: Exact) -> Result<Framing, Error> {
-    let shift = Shift::new(writable(&to)).map_err(|error| error.at("value"))?;
+    let shift = Shift::new(writable(&to)).map_err(|error| error.at(Parameter::Value))?;
     Ok(match axis {
         Axis::X => Framing { shift_x: shift, ..framing.clone() },
         Axis::Y => Framing { shift_y: shift, ..framing.clone() },
@@ -262,8 +273,8 @@ fn image_of(
     source: &Source,
     plan: &Plan,
     frame: &DeliveryFrame,
-    exact: &Axes,
-    rounded: &Axes,
+    exact: &Dialled,
+    rounded: &Dialled,
 ) -> Option<Rect<Delivery>> {
     let image = &plan.image;
     let raster = frame.raster().size();
@@ -277,8 +288,7 @@ fn image_of(
                 (image.centre(axis) - length.half(), length)
             }
             Convention::WindowCorner | Convention::WindowSize => {
-                let stored = Axis::BOTH.into_iter().find(|stored| runs(source.rotation(), *stored).0 == axis)?;
-                let (_, against) = runs(source.rotation(), stored);
+                let StoredAxis { axis: stored, backwards: against } = source.rotation().stored_along(axis);
                 let active = source.active();
                 let per_stored = length / active.size.along(stored);
                 if convention == Convention::WindowCorner {
@@ -318,8 +328,8 @@ pub fn carried(
     let to = |axis: Axis| {
         let travel = (to_size.along(axis) - to_area.along(axis)).abs().half();
         let shift = within(shift.of(axis) * to_size.along(axis) / size.along(axis), &travel);
-        // OK because it is held to the bounds first; rounding to what can be written keeps it there.
-        Shift::new(writable(&within(shift, &limits::SHIFT.high()))).unwrap_or_default()
+        let held = writable(&within(shift, &limits::SHIFT.high()));
+        Shift::new(held).expect("held to the bounds, where rounding keeps it")
     };
     Framing { shift_x: to(Axis::X), shift_y: to(Axis::Y), ..framing.clone() }
 }

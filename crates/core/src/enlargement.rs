@@ -1,6 +1,6 @@
 //! [`Enlargement`]: the factors from one frame to another.
 
-use crate::space::{Axes, Axis, Delivery};
+use crate::space::{Axes, Axis, Delivery, Factor};
 use crate::{Exact, Raster};
 
 /// Which way the pixels go.
@@ -20,7 +20,7 @@ pub enum Direction {
 #[derive(Clone, Debug)]
 pub struct Enlargement {
     /// The factor of each axis.
-    pub factor: Axes,
+    pub factor: Axes<Factor>,
     /// The factor of the area.
     pub area: Exact,
     /// Whether both axes have the same factor.

@@ -12,13 +12,48 @@ use crate::limits::{Bounds, DIGITS, LARGEST_SIDE, SMALLEST_ACTIVE_SIDE};
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Error {
     kind: Kind,
-    parameter: &'static str,
+    parameter: Option<Parameter>,
+}
+
+/// The parameter that a refusal is about, where it is a part of what was given.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Parameter {
+    /// The insets of a source.
+    Active,
+    /// The point that comes into the middle.
+    Centre,
+    /// How a picture is placed.
+    Framing,
+    /// A height.
+    Height,
+    /// Points of a horizon.
+    Horizon,
+    /// The ratio of the picture inside a frame.
+    PictureRatio,
+    /// How finely a sphere is sampled.
+    PixelsPerDegree,
+    /// The raster of a frame.
+    Raster,
+    /// A ratio that is wanted.
+    Ratio,
+    /// What a lens did.
+    Squeeze,
+    /// The grid for sides and bars.
+    Step,
+    /// The frame through which pictures reach another.
+    Through,
+    /// Lines that should stand upright.
+    Uprights,
+    /// A number that was typed.
+    Value,
+    /// A width.
+    Width,
 }
 
 #[derive(Clone, Debug, PartialEq, Eq)]
 enum Kind {
     Syntax { signed: bool },
-    Range { name: &'static str, accepted: String, given: String },
+    Range { bounds: Bounds, given: String },
     Step,
     Rotation,
     NothingLeft { left: (i64, i64) },
@@ -30,9 +65,9 @@ enum Kind {
     NothingShown,
     NoCell,
     Chroma { sampling: &'static str, given: u32 },
-    Positive { name: &'static str, most: u32, unit: &'static str, given: String },
-    Angle { most: u32, given: String },
-    ViewAngle { given: String },
+    Unsettled,
+    Pole,
+    Way { why: &'static str },
 }
 
 impl Error {
@@ -41,7 +76,7 @@ impl Error {
     }
 
     pub(crate) fn range(bounds: &Bounds, given: &Exact) -> Self {
-        Self::of(Kind::Range { name: bounds.name, accepted: bounds.accepted(), given: given.to_string() })
+        Self::of(Kind::Range { bounds: *bounds, given: given.to_string() })
     }
 
     pub(crate) fn step() -> Self {
@@ -89,42 +124,41 @@ impl Error {
         Self::of(Kind::Chroma { sampling, given })
     }
 
-    pub(crate) fn positive(name: &'static str, most: u32, unit: &'static str, given: &Exact) -> Self {
-        Self::of(Kind::Positive { name, most, unit, given: given.to_string() })
+    pub(crate) fn unsettled() -> Self {
+        Self::of(Kind::Unsettled)
     }
 
-    pub(crate) fn angle(most: u32, given: &Exact) -> Self {
-        Self::of(Kind::Angle { most, given: given.to_string() })
+    pub(crate) fn pole() -> Self {
+        Self::of(Kind::Pole)
     }
 
-    pub(crate) fn view_angle(given: &Exact) -> Self {
-        Self::of(Kind::ViewAngle { given: given.to_string() })
+    pub(crate) fn way(why: &'static str) -> Self {
+        Self::of(Kind::Way { why }).at(Parameter::Through)
     }
 
     const fn of(kind: Kind) -> Self {
-        Self { kind, parameter: "" }
+        Self { kind, parameter: None }
     }
 
     /// The same refusal, laid at the door of a parameter.
     #[must_use]
-    pub(crate) fn at(mut self, parameter: &'static str) -> Self {
-        self.parameter = parameter;
+    pub(crate) const fn at(mut self, parameter: Parameter) -> Self {
+        self.parameter = Some(parameter);
         self
     }
 
-    /// The parameter that caused it, by the name it has in the documented requests; empty when the
-    /// refused value itself is meant.
-    pub fn parameter(&self) -> &'static str {
+    /// The parameter that caused it; none when the refused value itself is meant.
+    pub const fn parameter(&self) -> Option<Parameter> {
         self.parameter
     }
 
     /// The text is not a fraction.
-    pub fn is_syntax(&self) -> bool {
+    pub const fn is_syntax(&self) -> bool {
         matches!(self.kind, Kind::Syntax { .. })
     }
 
-    /// The value is a number, but outside its bounds.
-    pub fn is_range(&self) -> bool {
+    /// The value is one of its kind, but not one that can be here.
+    pub const fn is_range(&self) -> bool {
         matches!(
             self.kind,
             Kind::Range { .. }
@@ -136,20 +170,27 @@ impl Error {
                 | Kind::NothingShown
                 | Kind::NoCell
                 | Kind::Chroma { .. }
-                | Kind::Positive { .. }
-                | Kind::Angle { .. }
-                | Kind::ViewAngle { .. }
         )
     }
 
     /// Insets or a ratio leave no picture.
-    pub fn is_nothing_left(&self) -> bool {
+    pub const fn is_nothing_left(&self) -> bool {
         matches!(self.kind, Kind::NothingLeft { .. } | Kind::NoPicture)
     }
 
     /// A side of the result would pass the largest side of a frame.
-    pub fn is_too_large(&self) -> bool {
+    pub const fn is_too_large(&self) -> bool {
         matches!(self.kind, Kind::ResultTooLarge { .. })
+    }
+
+    /// Marks on a sphere settle no turn.
+    pub const fn is_unsettled(&self) -> bool {
+        matches!(self.kind, Kind::Unsettled | Kind::Pole)
+    }
+
+    /// A frame cannot go through the one that it names.
+    pub const fn is_way(&self) -> bool {
+        matches!(self.kind, Kind::Way { .. })
     }
 }
 
@@ -162,12 +203,9 @@ impl fmt::Display for Error {
                     "a number such as 2.39, 16:9 or 24000/1001: digits with at most one decimal point between them, at \
                      most {DIGITS} digits in each part"
                 )?;
-                if *signed {
-                    write!(f, ", a minus sign allowed in front")?;
-                }
-                Ok(())
+                if *signed { write!(f, ", a minus sign allowed in front") } else { Ok(()) }
             }
-            Kind::Range { name, accepted, given } => write!(f, "{name} {accepted}; {given} is outside"),
+            Kind::Range { bounds, given } => write!(f, "{bounds}; {given} is outside"),
             Kind::Step => write!(f, "a step of 1, 2, 4, 8 or 16 pixels"),
             Kind::Rotation => write!(f, "a clockwise turn of 0, 90, 180 or 270 degrees"),
             Kind::NothingLeft { left: (width, height) } => write!(
@@ -200,14 +238,13 @@ impl fmt::Display for Error {
             Kind::Chroma { sampling, given } => {
                 write!(f, "an even number of pixels, as {sampling} sampling needs; {given} is odd")
             }
-            Kind::Positive { name, most, unit, given } => {
-                write!(f, "{name} over 0 and up to {most} {unit}; {given} is outside")
-            }
-            Kind::Angle { most, given } => {
-                write!(f, "an angle of at most {most} degrees either way; {given} is outside")
-            }
-            Kind::ViewAngle { given } => {
-                write!(f, "an angle over 0 and under 180 degrees, as a flat picture can have; {given} is outside")
+            Kind::Unsettled => write!(
+                f,
+                "marks that settle which way is up: two of them must differ, and up must not lie on the equator"
+            ),
+            Kind::Pole => write!(f, "a point beside the pole that the marks find: straight above there is no middle"),
+            Kind::Way { why } => {
+                write!(f, "another frame of this project that does not itself go through this one: {why}")
             }
             Kind::ResultTooLarge { side } => {
                 write!(

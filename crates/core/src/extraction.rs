@@ -1,11 +1,12 @@
 //! [`Extraction`]: a frame of a given ratio out of a container.
 
+use crate::error::Parameter;
 use crate::published::{self, PublishedFrame};
 use crate::space::{Delivery, Size};
 use crate::{DisplayRatio, Error, Exact, PixelAspect, Raster, Rounding, Step};
 
 /// Which side of the container is held.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Keep {
     /// The width stays, the height follows.
     Width,
@@ -16,8 +17,22 @@ pub enum Keep {
     Inside,
 }
 
+impl Keep {
+    /// Every side that can be held.
+    pub const ALL: [Self; 3] = [Self::Width, Self::Height, Self::Inside];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Width => "width",
+            Self::Height => "height",
+            Self::Inside => "inside",
+        }
+    }
+}
+
 /// What is asked: a frame of `ratio` from `container`.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct ExtractionRequest {
     /// The frame that is cut or extended.
     pub container: Raster<Delivery>,
@@ -120,7 +135,7 @@ impl Extraction {
             let shown = Exact::whole(frame.width()) * aspect / Exact::whole(frame.height());
             Ok(Candidate { step, frame, deviation: &shown / ratio - Exact::ONE, ratio: shown })
         };
-        let at_ratio = |error: Error| error.at("ratio");
+        let at_ratio = |error: Error| error.at(Parameter::Ratio);
         let chosen = candidate(request.rounding, request.step).map_err(at_ratio)?;
         let candidates = Step::ALL
             .into_iter()

@@ -122,6 +122,11 @@ impl<T> Written<T> {
         Ok(Self { value: rule(text)?, text: text.to_owned() })
     }
 
+    /// A number that was not typed, in the spelling that it has in requests.
+    pub fn of(value: T, exact: impl FnOnce(&T) -> &Exact) -> Self {
+        Self { text: writable_text(exact(&value)), value }
+    }
+
     /// A number that needs no check, in its plain spelling.
     pub(crate) fn plain(text: &str, value: T) -> Self {
         Self { text: text.to_owned(), value }

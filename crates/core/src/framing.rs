@@ -2,11 +2,11 @@
 
 use crate::bounded::bounded;
 use crate::fraction::Sign;
-use crate::space::Axes;
+use crate::space::{Axes, Delivery};
 use crate::{Exact, limits};
 
 /// The rule that sets the size of the picture before any zoom.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Method {
     /// The whole picture is seen, as large as the picture area allows.
     #[default]
@@ -98,7 +98,7 @@ impl Framing {
     }
 
     /// The displacement along both axes.
-    pub(crate) fn shift(&self) -> Axes {
+    pub(crate) fn shift(&self) -> Axes<Delivery> {
         Axes::new(self.shift_x.value().clone(), self.shift_y.value().clone())
     }
 }

@@ -4,15 +4,16 @@
 //! every answer is a function of its arguments. Geometry is computed with exact fractions; nothing
 //! is rounded before a rule says so.
 //!
-//! Start at [`Plan::of`]: one [`Source`] in one [`DeliveryFrame`] under one [`Framing`]. The single
-//! calculations are [`Extraction`], [`Desqueeze`], [`Enlargement`], [`cadence::Cadence`],
-//! [`chain::Chain`], [`proxy::Proxies`], [`recipe::Recipe`], [`subject::Around`] and [`common::Common`]. [`project`] is
-//! what people keep and change.
+//! Start at [`Checked::of`]: one [`Source`] in one [`DeliveryFrame`] under one [`Framing`], as a [`Plan`] with
+//! what there is to say about it. [`calculation`] has the single calculations, [`project`] what people keep and
+//! change.
 
 pub mod active_picture;
-mod bounded;
+pub mod bounded;
 pub mod cadence;
+pub mod calculation;
 pub mod chain;
+pub mod checks;
 pub mod common;
 mod delivery;
 mod desqueeze;
@@ -20,7 +21,7 @@ mod dial;
 pub mod dial_in;
 mod display_ratio;
 mod enlargement;
-mod error;
+pub mod error;
 mod exact;
 mod extraction;
 pub mod finding;
@@ -29,6 +30,7 @@ mod framing;
 pub mod levels;
 pub mod limits;
 mod pixel_aspect;
+mod placement;
 mod plan;
 pub mod project;
 pub mod proxy;
@@ -37,19 +39,24 @@ mod raster;
 mod rate;
 pub mod recipe;
 pub mod rests;
+mod rotation;
 mod rounding;
 pub mod safe_area;
+pub mod signal;
 mod source;
 pub mod space;
 pub mod sphere;
 mod squeeze;
 pub mod subject;
+mod tolerance;
 pub mod viewing;
 pub mod weight;
+pub mod words;
 
+pub use checks::Checked;
 pub use delivery::{DeliveryFrame, PictureArea};
 pub use desqueeze::{Desqueeze, DesqueezeRequest, SquareFrame, TargetCut};
-pub use dial::Dial;
+pub use dial::{Dial, Sizes, Typed};
 pub use display_ratio::DisplayRatio;
 pub use enlargement::{Direction, Enlargement};
 pub use error::Error;
@@ -61,6 +68,8 @@ pub use pixel_aspect::PixelAspect;
 pub use plan::Plan;
 pub use raster::Raster;
 pub use rate::FrameRate;
+pub use rotation::{Rotation, StoredAxis};
 pub use rounding::{Rounding, Step};
-pub use source::{Insets, Rotation, Source};
+pub use source::{Insets, Source};
 pub use squeeze::Squeeze;
+pub use tolerance::Tolerance;

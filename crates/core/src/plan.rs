@@ -1,12 +1,13 @@
 //! [`Plan`]: what becomes of a source in a frame, worked out exactly.
 
 use crate::dial::Dial;
-use crate::finding::{self, Finding};
-use crate::space::{Axes, Axis, Delivery, Edges, Rect, Size, Stored, Upright};
-use crate::{DeliveryFrame, Exact, Framing, Method, PictureArea, Rotation, Source};
+use crate::placement::Placement;
+use crate::space::{Axes, Axis, Delivery, Edges, Factor, Rect, Size, Stored, Upright};
+use crate::{DeliveryFrame, Exact, Framing, PictureArea, Source};
 
-/// How one source lands in one delivery frame.
-#[derive(Clone, Debug)]
+/// How one source lands in one delivery frame. What there is to say about it is found by
+/// [`checks::of`](crate::checks::of).
+#[derive(Clone, Debug, PartialEq)]
 pub struct Plan {
     /// The picture as it is seen, in units of one stored line.
     pub upright: Size<Upright>,
@@ -15,7 +16,7 @@ pub struct Plan {
     /// Where the whole active picture lands; it may pass the frame.
     pub image: Rect<Delivery>,
     /// Delivery pixels per stored pixel, along the delivery's axes.
-    pub scale: Axes,
+    pub scale: Axes<Factor>,
     /// Delivery pixels of the picture area that stay uncovered, each axis for itself.
     pub bars: Edges<Delivery>,
     /// The part of the stored raster that reaches the picture area, insets counted in, before
@@ -29,65 +30,12 @@ pub struct Plan {
     pub distortion: Exact,
     /// How far the shift may go either way from 0 before the coverage on that axis changes, in
     /// delivery pixels.
-    pub travel: Axes,
+    pub travel: Axes<Delivery>,
     /// Further zoom until an axis reaches one delivery pixel per stored pixel; under 1 that axis is
     /// being enlarged.
-    pub reserve: Axes,
+    pub reserve: Axes<Factor>,
     /// The same placement in the numbers that editing programs ask for.
     pub dial: Dial,
-    /// What the plan says about itself.
-    pub findings: Vec<Finding>,
-}
-
-/// The size of a picture in a frame before it is moved, and the scale that led to it.
-pub(crate) struct Placement {
-    /// Delivery lines per upright unit.
-    pub units: Axes,
-    /// Delivery pixels across and down.
-    pub size: Size<Delivery>,
-}
-
-impl Placement {
-    pub fn of(upright: &Size<Upright>, frame: &DeliveryFrame, framing: &Framing) -> Self {
-        let units = units(upright, &frame.picture_lines(), framing);
-        let size = Size::new(
-            (&upright.width * &units.x / frame.pixel_aspect().value()).reduced(),
-            (&upright.height * &units.y).reduced(),
-        );
-        Self { units, size }
-    }
-
-    /// How well picture and picture area match when centred: kept times covered.
-    pub fn match_with(&self, area: &Size<Delivery>) -> Exact {
-        let along = |axis| {
-            let (image, area) = (self.size.along(axis), area.along(axis));
-            if image < area { image / area } else { area / image }
-        };
-        (along(Axis::X) * along(Axis::Y)).reduced()
-    }
-}
-
-/// How well a source's picture and the area of a frame match when centred: kept times covered.
-pub(crate) fn match_of(source: &Source, frame: &DeliveryFrame, framing: &Framing) -> Exact {
-    let area = frame.picture_area().rect().size;
-    Placement::of(&source.upright(), frame, framing).match_with(&area)
-}
-
-/// Delivery lines per upright unit on each axis, zoom included.
-fn units(upright: &Size<Upright>, area: &Size<Delivery>, framing: &Framing) -> Axes {
-    let across = || &area.width / &upright.width;
-    let down = || &area.height / &upright.height;
-    let same = |unit: Exact| (unit * framing.zoom.value()).reduced();
-    let unit = match framing.method {
-        Method::Stretch => return Axes::new(same(across()), same(down())),
-        Method::Fit => across().min(down()),
-        Method::Fill => across().max(down()),
-        Method::Width => across(),
-        Method::Height => down(),
-        Method::Native => Exact::ONE,
-    };
-    let unit = same(unit);
-    Axes::new(unit.clone(), unit)
 }
 
 impl Plan {
@@ -131,27 +79,10 @@ impl Plan {
         } else {
             &placement.units.x / &placement.units.y - Exact::ONE
         };
-        let slack = Axes::each(|axis| image.size.along(axis) - area.size.along(axis));
-        let travel = Axes::each(|axis| slack.of(axis).abs().half());
+        let travel = Axes::each(|axis| (image.size.along(axis) - area.size.along(axis)).abs().half());
         let reserve = Axes::each(|axis| Exact::ONE / scale.of(axis));
-        let dial = Dial::of(&upright, &stored, frame, &placement.units, &image);
-        let mut plan = Self {
-            upright,
-            picture_area,
-            image,
-            scale,
-            bars,
-            window,
-            kept,
-            covered,
-            distortion,
-            travel,
-            reserve,
-            dial,
-            findings: Vec::new(),
-        };
-        plan.findings = finding::of(&plan, source, frame, framing, &placement);
-        plan
+        let dial = Dial::of(source, frame, &placement.units, &image, &scale);
+        Self { upright, picture_area, image, scale, bars, window, kept, covered, distortion, travel, reserve, dial }
     }
 
     /// The part of the upright picture that reaches the picture area; none when it misses the area.
@@ -173,11 +104,6 @@ impl Plan {
         let (right, bottom) = (&self.upright.width - seen.end(Axis::X), &self.upright.height - seen.end(Axis::Y));
         Some(Edges::new(seen.x, seen.y, right, bottom))
     }
-
-    /// Whether nothing has to stop and nothing needs a look.
-    pub fn is_clean(&self) -> bool {
-        self.findings.iter().all(|finding| finding.severity() == finding::Severity::Note)
-    }
 }
 
 /// What the image leaves uncovered at each side of the picture area, at most its whole side.
@@ -197,15 +123,13 @@ fn window(source: &Source, image: &Rect<Delivery>, visible: &Rect<Delivery>) -> 
         let start = (visible.start(axis) - image.start(axis)) / whole;
         (start.reduced(), (visible.size.along(axis) / whole).reduced())
     };
-    let (across, down) = (share(Axis::X), share(Axis::Y));
-    let from_the_end = |(start, length): (Exact, Exact)| (Exact::ONE - start - &length, length);
-    // Which way the stored axes ran before the clockwise turn.
-    let (across, down) = match source.rotation() {
-        Rotation::None => (across, down),
-        Rotation::Quarter => (down, from_the_end(across)),
-        Rotation::Half => (from_the_end(across), from_the_end(down)),
-        Rotation::ThreeQuarters => (from_the_end(down), across),
+    // The stored axes as they ran before the clockwise turn.
+    let along = |axis: Axis| {
+        let upright = source.rotation().upright_along(axis);
+        let (start, length) = share(upright.axis);
+        if upright.backwards { (Exact::ONE - start - &length, length) } else { (start, length) }
     };
+    let (across, down) = (along(Axis::X), along(Axis::Y));
     Rect::new(
         &active.x + &active.size.width * across.0,
         &active.y + &active.size.height * down.0,

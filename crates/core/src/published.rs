@@ -195,6 +195,56 @@ pub const SENSORS: &[SensorShape] = &[
 /// How many times anamorphic lenses narrow the picture (common practice).
 pub const SQUEEZES: &[&str] = &["1", "1.25", "4/3", "1.5", "1.6", "1.8", "2"];
 
+/// Whether a stored picture has a shape that is often filled by an anamorphic lens: from 1.15 to 1.40 wide
+/// for its height, which holds 6:5 and 4:3 (common practice).
+pub fn is_often_squeezed(stored: &Exact) -> bool {
+    *stored >= Exact::fraction(115, 100) && *stored <= Exact::fraction(140, 100)
+}
+
+/// A size that goes by a name, as somebody says it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NamedSize {
+    /// Pixels across and down.
+    pub size: [u32; 2],
+    /// What else the name could mean; none when it means this and nothing else.
+    pub doubt: Option<&'static str>,
+}
+
+/// Short names of sizes, in small letters (common practice).
+const SHORT_NAMES: &[(&str, [u32; 2], Option<&str>)] = &[
+    ("4k", [3840, 2160], Some("the cinema container 4K is 4096×2160 (say dci4k)")),
+    ("2k", [2048, 1080], Some("the cinema container is meant; HD is 1920×1080")),
+    ("8k", [7680, 4320], Some("UHD 8K is meant; cameras record other sizes under this name")),
+    ("dci4k", [4096, 2160], None),
+    ("dci2k", [2048, 1080], None),
+    ("2160p", [3840, 2160], None),
+    ("1080p", [1920, 1080], None),
+    ("1080i", [1920, 1080], None),
+    ("720p", [1280, 720], None),
+    ("fullhd", [1920, 1080], None),
+    ("fhd", [1920, 1080], None),
+    ("pal", [720, 576], None),
+    ("ntsc", [720, 480], None),
+];
+
+/// The size that a name means: a short one of the trade, or that of a published frame.
+///
+/// ```
+/// use ratiomet_core::published::named_size;
+/// assert_eq!(named_size("UHD").unwrap().size, [3840, 2160]);
+/// assert!(named_size("4k").unwrap().doubt.is_some());
+/// assert!(named_size("large").is_none());
+/// ```
+pub fn named_size(name: &str) -> Option<NamedSize> {
+    let name = name.trim().to_lowercase();
+    let short = SHORT_NAMES.iter().find(|(known, ..)| *known == name);
+    let short = short.map(|(_, size, doubt)| NamedSize { size: *size, doubt: *doubt });
+    short.or_else(|| {
+        let frame = FRAMES.iter().find(|frame| frame.name.to_lowercase() == name)?;
+        Some(NamedSize { size: [frame.width, frame.height], doubt: None })
+    })
+}
+
 /// The pixel shapes of ITU-T H.264, Table E-1, in the order of `aspect_ratio_idc` 1 to 16.
 pub const PIXEL_ASPECTS: &[(u32, u32)] = &[
     (1, 1),

@@ -4,7 +4,7 @@ use std::fmt;
 use std::marker::PhantomData;
 
 use crate::rounding::checked_side;
-use crate::space::{Delivery, Size, Stored};
+use crate::space::{Axis, Delivery, Size, Stored};
 use crate::{Error, Exact};
 
 /// The size of a picture in whole pixels of the space `S`.
@@ -24,7 +24,7 @@ use crate::{Error, Exact};
 /// # use ratiomet_core::{Raster, space::{Delivery, Stored}};
 /// let frame: Raster<Delivery> = Raster::<Stored>::new(2880, 2160).unwrap();
 /// ```
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Raster<S> {
     width: u32,
     height: u32,
@@ -48,6 +48,14 @@ impl<S> Raster<S> {
     /// Pixels down.
     pub const fn height(&self) -> u32 {
         self.height
+    }
+
+    /// Pixels along an axis.
+    pub const fn along(&self, axis: Axis) -> u32 {
+        match axis {
+            Axis::X => self.width,
+            Axis::Y => self.height,
+        }
     }
 
     /// The same size as exact lengths.

@@ -18,8 +18,18 @@ bounded! {
     FrameRate, limits::RATE, Sign::Never
 }
 
-/// Rates whose NTSC relatives, 1000/1001 of them, are written with two or three decimals.
-const WHOLE_RATES: [u32; 11] = [12, 15, 24, 30, 48, 60, 72, 96, 120, 144, 240];
+/// Whole rates that footage is shot and shown at (common practice).
+const WHOLE: [u32; 23] =
+    [8, 10, 12, 15, 16, 18, 20, 24, 25, 30, 48, 50, 60, 72, 90, 96, 100, 120, 144, 150, 180, 200, 240];
+/// Whole rates that have a relative of 1000/1001 of them, as the colour television of 525 lines has it
+/// (SMPTE ST 170, from memory).
+const WITH_RELATIVE: [u32; 11] = [12, 15, 24, 30, 48, 60, 72, 96, 120, 144, 240];
+/// By so much, in proportion, a measured rate may be off a known one.
+const OFF: Exact = Exact::fraction(1, 10_000);
+
+fn relatives() -> impl Iterator<Item = Exact> {
+    WITH_RELATIVE.into_iter().map(|whole| Exact::whole(whole * 1_000) / Exact::whole(1_001))
+}
 
 impl FrameRate {
     /// The rate that a person means: as [`FrameRate::parse`], but the decimal names of the NTSC
@@ -49,7 +59,22 @@ impl FrameRate {
             // Rounded: half a unit either way. Cut short: up to a whole unit below.
             off > Exact::fraction(-1, 1) && off <= Exact::fraction(1, 2)
         };
-        let meant = WHOLE_RATES.into_iter().map(|whole| Exact::whole(whole * 1_000) / Exact::whole(1_001)).find(near);
-        meant.map_or(Ok(plain), Self::new)
+        relatives().find(near).map_or(Ok(plain), Self::new)
+    }
+
+    /// The known rate that a measured one was meant to be; none when no known rate is near.
+    ///
+    /// ```
+    /// # use ratiomet_core::{Exact, FrameRate};
+    /// // A duration of 41,708,333 whole nanoseconds.
+    /// let measured = Exact::fraction(1_000_000_000, 41_708_333);
+    /// assert_eq!(FrameRate::known(&measured), Some(FrameRate::parse("24000/1001").unwrap()));
+    /// assert_eq!(FrameRate::known(&Exact::fraction(173, 10)), None);
+    /// ```
+    pub fn known(measured: &Exact) -> Option<Self> {
+        let off = |known: &Exact| (measured / known - Exact::ONE).abs();
+        let all = WHOLE.into_iter().map(Exact::whole).chain(relatives());
+        let nearest = all.min_by(|one, other| off(one).cmp(&off(other)))?;
+        if off(&nearest) < OFF { Self::new(nearest).ok() } else { None }
     }
 }

@@ -1,7 +1,7 @@
 //! [`Rests`]: where a picture that is moved or pushed by hand likes to come to rest.
 
 use crate::fraction::writable;
-use crate::space::{Axes, Axis};
+use crate::space::{Axes, Axis, Factor};
 use crate::subject::Subject;
 use crate::{DeliveryFrame, Exact, Framing, Plan, Source, limits};
 
@@ -121,7 +121,7 @@ fn zooms(plan: &Plan, framing: &Framing) -> Vec<Rest> {
     // The zoom at which a size of now becomes another.
     let at = |now: &Exact, then: &Exact| zoom * then / now;
     let area = plan.picture_area.rect().size;
-    let over = Axes::each(|axis| at(plan.image.size.along(axis), area.along(axis)));
+    let over: Axes<Factor> = Axes::each(|axis| at(plan.image.size.along(axis), area.along(axis)));
     let percent = &plan.dial.native_percent.y;
     let mut found = vec![
         (Exact::ONE, Reason::Method),

@@ -64,6 +64,18 @@ pub enum Rounding {
 }
 
 impl Rounding {
+    /// Every way.
+    pub const ALL: [Self; 3] = [Self::Down, Self::Up, Self::Nearest];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Down => "down",
+            Self::Up => "up",
+            Self::Nearest => "nearest",
+        }
+    }
+
     /// The multiple of the step that the value becomes, held within `i64`. It may be 0 or less.
     pub fn to_step(self, value: &Exact, step: Step) -> i64 {
         let pixels = i64::from(step.pixels());

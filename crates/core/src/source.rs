@@ -1,8 +1,9 @@
 //! [`Source`]: a clip or a camera setup, and the upright picture that it shows.
 
+use crate::error::Parameter;
 use crate::limits::SMALLEST_ACTIVE_SIDE;
-use crate::space::{Rect, Size, Stored, Upright};
-use crate::{Error, Exact, PixelAspect, Raster, Squeeze};
+use crate::space::{Axis, Rect, Size, Stored, Upright};
+use crate::{Error, Exact, PixelAspect, Raster, Rotation, Squeeze};
 
 /// Stored pixels to leave off at each side: capture borders, or sensor area outside the guide.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -17,58 +18,24 @@ pub struct Insets {
     pub bottom: u32,
 }
 
-/// How far the stored picture must be turned, clockwise, to stand upright.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Rotation {
-    /// It stands upright as stored.
-    #[default]
-    None,
-    /// A quarter turn clockwise.
-    Quarter,
-    /// Upside down.
-    Half,
-    /// A quarter turn anticlockwise.
-    ThreeQuarters,
+impl Insets {
+    /// Left, top, right and bottom.
+    pub const fn sides(self) -> [u32; 4] {
+        [self.left, self.top, self.right, self.bottom]
+    }
+
+    /// What is cut at the beginning and at the end of an axis.
+    pub const fn along(self, axis: Axis) -> (u32, u32) {
+        match axis {
+            Axis::X => (self.left, self.right),
+            Axis::Y => (self.top, self.bottom),
+        }
+    }
 }
 
-impl Rotation {
-    /// The turn of so many degrees clockwise.
-    ///
-    /// # Errors
-    /// For anything but 0, 90, 180 and 270.
-    pub fn new(degrees: u32) -> Result<Self, Error> {
-        match degrees {
-            0 => Ok(Self::None),
-            90 => Ok(Self::Quarter),
-            180 => Ok(Self::Half),
-            270 => Ok(Self::ThreeQuarters),
-            _ => Err(Error::rotation()),
-        }
-    }
-
-    /// The turn in degrees, clockwise.
-    pub const fn degrees(self) -> u32 {
-        match self {
-            Self::None => 0,
-            Self::Quarter => 90,
-            Self::Half => 180,
-            Self::ThreeQuarters => 270,
-        }
-    }
-
-    /// Whether width and height change places.
-    pub const fn swaps_axes(self) -> bool {
-        matches!(self, Self::Quarter | Self::ThreeQuarters)
-    }
-
-    /// The turn a quarter further.
-    const fn further(self) -> Self {
-        match self {
-            Self::None => Self::Quarter,
-            Self::Quarter => Self::Half,
-            Self::Half => Self::ThreeQuarters,
-            Self::ThreeQuarters => Self::None,
-        }
+impl From<[u32; 4]> for Insets {
+    fn from([left, top, right, bottom]: [u32; 4]) -> Self {
+        Self { left, top, right, bottom }
     }
 }
 
@@ -114,7 +81,7 @@ impl Source {
         let across = left(raster.width(), insets.left, insets.right);
         let down = left(raster.height(), insets.top, insets.bottom);
         if across.min(down) < i64::from(SMALLEST_ACTIVE_SIDE) {
-            return Err(Error::nothing_left((across, down)).at("active"));
+            return Err(Error::nothing_left((across, down)).at(Parameter::Active));
         }
         Ok(Self { raster, pixel_aspect, squeeze, insets, rotation })
     }
@@ -122,6 +89,21 @@ impl Source {
     /// The raster that the file stores.
     pub const fn raster(&self) -> Raster<Stored> {
         self.raster
+    }
+
+    /// The shape of the stored pixels.
+    pub const fn pixel_aspect(&self) -> &PixelAspect {
+        &self.pixel_aspect
+    }
+
+    /// What the lens did.
+    pub const fn squeeze(&self) -> &Squeeze {
+        &self.squeeze
+    }
+
+    /// What is cut off the stored raster.
+    pub const fn insets(&self) -> Insets {
+        self.insets
     }
 
     /// The turn that makes it stand upright.
@@ -146,15 +128,34 @@ impl Source {
     /// The picture as it is seen: desqueezed, pixel shape corrected, turned. One unit is the height
     /// of one stored pixel.
     pub fn upright(&self) -> Size<Upright> {
-        let stored = self.active().size;
-        let seen = (stored.width * self.pixel_aspect.value() * self.squeeze.value()).reduced();
-        if self.rotation.swaps_axes() { Size::new(stored.height, seen) } else { Size::new(seen, stored.height) }
+        self.seen(self.active().size).turned(self.rotation)
+    }
+
+    /// The whole stored raster as it would be seen, insets included, before it is turned.
+    pub(crate) fn whole_unturned(&self) -> Size<Upright> {
+        self.seen(self.raster.size())
+    }
+
+    /// The whole stored raster as it would be seen, insets included.
+    pub(crate) fn whole_upright(&self) -> Size<Upright> {
+        self.whole_unturned().turned(self.rotation)
+    }
+
+    fn seen(&self, stored: Size<Stored>) -> Size<Upright> {
+        let width = (stored.width * self.pixel_aspect.value() * self.squeeze.value()).reduced();
+        Size::new(width, stored.height)
     }
 
     /// The active picture in stored pixels along the axes of the upright picture.
     pub(crate) fn turned_active(&self) -> Size<Stored> {
-        let Size { width, height, .. } = self.active().size;
-        if self.rotation.swaps_axes() { Size::new(height, width) } else { Size::new(width, height) }
+        self.active().size.turned(self.rotation)
+    }
+
+    /// Stored pixels that the insets cut before the picture begins, along an axis of the upright picture.
+    pub(crate) fn cut_before(&self, upright: Axis) -> u32 {
+        let stored = self.rotation.stored_along(upright);
+        let (before, after) = self.insets.along(stored.axis);
+        if stored.backwards { after } else { before }
     }
 
     /// The same footage, turned a quarter further.

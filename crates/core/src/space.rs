@@ -33,7 +33,7 @@
 
 use std::marker::PhantomData;
 
-use crate::Exact;
+use crate::{Exact, Rotation};
 
 /// Pixels as the file stores them, before turning, insets included.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -47,20 +47,60 @@ pub enum Upright {}
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Delivery {}
 
-/// One value across and one up and down, of no space: factors, or lengths whose space is named
-/// where they stand.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Axes {
+/// Lines of the frame that is delivered, as long across as down: what its pixels are when their shape
+/// is corrected.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Lines {}
+
+/// Not a length: how many times larger something becomes, or which part of it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Factor {}
+
+/// Not a length: hundredths of a factor.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Percent {}
+
+/// One value across and one up and down, in the unit `U`: pixels of a space, [`Factor`] or [`Percent`].
+///
+/// Factors are no pixels:
+/// ```compile_fail
+/// # use ratiomet_core::space::{Axes, Delivery, Factor};
+/// fn move_by(pixels: Axes<Delivery>) {}
+/// fn wrong(scale: Axes<Factor>) { move_by(scale); }
+/// ```
+pub struct Axes<U> {
     /// Across.
     pub x: Exact,
     /// Up and down.
     pub y: Exact,
+    unit: PhantomData<U>,
 }
 
-impl Axes {
+// By hand, because a derived one would ask the same of the unit.
+impl<U> Clone for Axes<U> {
+    fn clone(&self) -> Self {
+        Self::new(self.x.clone(), self.y.clone())
+    }
+}
+
+impl<U> PartialEq for Axes<U> {
+    fn eq(&self, other: &Self) -> bool {
+        self.x == other.x && self.y == other.y
+    }
+}
+
+impl<U> Eq for Axes<U> {}
+
+impl<U> std::fmt::Debug for Axes<U> {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "({}, {})", self.x, self.y)
+    }
+}
+
+impl<U> Axes<U> {
     /// One value for each axis.
     pub const fn new(x: Exact, y: Exact) -> Self {
-        Self { x, y }
+        Self { x, y, unit: PhantomData }
     }
 
     /// A value worked out for each axis by the same rule.
@@ -89,6 +129,23 @@ pub enum Axis {
 impl Axis {
     /// Both axes.
     pub const BOTH: [Self; 2] = [Self::X, Self::Y];
+
+    /// The other direction.
+    #[must_use]
+    pub const fn across(self) -> Self {
+        match self {
+            Self::X => Self::Y,
+            Self::Y => Self::X,
+        }
+    }
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::X => "x",
+            Self::Y => "y",
+        }
+    }
 }
 
 /// A width and a height in one space.
@@ -113,6 +170,12 @@ impl<S> Size<S> {
             Axis::X => &self.width,
             Axis::Y => &self.height,
         }
+    }
+
+    /// The sides exchanged where a turn exchanges them.
+    #[must_use]
+    pub(crate) fn turned(self, rotation: Rotation) -> Self {
+        if rotation.swaps_axes() { Self::new(self.height, self.width) } else { self }
     }
 
     /// Width times height.

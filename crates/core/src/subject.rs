@@ -1,9 +1,10 @@
 //! [`Subject`]: the part of a picture that every frame should show, and placing frames around it.
 
 use crate::bounded::bounded;
+use crate::error::Parameter;
 use crate::fraction::{Sign, Written, writable, writable_text};
-use crate::plan::Placement;
-use crate::space::{Axes, Axis, Rect, Size, Upright};
+use crate::placement::Placement;
+use crate::space::{Axes, Axis, Delivery, Rect, Size, Upright};
 use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, limits};
 
 bounded! {
@@ -37,7 +38,7 @@ impl Subject {
     /// assert!(Subject::new([share("0.6"), share("0")], [share("1/2"), share("1")]).is_err());
     /// ```
     pub fn new(corner: [Share; 2], size: [Share; 2]) -> Result<Self, Error> {
-        for (axis, name) in [(0, "width"), (1, "height")] {
+        for (axis, name) in [(0, Parameter::Width), (1, Parameter::Height)] {
             let length = size[axis].value();
             if length.is_zero() || corner[axis].value() + length > Exact::ONE {
                 return Err(Error::outside_picture().at(name));
@@ -59,6 +60,14 @@ impl Subject {
 pub struct SubjectSpec {
     sides: [Written<Share>; 4],
     subject: Subject,
+}
+
+impl From<Subject> for SubjectSpec {
+    fn from(subject: Subject) -> Self {
+        let Subject { corner: [x, y], size: [width, height] } = subject.clone();
+        let sides = [x, y, width, height].map(|side| Written::of(side, Share::value));
+        Self { sides, subject }
+    }
 }
 
 impl SubjectSpec {
@@ -92,6 +101,11 @@ impl SubjectSpec {
         turned.map_or_else(|_| self.clone(), |turned| turned.turned(quarters - 1))
     }
 
+    /// x, y, width and height.
+    pub const fn sides(&self) -> &[Written<Share>; 4] {
+        &self.sides
+    }
+
     /// The spellings of x, y, width and height.
     pub fn texts(&self) -> [&str; 4] {
         [0, 1, 2, 3].map(|side: usize| self.sides[side].text())
@@ -113,7 +127,7 @@ pub struct Around {
     /// The part of the subject's area that the frame shows, 0 to 1; 1 when it is whole.
     pub shown: Exact,
     /// How far the picture was moved from where the framing had it, in delivery pixels.
-    pub moved: Axes,
+    pub moved: Axes<Delivery>,
 }
 
 impl Around {
@@ -146,7 +160,7 @@ impl Around {
         let area = frame.picture_area().rect();
         let subject = subject.within(&upright);
         let asked = framing.shift();
-        let found = Axes::each(|axis| {
+        let found: Axes<Delivery> = Axes::each(|axis| {
             let (image, window) = (size.along(axis), area.size.along(axis));
             // Delivery pixels per upright unit, and the subject's edges when the shift is 0.
             let unit = image / upright.along(axis);
@@ -159,10 +173,7 @@ impl Around {
             let (low, high) = if first < second { (first, second) } else { (second, first) };
             nearest(asked.of(axis), &low, &high, &reach).reduced()
         });
-        let shift = |axis| {
-            // OK because `nearest` stays within the reach, and that within the bounds of a shift.
-            Shift::new(found.of(axis).clone()).unwrap_or_default()
-        };
+        let shift = |axis| Shift::new(found.of(axis).clone()).expect("within the reach, and that within the bounds");
         let framing = Framing { shift_x: shift(Axis::X), shift_y: shift(Axis::Y), ..framing.clone() };
         let plan = Plan::of(source, frame, &framing);
         let seen = plan.seen().and_then(|seen| seen.intersection(&subject));

@@ -17,6 +17,19 @@ pub enum Show {
     Fill,
 }
 
+impl Show {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::Fit, Self::Fill];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Fit => "fit",
+            Self::Fill => "fill",
+        }
+    }
+}
+
 /// A frame on a screen. All lengths are exact screen pixels.
 #[derive(Clone, Debug)]
 pub struct Viewing {

@@ -1,30 +1,16 @@
 //! [`Weight`]: how many bytes a delivery has, and how many bits each pixel gets.
 
 use crate::bounded::bounded;
-use crate::fraction::{self, Sign};
+use crate::fraction::Sign;
 use crate::space::Delivery;
-use crate::{Error, Exact, FrameRate, Raster, limits};
+use crate::{Exact, FrameRate, Raster, limits};
 
-/// A running time in seconds.
-///
-/// # Guarantees
-/// Over 0, up to 1,000,000,000.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Seconds(Exact);
-
-impl Seconds {
-    /// The time that a text spells, such as `"90"` or `"1200.5"`.
+bounded! {
+    /// A running time in seconds.
     ///
-    /// # Errors
-    /// [`Error::is_syntax`] for other text, [`Error::is_range`] beyond the bounds.
-    pub fn parse(text: &str) -> Result<Self, Error> {
-        fraction::parse(text, Sign::Never)?.positive("a running time", 1_000_000_000, "seconds").map(Self)
-    }
-
-    /// The seconds.
-    pub const fn value(&self) -> &Exact {
-        &self.0
-    }
+    /// # Guarantees
+    /// Over 0, up to 1,000,000,000.
+    Seconds, limits::SECONDS, Sign::Never
 }
 
 bounded! {

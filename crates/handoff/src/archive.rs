@@ -4,15 +4,18 @@ use std::collections::HashSet;
 use std::io::{Cursor, Write};
 
 use base64::Engine;
+use ratiomet_core::project::Package;
+use ratiomet_exchange::{fdl, otio};
+use ratiomet_wire::describe::words;
 use serde::Serialize;
 use sha2::{Digest, Sha256};
+use utoipa::ToSchema;
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, DateTime, ZipWriter};
 
 use crate::drawing::{Drawing, Face};
 use crate::names::{Names, safe};
-use crate::package::Package;
-use crate::{chart, fdl, numbers, otio, pdf, png, script, sheet, svg};
+use crate::{chart, numbers, pdf, png, script, sheet, svg};
 
 /// What can be written.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -40,25 +43,46 @@ pub enum Format {
 }
 
 impl Format {
-    /// Every format by its word.
-    pub const ALL: [(&'static str, Self); 10] = [
-        ("html", Self::Html),
-        ("pdf", Self::Pdf),
-        ("csv", Self::Csv),
-        ("json", Self::Json),
-        ("fdl", Self::Fdl),
-        ("otio", Self::Otio),
-        ("charts_svg", Self::ChartsSvg),
-        ("charts_png", Self::ChartsPng),
-        ("recipes", Self::Recipes),
-        ("signals", Self::Signals),
+    /// Every format.
+    pub const ALL: [Self; 10] = [
+        Self::Html,
+        Self::Pdf,
+        Self::Csv,
+        Self::Json,
+        Self::Fdl,
+        Self::Otio,
+        Self::ChartsSvg,
+        Self::ChartsPng,
+        Self::Recipes,
+        Self::Signals,
     ];
 
-    /// The word of it.
-    pub fn word(self) -> &'static str {
-        Self::ALL.into_iter().find(|(_, format)| *format == self).map_or("", |(word, _)| word)
+    /// The word for it.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Html => "html",
+            Self::Pdf => "pdf",
+            Self::Csv => "csv",
+            Self::Json => "json",
+            Self::Fdl => "fdl",
+            Self::Otio => "otio",
+            Self::ChartsSvg => "charts_svg",
+            Self::ChartsPng => "charts_png",
+            Self::Recipes => "recipes",
+            Self::Signals => "signals",
+        }
+    }
+
+    /// The formats that are asked for, in their order, each once.
+    fn of(asked: &[Self]) -> impl Iterator<Item = Self> {
+        Self::ALL.into_iter().filter(|format| asked.contains(format))
     }
 }
+
+words!(
+    /// What can be written.
+    "HandoffFormat" for Format, Format::ALL, Format::word
+);
 
 /// Is told of each step of the work; the work ends when it answers `false`.
 pub type Progress<'a> = &'a (dyn Fn() -> bool + Sync);
@@ -72,10 +96,34 @@ pub struct Written {
     pub bytes: Vec<u8>,
 }
 
+/// A file that is asked for and not written.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct LeftOut {
+    /// The path that it would have.
+    pub path: String,
+    /// Why it is left out, and what stands in for it.
+    pub why: String,
+}
+
+/// What is asked for and would not be written.
+pub fn left_out(package: &Package, formats: &[Format]) -> Vec<LeftOut> {
+    if !formats.contains(&Format::ChartsPng) {
+        return Vec::new();
+    }
+    let left = |(name, chart): (String, Chart)| {
+        let [width, height] = size(package, chart);
+        png::is_too_large([width, height]).then(|| LeftOut {
+            path: format!("charts/{name}.png"),
+            why: format!("{width}x{height} is too large for a picture; take the chart as SVG (charts_svg)"),
+        })
+    };
+    charts(package).into_iter().filter_map(left).collect()
+}
+
 /// The paths of all that would be written.
 pub fn paths(package: &Package, formats: &[Format]) -> Vec<(String, Format)> {
     let mut paths = Vec::new();
-    for (_, format) in Format::ALL.into_iter().filter(|(_, format)| formats.contains(format)) {
+    for format in Format::of(formats) {
         let mut add = |path: &str| paths.push((path.to_owned(), format));
         match format {
             Format::Html => add("plan.html"),
@@ -91,7 +139,7 @@ pub fn paths(package: &Package, formats: &[Format]) -> Vec<(String, Format)> {
             Format::Signals => add("signals.csv"),
             Format::ChartsSvg | Format::ChartsPng => {
                 let ending = if format == Format::ChartsSvg { "svg" } else { "png" };
-                for (name, _) in charts(package) {
+                for (name, _) in drawable(package, format) {
                     add(&format!("charts/{name}.{ending}"));
                 }
             }
@@ -117,8 +165,8 @@ fn charts(package: &Package) -> Vec<(String, Chart)> {
         let windows: Vec<String> = package
             .conversions
             .iter()
-            .filter(|conversion| conversion.source == at)
-            .map(|conversion| format!("{:?}", conversion.crossing.plan.window))
+            .filter(|packaged| packaged.source == at)
+            .map(|packaged| format!("{:?}", packaged.conversion.plan.window))
             .collect();
         if known.insert(format!("{:?} {windows:?}", footage.geometry)) {
             charts.push((names.unique(&format!("camera {}", footage.name.as_str())), Chart::Camera(at)));
@@ -129,6 +177,27 @@ fn charts(package: &Package) -> Vec<(String, Chart)> {
         charts.push((names.unique(&format!("overlay {}", frame.name.as_str())), Chart::Overlay(at)));
     }
     charts
+}
+
+/// The charts that can be written in a format.
+fn drawable(package: &Package, format: Format) -> Vec<(String, Chart)> {
+    let mut charts = charts(package);
+    charts.retain(|(_, chart)| format == Format::ChartsSvg || !png::is_too_large(size(package, *chart)));
+    charts
+}
+
+/// How large a chart is: as the raster that it is for.
+fn size(package: &Package, chart: Chart) -> [u32; 2] {
+    match chart {
+        Chart::Camera(at) => {
+            let raster = package.sources[at].1.geometry.raster();
+            [raster.width(), raster.height()]
+        }
+        Chart::Leader(at) | Chart::Overlay(at) => {
+            let raster = package.frames[at].1.geometry.frame().raster();
+            [raster.width(), raster.height()]
+        }
+    }
 }
 
 fn drawn(package: &Package, chart: Chart) -> Drawing {
@@ -171,7 +240,7 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
     let stopped = || String::new();
     let wants = |format| formats.contains(&format);
     let pages = if wants(Format::Html) || wants(Format::Pdf) { sheet::pages(package) } else { Vec::new() };
-    for (_, format) in Format::ALL.into_iter().filter(|(_, format)| formats.contains(format)) {
+    for format in Format::of(formats) {
         match format {
             Format::Html => take("plan.html", html(package, &pages))?,
             Format::Pdf => take("plan.pdf", pdf::file(&pages, progress)?)?,
@@ -193,12 +262,9 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
                 }
             }
             Format::ChartsPng => {
-                let charts = charts(package);
+                let charts = drawable(package, format);
                 for (name, png) in pictures(package, &charts, progress)? {
-                    // A frame too large for a picture has its SVG.
-                    if let Some(png) = png {
-                        take(&format!("charts/{name}.png"), png)?;
-                    }
+                    take(&format!("charts/{name}.png"), png)?;
                 }
             }
         }
@@ -209,7 +275,7 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
     Ok(())
 }
 
-type Picture<'a> = (&'a str, Option<Vec<u8>>);
+type Picture<'a> = (&'a str, Vec<u8>);
 
 /// The charts as pictures, drawn on as many threads as there are cores, in their order.
 fn pictures<'a>(
@@ -224,7 +290,7 @@ fn pictures<'a>(
                 scope.spawn(move || {
                     let mut mine = Vec::new();
                     for (at, (name, chart)) in charts.iter().enumerate().skip(first).step_by(threads) {
-                        mine.push((at, (name.as_str(), png::file(&drawn(package, *chart)))));
+                        mine.push((at, (name.as_str(), png::file(&drawn(package, *chart))?)));
                         if !progress() {
                             return Err(String::new());
                         }
@@ -275,6 +341,8 @@ struct Manifest<'a> {
     open_stops: usize,
     accepted: Vec<AcceptedStop<'a>>,
     files: Vec<ManifestFile>,
+    /// What was asked for and is not here, and why.
+    left_out: Vec<LeftOut>,
 }
 
 #[derive(Serialize)]
@@ -292,12 +360,12 @@ struct ManifestFile {
     sha256: String,
 }
 
-fn manifest(package: &Package, files: Vec<ManifestFile>) -> Vec<u8> {
-    let accepted = package.conversions.iter().flat_map(|conversion| {
-        conversion.findings.iter().filter_map(|finding| {
+fn manifest(package: &Package, files: Vec<ManifestFile>, left_out: Vec<LeftOut>) -> Vec<u8> {
+    let accepted = package.conversions.iter().flat_map(|packaged| {
+        packaged.findings.iter().filter_map(|finding| {
             Some(AcceptedStop {
-                source: package.source_of(conversion).name.as_str(),
-                frame: package.frame_of(conversion).name.as_str(),
+                source: package.source_of(packaged).name.as_str(),
+                frame: package.frame_of(packaged).name.as_str(),
                 finding: &finding.message,
                 reason: finding.accepted.as_deref()?,
             })
@@ -310,12 +378,12 @@ fn manifest(package: &Package, files: Vec<ManifestFile>) -> Vec<u8> {
         day: &package.day,
         sources: package.sources.iter().map(|(_, source)| source.name.as_str()).collect(),
         frames: package.frames.iter().map(|(_, frame)| frame.name.as_str()).collect(),
-        open_stops: package.conversions.iter().map(|conversion| conversion.stops().count()).sum(),
+        open_stops: package.conversions.iter().map(|packaged| packaged.stops().count()).sum(),
         accepted: accepted.collect(),
         files,
+        left_out,
     };
-    // OK because everything is plain data with text keys.
-    serde_json::to_vec_pretty(&manifest).unwrap_or_default()
+    serde_json::to_vec_pretty(&manifest).expect("plain data with text keys")
 }
 
 /// The archive, a ZIP file with everything in a folder of the project's name.
@@ -345,6 +413,6 @@ pub fn write(package: &Package, formats: &[Format], progress: Progress<'_>) -> R
         listed.push(ManifestFile { path: path.to_owned(), bytes: bytes.len(), sha256 });
         Ok(())
     })?;
-    pack("manifest.json", &manifest(package, listed))?;
+    pack("manifest.json", &manifest(package, listed, left_out(package, formats)))?;
     archive.finish().map(Cursor::into_inner).map_err(|error| failed(&error))
 }

@@ -1,19 +1,9 @@
 //! Framing charts: for the camera, what every frame takes of a source; as a leader, each frame by itself.
 
-use ratiomet_core::project::{Deliverable, Footage};
+use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::space::Rect;
 
-use crate::drawing::{Drawing, Face, Ink, text_width};
-use crate::package::{Conversion, Package};
-
-fn real(pixels: u32) -> f32 {
-    // OK because a side has at most 65,536 pixels.
-    f32::from(u16::try_from(pixels.min(65_535)).unwrap_or(u16::MAX))
-}
-
-fn count(number: usize) -> f32 {
-    f32::from(u16::try_from(number).unwrap_or(u16::MAX))
-}
+use crate::drawing::{Drawing, Face, Ink, count, side, text_width};
 
 #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
 fn rect<S>(rect: &Rect<S>) -> [f32; 4] {
@@ -51,7 +41,7 @@ const INKS: [Ink; 4] = [Ink::Blue, Ink::Cut, Ink::Ok, Ink::Caution];
 pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
     let footage: &Footage = &package.sources[at].1;
     let raster = footage.geometry.raster();
-    let (width, height) = (real(raster.width()), real(raster.height()));
+    let (width, height) = (side(raster.width()), side(raster.height()));
     let (mut drawing, pen) = ground(width, height);
     let active = rect(&footage.geometry.source().active());
     if active != [0.0, 0.0, width, height] {
@@ -65,26 +55,26 @@ pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
     let radius = (active[3] * 0.35).min(active[2] * shape * 0.35);
     drawing.ellipse(middle, [radius / shape, radius], Ink::Muted, 1.5 * pen);
     let size = 13.0 * pen;
-    let mine: Vec<_> = package.conversions.iter().filter(|conversion| conversion.source == at).collect();
-    let ink = |conversion: &Conversion| INKS[conversion.frame % INKS.len()];
-    for conversion in &mine {
-        if let Some(window) = &conversion.crossing.plan.window {
-            drawing.rect(rect(window), None, Some((ink(conversion), 2.0 * pen)));
+    let mine: Vec<_> = package.conversions.iter().filter(|packaged| packaged.source == at).collect();
+    let ink = |packaged: &Packaged| INKS[packaged.frame % INKS.len()];
+    for packaged in &mine {
+        if let Some(window) = &packaged.conversion.plan.window {
+            drawing.rect(rect(window), None, Some((ink(packaged), 2.0 * pen)));
         }
     }
     let label = format!("{}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
     let mut down = height - 14.0 * pen;
     drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Dark, label);
-    for (number, conversion) in mine.into_iter().enumerate().rev() {
-        let Some(window) = &conversion.crossing.plan.window else { continue };
-        let (window, ink) = (rect(window), ink(conversion));
+    for (number, packaged) in mine.into_iter().enumerate().rev() {
+        let Some(window) = &packaged.conversion.plan.window else { continue };
+        let (window, ink) = (rect(window), ink(packaged));
         // Its number at its upper edge, none above another; the name in the list at the lower left.
         let tag = (number + 1).to_string();
         let across = window[0] + size * (0.6 + 1.3 * count(number));
         let across = across.min(window[0] + window[2] - size * 1.3);
         drawing.label([across, window[1] + size * 1.3], size, Face::BoldFigures, ink, &tag);
         down -= size * 1.4;
-        let name = format!("{tag}  {}", package.frame_of(conversion).name.as_str());
+        let name = format!("{tag}  {}", package.frame_of(packaged).name.as_str());
         drawing.label([16.0 * pen, down], size, Face::Bold, ink, name);
     }
     drawing
@@ -93,7 +83,7 @@ pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
 /// A frame by itself: its picture, safe areas, middle, circle and name.
 pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
     let raster = frame.geometry.frame().raster();
-    let (mut drawing, pen) = ground(real(raster.width()), real(raster.height()));
+    let (mut drawing, pen) = ground(side(raster.width()), side(raster.height()));
     marks(&mut drawing, frame, pen);
     words(&mut drawing, package, frame, pen);
     drawing
@@ -102,7 +92,7 @@ pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
 /// The same to be laid over a picture: what is not drawn on is clear.
 pub(crate) fn overlay(package: &Package, frame: &Deliverable) -> Drawing {
     let raster = frame.geometry.frame().raster();
-    let (width, height) = (real(raster.width()), real(raster.height()));
+    let (width, height) = (side(raster.width()), side(raster.height()));
     let mut drawing = Drawing::new(width, height);
     drawing.clear = true;
     let pen = pen_of(width, height);

@@ -1,5 +1,7 @@
 //! [`Drawing`]: lines, rectangles, circles and words on a sheet, for every kind of paper.
 
+use std::sync::LazyLock;
+
 /// The inks of the drawing office.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Ink {
@@ -68,14 +70,33 @@ impl Face {
         }
     }
 
-    /// How wide a character is against the size, at most and on the whole.
-    const fn width(self) -> f32 {
-        match self {
-            Self::Words => 0.53,
-            Self::Bold => 0.58,
-            Self::Figures | Self::BoldFigures => 0.6,
-        }
+    /// The metrics of the face.
+    fn metrics(self) -> &'static ttf_parser::Face<'static> {
+        static METRICS: LazyLock<[ttf_parser::Face<'static>; 4]> = LazyLock::new(|| {
+            Face::ALL.map(|face| ttf_parser::Face::parse(face.file(), 0).expect("a face that is shipped is sound"))
+        });
+        &METRICS[self as usize]
     }
+
+    /// How far a letter moves on, against the size; one that the face has not is drawn as its empty box.
+    fn advance(self, letter: char) -> f32 {
+        let metrics = self.metrics();
+        let glyph = metrics.glyph_index(letter).unwrap_or_default();
+        let units = metrics.glyph_hor_advance(glyph).unwrap_or_else(|| metrics.units_per_em());
+        f32::from(units) / f32::from(metrics.units_per_em())
+    }
+}
+
+/// A side of a frame as a length of a drawing.
+#[expect(clippy::cast_precision_loss, reason = "a side has at most 65,536 pixels, which are exact")]
+pub(crate) const fn side(pixels: u32) -> f32 {
+    pixels as f32
+}
+
+/// So many of something on a sheet.
+#[expect(clippy::cast_precision_loss, reason = "rows and columns of a sheet are few")]
+pub(crate) const fn count(number: usize) -> f32 {
+    number as f32
 }
 
 /// Where a text stands against its point.
@@ -195,10 +216,9 @@ impl Drawing {
     }
 }
 
-/// About how wide a text is.
+/// How wide a text is, by the metrics of its face.
 pub(crate) fn text_width(text: &str, size: f32, face: Face) -> f32 {
-    let characters = u16::try_from(text.chars().count()).unwrap_or(u16::MAX);
-    f32::from(characters) * size * face.width()
+    text.chars().map(|each| face.advance(each)).sum::<f32>() * size
 }
 
 /// A text that is no wider than a room, with a mark where it was cut.
@@ -206,14 +226,12 @@ pub(crate) fn fitted(text: &str, room: f32, size: f32, face: Face) -> String {
     if text_width(text, size, face) <= room {
         return text.to_owned();
     }
-    let mut short = String::new();
-    for each in text.chars() {
-        short.push(each);
-        if text_width(&short, size, face) + size * face.width() > room {
-            break;
-        }
-    }
-    short.pop();
+    let mut left = room / size - face.advance('…');
+    let fits = |each: &char| {
+        left -= face.advance(*each);
+        left >= 0.0
+    };
+    let short: String = text.chars().take_while(fits).collect();
     short + "…"
 }
 

@@ -1,26 +1,19 @@
 //! Every number, as CSV for spreadsheets and as JSON for programs.
 
+use ratiomet_core::Exact;
+use ratiomet_core::project::{Deliverable, Package, Packaged, Standing};
 use ratiomet_core::space::{Axes, Rect};
-use ratiomet_core::{Exact, Severity};
+use ratiomet_exchange::list::neutral;
 use ratiomet_wire::calc::{ConversionResult, RecipeResult};
-use ratiomet_wire::list::neutral;
-use ratiomet_wire::project::{FrameValues, SourceValues};
+use ratiomet_wire::describe::Values;
+use ratiomet_wire::names::{FrameValues, SourceValues};
 use serde::Serialize;
 
-use crate::package::{Conversion, Package, Standing};
 use crate::signalling::{self, Signals};
 
 /// A number with as many digits as matter to whoever types it.
-pub(crate) fn typed(value: &Exact) -> String {
+fn typed(value: &Exact) -> String {
     value.to_short_decimal(6)
-}
-
-pub(crate) const fn severity(severity: Severity) -> &'static str {
-    match severity {
-        Severity::Stop => "stop",
-        Severity::Caution => "caution",
-        Severity::Note => "note",
-    }
 }
 
 const HEADINGS: [&str; 44] = [
@@ -73,43 +66,43 @@ const HEADINGS: [&str; 44] = [
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
 /// heading names, percent where it says so, factors otherwise.
 pub(crate) fn conversions_csv(package: &Package) -> Vec<u8> {
-    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
-    // OK because writing to memory does not fail.
-    let _ = writer.write_record(HEADINGS);
-    for conversion in &package.conversions {
-        let cells = row(package, conversion);
-        let _ = writer.write_record(cells.iter().map(|cell| neutral(cell)));
-    }
-    writer.into_inner().unwrap_or_default()
+    table(&HEADINGS, package.conversions.iter().map(|packaged| row(package, packaged)))
 }
 
-fn row(package: &Package, conversion: &Conversion) -> Vec<String> {
-    let (source, frame) = (package.source_of(conversion), package.frame_of(conversion));
-    let (plan, framing) = (&conversion.crossing.plan, &conversion.crossing.framing);
+/// A table with headings (RFC 4180); no cell of it is one that a spreadsheet runs.
+fn table(headings: &[&str], rows: impl Iterator<Item = Vec<String>>) -> Vec<u8> {
+    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+    writer.write_record(headings).expect("memory takes all that is written");
+    for cells in rows {
+        writer.write_record(cells.iter().map(|cell| neutral(cell))).expect("memory takes all that is written");
+    }
+    writer.into_inner().expect("memory takes all that is written")
+}
+
+fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
+    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+    let (plan, framing) = (&packaged.conversion.plan, &packaged.conversion.framing);
     let stored = source.geometry.raster();
     let raster = frame.geometry.frame().raster();
-    let axes = |axes: &Axes| [typed(&axes.x), typed(&axes.y)];
+    fn axes<U>(axes: &Axes<U>) -> [String; 2] {
+        [typed(&axes.x), typed(&axes.y)]
+    }
     fn rect<S>(rect: &Rect<S>) -> [String; 4] {
         [typed(&rect.x), typed(&rect.y), typed(&rect.size.width), typed(&rect.size.height)]
     }
     let mut cells = vec![source.name.as_str().to_owned(), frame.name.as_str().to_owned()];
     cells.push(framing.method.word().to_owned());
-    let placed = &conversion.crossing.placed;
+    let placed = &packaged.conversion.placed;
     cells.push(typed(placed.zoom.value()));
     cells.extend([typed(placed.shift_x.value()), typed(placed.shift_y.value())]);
     cells.extend([stored.width(), stored.height(), raster.width(), raster.height()].map(|side| side.to_string()));
-    let dial = &plan.dial;
-    for pair in [
-        &dial.native_percent,
-        &dial.over_fit,
-        &dial.over_fill,
-        &dial.uncorrected,
-        &dial.centre_offset,
-        &dial.top_left,
-        &plan.scale,
-    ] {
-        cells.extend(axes(pair));
-    }
+    let typed_in = &plan.dial.cut;
+    cells.extend(axes(&plan.dial.native_percent));
+    cells.extend(
+        [axes(&typed_in.sizes.over_fit), axes(&typed_in.sizes.over_fill), axes(&typed_in.uncorrected)].concat(),
+    );
+    cells.extend([axes(&typed_in.centre_offset), axes(&typed_in.top_left)].concat());
+    cells.extend(axes(&plan.scale));
     cells.extend(rect(&plan.image));
     cells.extend(plan.window.as_ref().map_or_else(|| [const { String::new() }; 4], rect));
     cells.extend([typed(&plan.kept), typed(&plan.covered)]);
@@ -117,13 +110,11 @@ fn row(package: &Package, conversion: &Conversion) -> Vec<String> {
     cells.push(typed(&plan.distortion));
     cells.extend(axes(&plan.reserve));
     let of = |accepted: bool| {
-        let mine = conversion.findings.iter().filter(|finding| finding.accepted.is_some() == accepted);
-        mine.map(|finding| format!("{}: {}", severity(finding.severity), finding.message))
-            .collect::<Vec<_>>()
-            .join(" | ")
+        let mine = packaged.findings.iter().filter(|finding| finding.accepted.is_some() == accepted);
+        mine.map(|finding| format!("{}: {}", finding.severity.word(), finding.message)).collect::<Vec<_>>().join(" | ")
     };
     cells.extend([of(false), of(true)]);
-    cells.push(match &conversion.recipe {
+    cells.push(match &packaged.recipe {
         Ok(recipe) => recipe.filter(),
         Err(why) => format!("none: {why}"),
     });
@@ -132,7 +123,6 @@ fn row(package: &Package, conversion: &Conversion) -> Vec<String> {
 
 /// The signals of every frame as CSV.
 pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
-    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
     let headings = [
         "frame",
         "width",
@@ -151,20 +141,18 @@ pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
         "H.264 level",
         "H.265 level",
     ];
-    // OK because writing to memory does not fail.
-    let _ = writer.write_record(headings);
-    for (_, frame) in &package.frames {
+    let row = |frame: &Deliverable| {
         let signals = signalling::of(frame);
-        let mut cells = vec![neutral(&signals.frame)];
+        let mut cells = vec![signals.frame];
         cells.extend(signals.raster.map(|side| side.to_string()));
         cells.extend([signals.aspect_ratio_idc.to_string(), signals.pixel_aspect]);
         cells.extend(signals.clean_aperture);
         cells.push(signals.active_format.unwrap_or_default().to_owned());
         cells.extend(signals.bars.map_or_else(|| [const { String::new() }; 4], |bars| bars.map(|bar| bar.to_string())));
         cells.extend([signals.h264_level, signals.h265_level].map(Option::unwrap_or_default));
-        let _ = writer.write_record(&cells);
-    }
-    writer.into_inner().unwrap_or_default()
+        cells
+    };
+    table(&headings, package.frames.iter().map(|(_, frame)| row(frame)))
 }
 
 #[derive(Serialize)]
@@ -181,13 +169,13 @@ struct Everything<'a> {
 }
 
 fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
-    serializer.collect_seq(package.conversions.iter().map(|conversion| Entry {
-        source: package.source_of(conversion).name.as_str(),
-        frame: package.frame_of(conversion).name.as_str(),
-        method: conversion.crossing.framing.method.word(),
-        plan: conversion.crossing.plan.clone().into(),
-        recipe: conversion.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
-        findings: conversion.findings.iter().map(Into::into).collect(),
+    serializer.collect_seq(package.conversions.iter().map(|packaged| Entry {
+        source: package.source_of(packaged).name.as_str(),
+        frame: package.frame_of(packaged).name.as_str(),
+        method: packaged.conversion.framing.method.word(),
+        plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
+        recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
+        findings: packaged.findings.iter().map(Into::into).collect(),
     }))
 }
 
@@ -219,7 +207,7 @@ impl<'a> From<&'a Standing> for Judged<'a> {
     fn from(standing: &'a Standing) -> Self {
         Self {
             code: standing.code,
-            severity: severity(standing.severity),
+            severity: standing.severity.word(),
             message: &standing.message,
             accepted: standing.accepted.as_deref(),
         }
@@ -233,14 +221,13 @@ pub(crate) fn json(package: &Package) -> Vec<u8> {
         format_version: 1,
         project: &package.project,
         day: &package.day,
-        sources: package.sources.iter().map(|(_, source)| source.into()).collect(),
+        sources: package.sources.iter().map(|(_, source)| Values(source.clone())).collect(),
         frames: package
             .frames
             .iter()
-            .map(|(_, frame)| FrameEntry { values: frame.into(), signals: signalling::of(frame) })
+            .map(|(_, frame)| FrameEntry { values: Values(frame.clone()), signals: signalling::of(frame) })
             .collect(),
         conversions: package,
     };
-    // OK because everything is plain data with text keys.
-    serde_json::to_vec(&everything).unwrap_or_default()
+    serde_json::to_vec(&everything).expect("plain data with text keys")
 }

@@ -36,10 +36,7 @@ pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<
             Font::new(face.file().to_vec().into(), 0).ok_or_else(|| "a font that is shipped is damaged".to_owned())
         })
         .collect::<Result<_, _>>()?;
-    let font = |face: Face| {
-        let at = Face::ALL.iter().position(|each| *each == face).unwrap_or_default();
-        faces[at].clone()
-    };
+    let font = |face: Face| faces[face as usize].clone();
     for drawing in pages {
         let settings = PageSettings::from_wh(drawing.width, drawing.height).ok_or("a page has no size")?;
         let mut page = document.start_page_with(settings);

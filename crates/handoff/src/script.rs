@@ -1,11 +1,9 @@
 //! Recipes as a shell script and as a plain list.
 
-use std::fmt::Write as _;
-
+use ratiomet_core::project::Package;
 use ratiomet_core::recipe::Chroma;
 
 use crate::names::Names;
-use crate::package::Package;
 
 /// A text as one word of a POSIX shell, whatever is in it. Lines are not broken: names have none, and
 /// comments must not end early.
@@ -17,8 +15,8 @@ fn word(text: &str) -> String {
 /// The proposed name of a converted file, for each conversion in its order.
 pub(crate) fn outcomes(package: &Package) -> Vec<String> {
     let mut names = Names::default();
-    let each = package.conversions.iter().map(|conversion| {
-        let (source, frame) = (package.source_of(conversion), package.frame_of(conversion));
+    let each = package.conversions.iter().map(|packaged| {
+        let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
         names.unique(&format!("{} {}", source.name.as_str(), frame.name.as_str()))
     });
     each.collect()
@@ -66,12 +64,11 @@ pub(crate) fn shell(package: &Package) -> String {
     };
     let mut script =
         HEAD.replacen("missing=0\n", &format!("CODEC=${{CODEC:-{codec}}}\nENDING=${{ENDING:-mov}}\nmissing=0\n"), 1);
-    for (conversion, outcome) in package.conversions.iter().zip(outcomes(package)) {
-        let source = package.source_of(conversion).name.as_str();
-        // OK because writing to a string does not fail.
-        let _ = match &conversion.recipe {
-            Ok(recipe) => writeln!(script, "convert {} {} {}", word(source), word(&outcome), word(&recipe.filter())),
-            Err(why) => writeln!(script, "# {} has no recipe: {}", word(&outcome), word(&why.to_string())),
+    for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
+        let source = package.source_of(packaged).name.as_str();
+        script += &match &packaged.recipe {
+            Ok(recipe) => format!("convert {} {} {}\n", word(source), word(&outcome), word(&recipe.filter())),
+            Err(why) => format!("# {} has no recipe: {}\n", word(&outcome), word(&why.to_string())),
         };
     }
     script.push_str("\nexit $missing\n");
@@ -82,12 +79,11 @@ pub(crate) fn shell(package: &Package) -> String {
 pub(crate) fn list(package: &Package) -> String {
     let mut list = String::from("outcome\tsource\tfilter\n");
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
-    for (conversion, outcome) in package.conversions.iter().zip(outcomes(package)) {
-        let source = plain(package.source_of(conversion).name.as_str());
-        let done = conversion.recipe.as_ref().map_or_else(|why| format!("no recipe: {why}"), |recipe| recipe.filter());
-        let source = ratiomet_wire::list::neutral(&source);
-        // OK because writing to a string does not fail.
-        let _ = writeln!(list, "{outcome}\t{source}\t{done}");
+    for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
+        let source = plain(package.source_of(packaged).name.as_str());
+        let done = packaged.recipe.as_ref().map_or_else(|why| format!("no recipe: {why}"), |recipe| recipe.filter());
+        let source = ratiomet_exchange::list::neutral(&source);
+        list += &format!("{outcome}\t{source}\t{done}\n");
     }
     list
 }

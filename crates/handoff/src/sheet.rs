@@ -1,10 +1,11 @@
 //! Plan sheets: dimensioned drawings with their numbers and a title block, and a board of all of them.
 
+use ratiomet_core::project::{Package, Packaged, Standing};
 use ratiomet_core::space::{Axes, Rect};
+use ratiomet_core::words::counted;
 use ratiomet_core::{Exact, Severity};
 
-use crate::drawing::{Anchor, Drawing, Face, Ink, fitted, text_width, wrapped};
-use crate::package::{Conversion, Package};
+use crate::drawing::{Anchor, Drawing, Face, Ink, count, fitted, side, text_width, wrapped};
 
 /// A4 lying, in points (ISO 216).
 const PAGE: [f32; 2] = [842.0, 595.0];
@@ -22,15 +23,11 @@ fn real(value: &Exact) -> f32 {
     value.to_f64() as f32
 }
 
-fn count(number: usize) -> f32 {
-    f32::from(u16::try_from(number).unwrap_or(u16::MAX))
-}
-
 /// Every page: the board first, then the sheets, source by source.
 pub(crate) fn pages(package: &Package) -> Vec<Drawing> {
     let mut pages = board(package);
     for at in 0..package.sources.len() {
-        let mine: Vec<&Conversion> = package.conversions.iter().filter(|conversion| conversion.source == at).collect();
+        let mine: Vec<&Packaged> = package.conversions.iter().filter(|packaged| packaged.source == at).collect();
         for some in mine.chunks(ON_A_PAGE) {
             pages.push(sheet(package, at, some));
         }
@@ -79,7 +76,7 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
 }
 
 /// A source with some of its conversions.
-fn sheet(package: &Package, at: usize, some: &[&Conversion]) -> Drawing {
+fn sheet(package: &Package, at: usize, some: &[&Packaged]) -> Drawing {
     let footage = &package.sources[at].1;
     let raster = footage.geometry.raster();
     let mut about = vec![("source", footage.name.as_str().to_owned())];
@@ -103,10 +100,10 @@ fn sheet(package: &Package, at: usize, some: &[&Conversion]) -> Drawing {
     };
     let width = (PAGE[0] - 2.0 * MARGIN) / count(columns);
     let height = (PAGE[1] - 2.0 * MARGIN - TITLE) / count(rows);
-    for (place, conversion) in some.iter().enumerate() {
+    for (place, packaged) in some.iter().enumerate() {
         let (column, row) = (place % columns, place / columns);
         let (x, y) = (MARGIN + width * count(column), MARGIN + height * count(row));
-        page.place(cell(package, conversion, width, height), [x, y]);
+        page.place(cell(package, packaged, width, height), [x, y]);
         if column > 0 {
             page.line([x, y], [x, y + height], Ink::Faint, 0.6);
         }
@@ -118,29 +115,29 @@ fn sheet(package: &Package, at: usize, some: &[&Conversion]) -> Drawing {
 }
 
 /// The dimensioned drawing of a conversion and the numbers that are typed elsewhere.
-fn cell(package: &Package, conversion: &Conversion, width: f32, height: f32) -> Drawing {
-    let frame = package.frame_of(conversion);
+fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Drawing {
+    let frame = package.frame_of(packaged);
     let mut drawing = Drawing::new(width, height);
     let raster = frame.geometry.frame().raster();
     let head = format!("{}  {}x{}", frame.name.as_str(), raster.width(), raster.height());
     drawing.text([8.0, 14.0], 9.0, Face::Bold, Ink::Dark, fitted(&head, width * 0.62, 9.0, Face::Bold));
     let method = format!(
         "{}, kept {} %",
-        conversion.crossing.framing.method.word(),
-        (&conversion.crossing.plan.kept * Exact::whole(100)).to_short_decimal(1)
+        packaged.conversion.framing.method.word(),
+        (&packaged.conversion.plan.kept * Exact::whole(100)).to_short_decimal(1)
     );
     drawing.anchored([width - 8.0, 14.0], 7.5, Face::Words, Ink::Muted, Anchor::End, method);
     let size = 6.6;
     let indent = 74.0;
-    let mut lines = lines(conversion);
-    for (mark, text, ink) in notes(conversion) {
+    let mut lines = lines(packaged);
+    for (mark, text, ink) in notes(packaged) {
         let some = wrapped(&text, width - indent - 8.0, size, Face::Words, 2);
         let marks = std::iter::once(mark).chain(std::iter::repeat(""));
         lines.extend(marks.zip(some).map(|(mark, text)| (mark, text, Face::Words, ink)));
     }
     let room = size * 1.35 * count(lines.len()) + 6.0;
     let upper = [24.0, 24.0, width - 40.0, (height - room - 34.0).max(40.0)];
-    place(&mut drawing, conversion, frame.geometry.frame(), upper);
+    place(&mut drawing, packaged, frame.geometry.frame(), upper);
     let top = height - room;
     for (line, (name, value, face, ink)) in lines.iter().enumerate() {
         let down = top + size * 1.35 * (count(line) + 0.8);
@@ -152,16 +149,19 @@ fn cell(package: &Package, conversion: &Conversion, width: f32, height: f32) -> 
 
 type NumberLine = (&'static str, String, Face, Ink);
 
-fn lines(conversion: &Conversion) -> Vec<NumberLine> {
-    let plan = &conversion.crossing.plan;
-    let pair = |axes: &Axes, places: u32, unit: &str| {
+fn lines(packaged: &Packaged) -> Vec<NumberLine> {
+    let plan = &packaged.conversion.plan;
+    fn pair<U>(axes: &Axes<U>, places: u32, unit: &str) -> String {
         let (x, y) = (axes.x.to_short_decimal(places), axes.y.to_short_decimal(places));
         if x == y { format!("{x}{unit}") } else { format!("{x}{unit} x, {y}{unit} y") }
-    };
-    let dial = &plan.dial;
+    }
+    let dial = &plan.dial.cut;
     let mut lines = vec![
-        ("percent of native", pair(&dial.native_percent, 4, " %")),
-        ("over fit, over fill", format!("{}; {}", pair(&dial.over_fit, 5, ""), pair(&dial.over_fill, 5, ""))),
+        ("percent of native", pair(&plan.dial.native_percent, 4, " %")),
+        (
+            "over fit, over fill",
+            format!("{}; {}", pair(&dial.sizes.over_fit, 5, ""), pair(&dial.sizes.over_fill, 5, "")),
+        ),
         ("uncorrected", pair(&dial.uncorrected, 5, "")),
         (
             "centre offset",
@@ -180,10 +180,10 @@ fn lines(conversion: &Conversion) -> Vec<NumberLine> {
 }
 
 /// What has to be known of it: the heaviest few findings.
-fn notes(conversion: &Conversion) -> Vec<(&'static str, String, Ink)> {
-    let mut findings: Vec<_> = conversion.findings.iter().filter(|finding| finding.severity > Severity::Note).collect();
+fn notes(packaged: &Packaged) -> Vec<(&'static str, String, Ink)> {
+    let mut findings: Vec<_> = packaged.findings.iter().filter(|finding| finding.severity > Severity::Note).collect();
     findings.sort_by_key(|finding| std::cmp::Reverse(finding.severity));
-    let note = |finding: &crate::Standing| {
+    let note = |finding: &Standing| {
         let (mark, ink) =
             if finding.severity == Severity::Stop { ("stop", Ink::Cut) } else { ("caution", Ink::Caution) };
         match &finding.accepted {
@@ -197,14 +197,14 @@ fn notes(conversion: &Conversion) -> Vec<(&'static str, String, Ink)> {
 /// The frame at true proportion: what is cut hatched, bars in ink, a circle, and its dimensions.
 fn place(
     drawing: &mut Drawing,
-    conversion: &Conversion,
+    packaged: &Packaged,
     frame: &ratiomet_core::DeliveryFrame,
     [left, top, across, down]: [f32; 4],
 ) {
-    let plan = &conversion.crossing.plan;
+    let plan = &packaged.conversion.plan;
     let pixel = real(frame.pixel_aspect().value());
     let raster = frame.raster();
-    let (width, height) = (real(&Exact::whole(raster.width())), real(&Exact::whole(raster.height())));
+    let (width, height) = (side(raster.width()), side(raster.height()));
     // What lies around the frame is drawn as far as it is as large again.
     let image = [&plan.image.x, &plan.image.y, &plan.image.size.width, &plan.image.size.height].map(real);
     let low = [image[0].max(-width * 0.5).min(0.0), image[1].max(-height * 0.5).min(0.0)];
@@ -226,7 +226,7 @@ fn place(
     }
     drawing.rect(at([0.0, 0.0, width, height]), Some(Ink::Bars), None);
     let area = frame.picture_area();
-    let area = [area.x, area.y, area.width, area.height].map(|side| real(&Exact::whole(side)));
+    let area = [area.x, area.y, area.width, area.height].map(side);
     let inner = [image[0].max(area[0]), image[1].max(area[1])];
     let inner = [
         inner[0],
@@ -267,7 +267,10 @@ fn board(package: &Package) -> Vec<Drawing> {
         for (column, frames) in package.frames.chunks(COLUMNS).enumerate() {
             let mut page = page(
                 package,
-                &[("summary", format!("{} sources, {} frames", package.sources.len(), package.frames.len()))],
+                &[(
+                    "summary",
+                    format!("{}, {}", counted(package.sources.len(), "source"), counted(package.frames.len(), "frame")),
+                )],
             );
             let first = 126.0;
             let each = (PAGE[0] - 2.0 * MARGIN - first) / count(package.frames.len().clamp(4, COLUMNS));
@@ -303,10 +306,10 @@ fn board(package: &Package) -> Vec<Drawing> {
                 );
                 for at in 0..frames.len() {
                     let place = (from * ROWS + line) * package.frames.len() + column * COLUMNS + at;
-                    let Some(conversion) = package.conversions.get(place) else { continue };
+                    let Some(packaged) = package.conversions.get(place) else { continue };
                     let x = MARGIN + first + each * count(at);
-                    mark(&mut page, conversion, [x + 8.0, middle - 2.5]);
-                    let plan = &conversion.crossing.plan;
+                    mark(&mut page, packaged, [x + 8.0, middle - 2.5]);
+                    let plan = &packaged.conversion.plan;
                     let percent = plan.dial.native_percent.x.to_short_decimal(1);
                     let kept = (&plan.kept * Exact::whole(100)).to_short_decimal(0);
                     page.text(
@@ -325,8 +328,8 @@ fn board(package: &Package) -> Vec<Drawing> {
 }
 
 /// A ring for clean, a triangle for caution, a square for stop: shape and colour say the same.
-fn mark(page: &mut Drawing, conversion: &Conversion, [x, y]: [f32; 2]) {
-    let open = conversion.findings.iter().filter(|finding| finding.accepted.is_none());
+fn mark(page: &mut Drawing, packaged: &Packaged, [x, y]: [f32; 2]) {
+    let open = packaged.findings.iter().filter(|finding| finding.accepted.is_none());
     match open.map(|finding| finding.severity).max() {
         Some(Severity::Stop) => page.rect([x - 2.5, y - 2.5, 5.0, 5.0], Some(Ink::Cut), None),
         Some(Severity::Caution) => {

@@ -1,7 +1,5 @@
 //! Drawings as SVG: shapes and words, nothing active.
 
-use std::fmt::Write as _;
-
 use crate::drawing::{Anchor, Drawing, Item};
 
 /// Text as it stands in XML.
@@ -41,8 +39,7 @@ pub(crate) fn document(drawing: &Drawing) -> String {
 fn body(drawing: &Drawing) -> String {
     let mut out = String::new();
     for item in &drawing.items {
-        // OK because writing to a string does not fail.
-        let _ = match item {
+        out += &match item {
             Item::Rect { at: [x, y, width, height], fill, stroke, dashed } => {
                 let fill = fill.map_or_else(|| "none".to_owned(), |ink| ink.hex());
                 let stroke = stroke.map_or_else(String::new, |(ink, width)| {
@@ -53,18 +50,16 @@ fn body(drawing: &Drawing) -> String {
                     };
                     format!(" stroke=\"{}\" stroke-width=\"{}\"{dash}", ink.hex(), short(width))
                 });
-                writeln!(
-                    out,
-                    "<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"{fill}\"{stroke}/>",
+                format!(
+                    "<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"{fill}\"{stroke}/>\n",
                     short(*x),
                     short(*y),
                     short(*width),
                     short(*height)
                 )
             }
-            Item::Line { from, to, ink, width } => writeln!(
-                out,
-                "<line x1=\"{}\" y1=\"{}\" x2=\"{}\" y2=\"{}\" stroke=\"{}\" stroke-width=\"{}\"/>",
+            Item::Line { from, to, ink, width } => format!(
+                "<line x1=\"{}\" y1=\"{}\" x2=\"{}\" y2=\"{}\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
                 short(from[0]),
                 short(from[1]),
                 short(to[0]),
@@ -72,9 +67,8 @@ fn body(drawing: &Drawing) -> String {
                 ink.hex(),
                 short(*width)
             ),
-            Item::Ellipse { centre, radius, ink, width } => writeln!(
-                out,
-                "<ellipse cx=\"{}\" cy=\"{}\" rx=\"{}\" ry=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>",
+            Item::Ellipse { centre, radius, ink, width } => format!(
+                "<ellipse cx=\"{}\" cy=\"{}\" rx=\"{}\" ry=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
                 short(centre[0]),
                 short(centre[1]),
                 short(radius[0]),
@@ -89,9 +83,8 @@ fn body(drawing: &Drawing) -> String {
                     Anchor::Middle => "middle",
                     Anchor::End => "end",
                 };
-                writeln!(
-                    out,
-                    "<text x=\"{}\" y=\"{}\" font-family=\"{family}\" font-weight=\"{weight}\" font-size=\"{}\" fill=\"{}\" text-anchor=\"{anchor}\">{}</text>",
+                format!(
+                    "<text x=\"{}\" y=\"{}\" font-family=\"{family}\" font-weight=\"{weight}\" font-size=\"{}\" fill=\"{}\" text-anchor=\"{anchor}\">{}</text>\n",
                     short(at[0]),
                     short(at[1]),
                     short(*size),

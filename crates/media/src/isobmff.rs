@@ -1,13 +1,13 @@
-//! MP4 and MOV: boxes of ISO/IEC 14496-12 and their ancestors in QuickTime files.
+//! MP4 and MOV: boxes of ISO/IEC 14496-12 and of the file format that it grew out of.
 //!
-//! Of the crates at hand none gives `pasp`, `clap` or the spherical boxes, so the few boxes that
-//! hold geometry are read here. Numbers of clauses are from memory.
+//! The few boxes that hold geometry are read here, `pasp`, `clap` and the spherical ones among them.
+//! Numbers of clauses are from memory.
 
 use crate::reading::{Reading, Said, Sphere, Stereo, known_rate, lowest64};
 use crate::sphere_xml;
 use crate::view::{Stop, View, Words};
 
-/// Boxes that lie inside one another no deeper than this.
+/// The most boxes that are looked at between two positions.
 const MOST_BOXES: usize = 4096;
 /// The most entries of a table of times that are looked at.
 const MOST_TIMES: u64 = 4096;
@@ -42,7 +42,7 @@ fn boxes(view: &View<'_>, from: u64, end: u64) -> Result<Vec<Box4>, Stop> {
             size => (at + 8, u64::from(size)),
         };
         let Some(next) = at.checked_add(size).filter(|next| *next >= start) else {
-            // QuickTime ends some lists with four zero bytes; anything else is damage.
+            // MOV files end some lists with four zero bytes; anything else is damage.
             return if size == 0 {
                 Ok(found)
             } else {

@@ -1,7 +1,7 @@
 //! What the headers of a file say of its picture: stored size, pixel shape, turn, rate, scan, range,
 //! projection, and where each of them stands.
 //!
-//! Only headers are read, through [`Source`], so that a file of any length, or a few slices of it,
+//! Only headers are read, through [`ByteSource`], so that a file of any length, or a few slices of it,
 //! will do. Nothing is decoded and nothing is trusted: lengths are checked before memory is taken, a
 //! reading ends after [`view::BUDGET`] bytes, and a file that makes no sense is [`Failure::Unreadable`].
 //!
@@ -21,7 +21,7 @@ mod view;
 mod y4m;
 
 pub use reading::{Reading, Said, Sphere, Stereo};
-pub use source::{Slices, Source};
+pub use source::{ByteSource, Slices};
 pub use view::BUDGET;
 
 use view::{Stop, View};
@@ -50,7 +50,7 @@ pub enum Failure {
 /// assert_eq!(reading.pixel_aspect.unwrap().value, (12, 11));
 /// assert!(matches!(read(&b"plain words"[..]), Err(Failure::Unreadable(_))));
 /// ```
-pub fn read(source: &(impl Source + ?Sized)) -> Result<Reading, Failure> {
+pub fn read(source: &(impl ByteSource + ?Sized)) -> Result<Reading, Failure> {
     let view = View::new(&source);
     match by_first_bytes(&view) {
         Ok(reading) => reading.sound(),

@@ -1,57 +1,44 @@
 //! Matroska and WebM (RFC 9559): the first track of pictures.
 
+use mkv_element::io::blocking_impl::ReadFrom;
 use mkv_element::prelude::*;
 
 use crate::reading::{Reading, Said, Sphere, Stereo, known_rate, lowest64};
 use crate::view::{Stop, View};
 
-const EBML: u64 = 0x1A45_DFA3;
-const SEGMENT: u64 = 0x1853_8067;
-const TRACKS: u64 = 0x1654_AE6B;
-const CLUSTER: u64 = 0x1F43_B675;
-const DOC_TYPE: u64 = 0x4282;
 /// The most that a description of tracks is long.
 const LONGEST: u64 = 4 << 20;
 const MOST_ELEMENTS: usize = 4096;
 
 /// An element: its number, where its content begins, and where it ends (none when that is not said).
 struct Found {
-    id: u64,
+    id: VInt64,
     start: u64,
     end: Option<u64>,
 }
 
-/// The head of an element (RFC 8794): two numbers whose length their first byte tells.
+/// The head of an element (RFC 8794); none for what is no head.
 fn element(view: &View<'_>, at: u64) -> Result<Option<Found>, Stop> {
     let head = view.up_to(at, 12)?;
-    let number = |bytes: &[u8], keep_mark: bool| {
-        let first = *bytes.first()?;
-        let length = first.leading_zeros() as usize + 1;
-        let bytes = bytes.get(..length)?;
-        let first = if keep_mark || length > 8 {
-            first
-        } else {
-            u8::try_from(u16::from(first) & ((1 << (8 - length)) - 1)).ok()?
-        };
-        let rest = bytes[1..].iter().fold(u64::from(first), |sum, byte| sum << 8 | u64::from(*byte));
-        Some((rest, length))
-    };
-    let Some((id, first)) = number(&head, true) else { return Ok(None) };
-    let Some((size, second)) = head.get(first..).and_then(|rest| number(rest, false)) else { return Ok(None) };
-    let start = at + (first + second) as u64;
-    let unknown = size == (1 << (7 * second)) - 1;
-    Ok(Some(Found { id, start, end: if unknown { None } else { start.checked_add(size) } }))
+    let mut rest = head.as_slice();
+    let Ok(id) = VInt64::read_from(&mut rest) else { return Ok(None) };
+    let before = rest.len();
+    let Ok(size) = VInt64::read_from(&mut rest) else { return Ok(None) };
+    let start = at + (head.len() - rest.len()) as u64;
+    // A size of which every bit is set is not known, however many bytes it takes.
+    let unknown = size.is_unknown || *size == (1 << (7 * (before - rest.len()))) - 1;
+    Ok(Some(Found { id, start, end: if unknown { None } else { start.checked_add(*size) } }))
 }
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     let broken = || Stop::broken("this Matroska file is cut short or damaged");
-    let head = element(view, 0)?.filter(|head| head.id == EBML).ok_or_else(broken)?;
+    let head = element(view, 0)?.filter(|head| head.id == Ebml::ID).ok_or_else(broken)?;
     let mut reading = Reading::of("Matroska");
     let mut at = head.end.ok_or_else(broken)?;
     let mut inner = head.start;
     while let Some(found) = element(view, inner)? {
         let Some(end) = found.end.filter(|end| *end <= at) else { break };
-        if found.id == DOC_TYPE && view.up_to(found.start, end - found.start)? == b"webm" {
+        if found.id == DocType::ID && view.up_to(found.start, end - found.start)? == b"webm" {
             reading.format = "WebM";
         }
         inner = end;
@@ -65,8 +52,8 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         }
         let found = element(view, at)?.ok_or_else(broken)?;
         match found.id {
-            SEGMENT => at = found.start,
-            TRACKS => {
+            Segment::ID => at = found.start,
+            Tracks::ID => {
                 let end = found.end.ok_or_else(broken)?;
                 if end - found.start > LONGEST {
                     return Err(broken());
@@ -77,7 +64,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
                 video(&tracks, &mut reading);
                 return Ok(reading);
             }
-            CLUSTER if found.end.is_none() => break,
+            Cluster::ID if found.end.is_none() => break,
             _ => at = found.end.ok_or_else(broken)?,
         }
     }

@@ -3,7 +3,7 @@
 use crate::reading::{Reading, Said, lowest, lowest64};
 use crate::view::{Stop, View, Words};
 
-/// The first eleven bytes of the key of a header partition pack, behind the run-in.
+/// The first 13 bytes of the key of a header partition pack, behind the run-in: what comes after them differs.
 const PARTITION: [u8; 13] = [0x06, 0x0E, 0x2B, 0x34, 0x02, 0x05, 0x01, 0x01, 0x0D, 0x01, 0x02, 0x01, 0x01];
 /// The key of a set of the header metadata, up to the byte that tells which.
 const SET: [u8; 4] = [0x06, 0x0E, 0x2B, 0x34];

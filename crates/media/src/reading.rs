@@ -1,5 +1,9 @@
 //! [`Reading`]: what the headers of a file say, and where they say it.
 
+use num_integer::gcd;
+use ratiomet_core::FrameRate;
+use ratiomet_core::fraction::{self, Sign};
+
 use crate::Failure;
 
 /// A value with the place where it stands.
@@ -148,45 +152,32 @@ impl<T> Said<T> {
     }
 }
 
-/// A fraction in lowest terms; 0:0 and the like stay as they are.
+/// A fraction in lowest terms; 0:0 stays as it is.
 pub(crate) fn lowest(a: u32, b: u32) -> (u32, u32) {
-    let (mut x, mut y) = (a, b);
-    while y != 0 {
-        (x, y) = (y, x % y);
-    }
-    (a.checked_div(x).unwrap_or(a), b.checked_div(x).unwrap_or(b))
+    let common = gcd(a, b).max(1);
+    (a / common, b / common)
 }
 
 /// A fraction whose terms may be long, in terms of 32 bits if it has such.
 pub(crate) fn lowest64(a: u64, b: u64) -> Option<(u32, u32)> {
-    let (mut x, mut y) = (a, b);
-    while y != 0 {
-        (x, y) = (y, x % y);
-    }
-    let x = x.max(1);
-    Some((u32::try_from(a / x).ok()?, u32::try_from(b / x).ok()?))
+    let common = gcd(a, b).max(1);
+    Some((u32::try_from(a / common).ok()?, u32::try_from(b / common).ok()?))
 }
 
-/// The rate that was meant: within a ten-thousandth of a known one it is that one, exactly.
+/// The rate that was meant: within a ten-thousandth of a known one it is that one, exactly; else it is kept
+/// in thousandths. A rate that cannot be is 0:0.
 pub(crate) fn known_rate(rate: f64) -> (u32, u32) {
-    // Whole rates, and those of NTSC (ITU-R BT.1847 and SMPTE ST 170, from memory).
-    let whole = [8, 10, 12, 15, 16, 18, 20, 24, 25, 30, 48, 50, 60, 72, 90, 96, 100, 120, 144, 150, 180, 200, 240];
-    let ntsc = [12, 15, 24, 30, 48, 60, 120, 240].map(|rate| (rate * 1000, 1001));
-    let known = whole.map(|rate| (rate, 1)).into_iter().chain(ntsc);
-    let off = |(a, b): (u32, u32)| (f64::from(a) / f64::from(b) / rate - 1.0).abs();
-    match known.min_by(|one, other| off(*one).total_cmp(&off(*other))) {
-        Some(best) if off(best) < 1e-4 => best,
-        _ => thousandths(rate),
-    }
-}
-
-fn thousandths(rate: f64) -> (u32, u32) {
     let scaled = (rate * 1000.0).round();
-    if (1.0..=4e9).contains(&scaled) {
-        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "checked in the line before")]
-        let scaled = scaled as u32;
-        lowest(scaled, 1000)
-    } else {
-        (0, 0)
+    if !(1.0..=4e9).contains(&scaled) {
+        return (0, 0);
     }
+    let measured = fraction::parse(&format!("{rate:.12}"), Sign::Never);
+    let known = measured.ok().as_ref().and_then(FrameRate::known);
+    let terms = known.and_then(|known| known.value().clone().reduced().short_terms());
+    if let Some((Ok(above), Ok(below))) = terms.map(|(a, b)| (u32::try_from(a), u32::try_from(b))) {
+        return (above, below);
+    }
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "from 1 to 4,000,000,000")]
+    let scaled = scaled as u32;
+    lowest(scaled, 1000)
 }

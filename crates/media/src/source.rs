@@ -1,12 +1,12 @@
-//! [`Source`]: bytes of a file, all of them or some.
+//! [`ByteSource`]: bytes of a file, all of them or some.
 
-use std::fs::File;
+use std::fs::{File, OpenOptions};
 use std::io;
-#[cfg(unix)]
-use std::os::unix::fs::FileExt;
+use std::os::unix::fs::{FileExt, OpenOptionsExt};
+use std::path::Path;
 
 /// Bytes of a file.
-pub trait Source {
+pub trait ByteSource {
     /// How long the file is.
     fn length(&self) -> u64;
 
@@ -29,7 +29,7 @@ impl std::fmt::Display for Absent {
 
 impl std::error::Error for Absent {}
 
-impl Source for [u8] {
+impl ByteSource for [u8] {
     fn length(&self) -> u64 {
         self.len() as u64
     }
@@ -42,7 +42,7 @@ impl Source for [u8] {
     }
 }
 
-impl<T: Source + ?Sized> Source for &T {
+impl<T: ByteSource + ?Sized> ByteSource for &T {
     fn length(&self) -> u64 {
         (**self).length()
     }
@@ -59,7 +59,18 @@ pub struct Whole {
     length: u64,
 }
 
+/// The flag of opening that never waits for what is no plain file, such as a pipe that nobody writes to.
+pub const NOT_WAITING: i32 = libc::O_NONBLOCK;
+
 impl Whole {
+    /// The bytes of a file. What is no plain file is refused without waiting for it.
+    ///
+    /// # Errors
+    /// When it cannot be opened, and as [`Whole::new`].
+    pub fn open(path: &Path) -> io::Result<Self> {
+        Self::new(OpenOptions::new().read(true).custom_flags(NOT_WAITING).open(path)?)
+    }
+
     /// The bytes of an open file.
     ///
     /// # Errors
@@ -73,7 +84,7 @@ impl Whole {
     }
 }
 
-impl Source for Whole {
+impl ByteSource for Whole {
     fn length(&self) -> u64 {
         self.length
     }
@@ -97,7 +108,7 @@ impl Slices {
     }
 }
 
-impl Source for Slices {
+impl ByteSource for Slices {
     fn length(&self) -> u64 {
         self.length
     }

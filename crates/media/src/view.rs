@@ -3,7 +3,7 @@
 use std::cell::Cell;
 use std::io::{self, Read, Seek, SeekFrom};
 
-use crate::source::{Absent, Source};
+use crate::source::{Absent, ByteSource};
 
 /// The most bytes that one reading takes from a file.
 pub const BUDGET: u64 = 16 << 20;
@@ -24,13 +24,13 @@ impl Stop {
 }
 
 pub(crate) struct View<'a> {
-    source: &'a dyn Source,
+    source: &'a dyn ByteSource,
     left: Cell<u64>,
     absent: Cell<Option<(u64, u64)>>,
 }
 
 impl<'a> View<'a> {
-    pub fn new(source: &'a dyn Source) -> Self {
+    pub fn new(source: &'a dyn ByteSource) -> Self {
         Self { source, left: Cell::new(BUDGET), absent: Cell::new(None) }
     }
 
@@ -45,8 +45,7 @@ impl<'a> View<'a> {
         }
         let left = self.left.get().checked_sub(length);
         self.left.set(left.ok_or_else(|| Stop::broken("the headers of this file are too long to be true"))?);
-        // OK because the budget is small.
-        let mut bytes = vec![0; usize::try_from(length).unwrap_or_default()];
+        let mut bytes = vec![0; usize::try_from(length).expect("a length within the budget fits in memory")];
         self.source.fill(at, &mut bytes).map_err(|error| {
             if error.get_ref().is_some_and(|inner| inner.is::<Absent>()) {
                 self.absent.set(Some((at, length)));
@@ -63,9 +62,9 @@ impl<'a> View<'a> {
         self.bytes(at, length.min(self.length().saturating_sub(at)))
     }
 
-    /// A reader for parsers that want one.
-    pub fn reader(&self, at: u64) -> Reader<'_> {
-        Reader { view: self, at, kept: Vec::new(), from: 0 }
+    /// A position, for parsers that read on by themselves.
+    pub fn cursor(&self, at: u64) -> Cursor<'_> {
+        Cursor { view: self, at, kept: Vec::new(), from: 0 }
     }
 
     /// What a parser's failure means: bytes that were not at hand, or a damaged file.
@@ -79,7 +78,7 @@ impl<'a> View<'a> {
 
 /// A position in a view. It takes a little more than it is asked for, so that reading byte by byte is
 /// no burden.
-pub(crate) struct Reader<'a> {
+pub(crate) struct Cursor<'a> {
     view: &'a View<'a>,
     at: u64,
     kept: Vec<u8>,
@@ -88,7 +87,7 @@ pub(crate) struct Reader<'a> {
 
 const AHEAD: u64 = 4096;
 
-impl Read for Reader<'_> {
+impl Read for Cursor<'_> {
     fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
         let inside = self.at.checked_sub(self.from).and_then(|offset| usize::try_from(offset).ok());
         let mut part = inside.and_then(|offset| self.kept.get(offset..)).unwrap_or_default();
@@ -112,7 +111,7 @@ impl Read for Reader<'_> {
     }
 }
 
-impl Seek for Reader<'_> {
+impl Seek for Cursor<'_> {
     fn seek(&mut self, to: SeekFrom) -> io::Result<u64> {
         let from = |base: u64, by: i64| base.checked_add_signed(by);
         let at = match to {

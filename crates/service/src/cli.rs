@@ -7,8 +7,8 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
+use ratiomet_exchange::ask;
 use ratiomet_store::Store;
-use ratiomet_wire::ask;
 
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
@@ -158,7 +158,7 @@ fn serve(
     address: Address,
     data: &Path,
     media: Option<&Path>,
-    prepare: impl FnOnce(&mut Store) -> Result<(), String>,
+    prepare: impl FnOnce(&Store) -> Result<(), String>,
 ) -> Result<ExitCode, String> {
     tracing_subscriber::fmt()
         .with_env_filter(
@@ -168,8 +168,8 @@ fn serve(
         .with_writer(io::stderr)
         .init();
     let media = media.map(MediaFolder::open).transpose()?;
-    let mut store = Store::open(data).map_err(|error| error.to_string())?;
-    prepare(&mut store)?;
+    let store = Store::open(data).map_err(|error| error.to_string())?;
+    prepare(&store)?;
     let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("the server cannot start: {error}"))?;
     runtime.block_on(async {
         let site = Site::bind(address.listen, address.hosts).await?;
@@ -185,7 +185,7 @@ fn serve(
 /// Answers a question; on the screen in sentences, or as JSON.
 fn answer(question: &str, json: bool) -> ExitCode {
     match ask::ask(question) {
-        Ok(answer) if json => println!("{}", serde_json::to_string(&answer).unwrap_or_default()),
+        Ok(answer) if json => println!("{}", serde_json::to_string(&answer).expect("plain data with text keys")),
         Ok(answer) => {
             for remark in &answer.remarks {
                 eprintln!("({remark})");
@@ -193,7 +193,7 @@ fn answer(question: &str, json: bool) -> ExitCode {
             println!("{}: {}", answer.understood, answer.sentence);
         }
         Err(no) if json => {
-            println!("{}", serde_json::to_string(&no).unwrap_or_default());
+            println!("{}", serde_json::to_string(&no).expect("plain data with text keys"));
             return ExitCode::from(1);
         }
         Err(no) => {

@@ -1,10 +1,9 @@
 //! The demo project: "The Kiln at Saltreed", an invented documentary about glassblowers on a tidal
 //! island. Every name in it is invented.
 
-use ratiomet_wire::project::{
-    ProjectContents, read_choice, read_frame_values, read_project_values, read_source_values,
-};
-use ratiomet_wire::read::{Field, Reader};
+use ratiomet_core::project::{Choice, FrameId, Pair, Project, SourceId};
+use ratiomet_wire::describe::Json;
+use ratiomet_wire::read::Reader;
 
 const NAME: &str = r#"{"name":"The Kiln at Saltreed"}"#;
 
@@ -62,23 +61,23 @@ const FRAMES: &[(&str, &[(usize, &str)])] = &[
     ),
 ];
 
-fn read<T>(text: &str, read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, String> {
-    Reader::read(text.as_bytes(), read).map_err(|problem| format!("the demo project is not sound: {}", problem.detail))
+fn read<T: Json>(text: &str) -> Result<T, String> {
+    Reader::request(text.as_bytes()).map_err(|problem| format!("the demo project is not sound: {}", problem.detail))
 }
 
 /// The whole project, read through the same door as anybody's.
-pub fn kiln() -> Result<ProjectContents, String> {
-    let (mut frames, mut conversions) = (Vec::new(), Vec::new());
-    for (place, (frame, choices)) in FRAMES.iter().enumerate() {
-        frames.push(read(frame, read_frame_values)?);
-        for (source, choice) in *choices {
-            conversions.push((*source, place, read(choice, read_choice)?));
+pub fn kiln() -> Result<Project, String> {
+    let mut project = Project::new(read(NAME)?);
+    for (number, footage) in (1..).zip(FOOTAGE) {
+        project.put_source(SourceId::new(number), Some(read(footage)?));
+    }
+    for (number, (frame, choices)) in (1..).zip(FRAMES) {
+        let frame_id = FrameId::new(number);
+        project.put_frame(frame_id, Some(read(frame)?));
+        for (place, choice) in *choices {
+            let source = project.sources().nth(*place).map(|(id, _)| id).ok_or("the demo has no such source")?;
+            project.put_choice(Pair::new(source, frame_id), read::<Choice>(choice)?);
         }
     }
-    Ok(ProjectContents {
-        settings: read(NAME, read_project_values)?,
-        sources: FOOTAGE.iter().map(|footage| read(footage, read_source_values)).collect::<Result<_, _>>()?,
-        frames,
-        conversions,
-    })
+    Ok(project)
 }

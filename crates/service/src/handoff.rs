@@ -2,27 +2,29 @@
 
 use std::collections::BTreeMap;
 use std::io::{IsTerminal, Write};
+use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
+use axum::body::Bytes;
+use ratiomet_core::project::{FrameId, Package, Project, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
-use ratiomet_handoff::{Added, Format, Package, Selection, archive, fdl, otio};
+use ratiomet_core::words::counted;
+use ratiomet_exchange::{Added, fdl, otio};
+use ratiomet_handoff::{Format, archive};
 use ratiomet_store::{Contents, Store};
 
 /// The day of a project's last change, in UTC.
-pub fn day(contents: &Contents) -> String {
-    let changed = jiff::Timestamp::from_millisecond(contents.info.changed_at).unwrap_or_default();
+fn day(contents: &Contents) -> String {
+    let changed = jiff::Timestamp::from_millisecond(contents.changed_at).unwrap_or(jiff::Timestamp::UNIX_EPOCH);
     changed.to_string().chars().take(10).collect()
 }
 
 /// What is handed over of a project; none when it was stopped.
-pub fn package(contents: &Contents, selection: &Selection, done: impl FnMut() -> bool) -> Option<Package> {
-    let sources = contents.sources.iter().map(|record| (record.id, record.value.clone())).collect();
-    let frames = contents.frames.iter().map(|record| (record.id, record.value.clone())).collect();
-    let name = contents.info.settings.name.as_str();
-    Package::of((name, &day(contents)), sources, frames, &contents.layout(), selection, done)
+pub fn package(contents: &Contents, selection: &Selection, go_on: impl FnMut() -> bool) -> Option<Package> {
+    Package::of(&contents.project, &day(contents), selection, go_on)
 }
 
 /// A timeline or a framing list of somebody else with what is known added.
@@ -32,22 +34,42 @@ pub fn add_to(contents: &Contents, selection: &Selection, text: &str) -> Result<
 }
 
 /// How far a hand-off is.
+#[derive(Clone, Copy, Debug)]
+pub struct Progress {
+    /// Steps that are done.
+    pub done: usize,
+    /// Steps that there are, as far as it is known.
+    pub all: usize,
+}
+
+/// What comes of a hand-off: an archive, a sentence why there is none, or an empty one when it was stopped.
+type Outcome = Result<Bytes, String>;
+
+/// A hand-off that is made.
 #[derive(Debug, Default)]
 pub struct Job {
     /// The name of the archive.
     pub name: String,
-    /// Steps that are done.
-    pub done: AtomicUsize,
-    /// Steps that there are, as far as it is known.
-    pub all: AtomicUsize,
+    done: AtomicUsize,
+    all: AtomicUsize,
     stop: AtomicBool,
-    outcome: Mutex<Option<Result<Arc<Vec<u8>>, String>>>,
+    outcome: Mutex<Option<Outcome>>,
 }
 
 impl Job {
-    /// What has come of it; none while it is made, an empty sentence when it was stopped.
-    pub fn outcome(&self) -> Option<Result<Arc<Vec<u8>>, String>> {
+    /// A hand-off of so many conversions.
+    fn new(name: String, conversions: usize) -> Self {
+        Self { name, all: AtomicUsize::new(conversions), ..Self::default() }
+    }
+
+    /// What has come of it; none while it is made.
+    pub fn outcome(&self) -> Option<Outcome> {
         self.outcome.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// How far it is.
+    pub fn progress(&self) -> Progress {
+        Progress { done: self.done.load(Ordering::Relaxed), all: self.all.load(Ordering::Relaxed) }
     }
 
     /// Ends it at the next step.
@@ -60,13 +82,19 @@ impl Job {
         !self.stop.load(Ordering::Relaxed)
     }
 
-    /// Makes the archive.
-    pub fn work(&self, contents: &Contents, selection: &Selection, formats: &[Format]) {
-        let made = package(contents, selection, || self.step()).ok_or_else(String::new).and_then(|package| {
-            self.all.fetch_add(archive::steps(&package, formats), Ordering::Relaxed);
-            archive::write(&package, formats, &|| self.step())
+    fn made(&self, contents: &Contents, selection: &Selection, formats: &[Format]) -> Outcome {
+        let package = package(contents, selection, || self.step()).ok_or_else(String::new)?;
+        self.all.fetch_add(archive::steps(&package, formats), Ordering::Relaxed);
+        archive::write(&package, formats, &|| self.step()).map(Bytes::from)
+    }
+
+    /// Carries it out. Whatever happens, something comes of it.
+    fn work(&self, make: impl FnOnce(&Self) -> Outcome) {
+        let made = catch_unwind(AssertUnwindSafe(|| make(self))).unwrap_or_else(|_| {
+            tracing::error!(name = self.name, "making a hand-off panicked");
+            Err("it broke off inside the program; what the server prints says where".to_owned())
         });
-        *self.outcome.lock().unwrap_or_else(PoisonError::into_inner) = Some(made.map(Arc::new));
+        *self.outcome.lock().unwrap_or_else(PoisonError::into_inner) = Some(made);
     }
 }
 
@@ -80,9 +108,25 @@ pub struct Handoffs {
 const MOST: usize = 4;
 
 impl Handoffs {
-    /// A new one, with its number. The oldest makes room for it.
-    pub fn begin(&self, name: String, conversions: usize) -> (u64, Arc<Job>) {
-        let job = Arc::new(Job { name, all: AtomicUsize::new(conversions), ..Job::default() });
+    /// Begins a new one on a thread of its own, and gives its number. The oldest makes room for it.
+    pub fn begin(
+        &self,
+        name: String,
+        contents: Arc<Contents>,
+        selection: Selection,
+        formats: Vec<Format>,
+    ) -> (u64, Arc<Job>) {
+        let count = |chosen: usize, all: usize| if chosen == 0 { all } else { chosen };
+        let conversions = count(selection.sources.len(), contents.project.sources().len())
+            * count(selection.frames.len(), contents.project.frames().len());
+        let job = Arc::new(Job::new(name, conversions));
+        let number = self.keep(&job);
+        let working = job.clone();
+        tokio::task::spawn_blocking(move || working.work(|job| job.made(&contents, &selection, &formats)));
+        (number, job)
+    }
+
+    fn keep(&self, job: &Arc<Job>) -> u64 {
         let mut jobs = self.jobs.lock().unwrap_or_else(PoisonError::into_inner);
         jobs.0 += 1;
         let number = jobs.0;
@@ -92,7 +136,7 @@ impl Handoffs {
                 oldest.stop();
             }
         }
-        (number, job)
+        number
     }
 
     /// One of them.
@@ -117,22 +161,36 @@ pub struct Chosen {
     pub into: Option<PathBuf>,
 }
 
-fn one_of<T: Copy>(words: &[(&'static str, T)], word: &str, what: &str) -> Result<T, String> {
-    words.iter().find(|(known, _)| *known == word).map(|(_, value)| *value).ok_or_else(|| {
-        let list: Vec<_> = words.iter().map(|(word, _)| *word).collect();
+fn one_of<T: Copy>(all: &[T], word_of: fn(T) -> &'static str, word: &str, what: &str) -> Result<T, String> {
+    all.iter().copied().find(|each| word_of(*each) == word).ok_or_else(|| {
+        let list: Vec<_> = all.iter().copied().map(word_of).collect();
         format!("{word:?} is no {what}; there are {}", list.join(", "))
     })
 }
 
-/// The numbers of records that somebody named.
-fn numbers<'a>(named: &[String], all: impl Iterator<Item = (i32, &'a str)>, what: &str) -> Result<Vec<i32>, String> {
+/// The things that somebody named, by their names or numbers.
+fn named<'a, I: Copy>(
+    wanted: &[String],
+    all: impl Iterator<Item = (I, i32, &'a str)>,
+    what: &str,
+) -> Result<Vec<I>, String> {
     let all: Vec<_> = all.collect();
-    let find = |named: &String| {
-        let by_name = all.iter().find(|(_, name)| name == named).map(|(id, _)| *id);
-        let by_number = || named.parse().ok().filter(|id| all.iter().any(|(known, _)| known == id));
-        by_name.or_else(by_number).ok_or_else(|| format!("there is no {what} {named:?} in this project"))
+    let find = |wanted: &String| {
+        let by_name = all.iter().find(|(_, _, name)| name == wanted);
+        let by_number = || all.iter().find(|(_, number, _)| wanted.parse() == Ok(*number));
+        let found = by_name.or_else(by_number).map(|(id, ..)| *id);
+        found.ok_or_else(|| format!("there is no {what} {wanted:?} in this project"))
     };
-    named.iter().map(find).collect()
+    wanted.iter().map(find).collect()
+}
+
+/// What is handed over, by the names on the command line.
+fn selection(project: &Project, chosen: &Chosen) -> Result<Selection, String> {
+    let sources = project.sources().map(|(id, footage)| (id, id.number(), footage.name.as_str()));
+    let frames = project.frames().map(|(id, frame)| (id, id.number(), frame.name.as_str()));
+    let sources: Vec<SourceId> = named(&chosen.sources, sources, "source")?;
+    let frames: Vec<FrameId> = named(&chosen.frames, frames, "frame")?;
+    Ok(Selection { sources, frames, chroma: one_of(&Chroma::ALL, Chroma::word, &chosen.chroma, "sampling")? })
 }
 
 /// Writes an archive to a file. The error is a sentence.
@@ -141,12 +199,13 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         return Err(format!("there is no data file {}; name one with --data", data.display()));
     }
     let formats: Vec<Format> = if chosen.formats.is_empty() {
-        Format::ALL.iter().map(|(_, format)| *format).collect()
+        Format::ALL.to_vec()
     } else {
-        chosen.formats.iter().map(|word| one_of(&Format::ALL, word, "format")).collect::<Result<_, _>>()?
+        let format = |word: &String| one_of(&Format::ALL, Format::word, word, "format");
+        chosen.formats.iter().map(format).collect::<Result<_, _>>()?
     };
-    let chroma = one_of(&Chroma::ALL, &chosen.chroma, "sampling")?;
-    let mut store = Store::open(data).map_err(|error| error.to_string())?;
+    // What is only handed over is only read.
+    let store = Store::open_for_reading(data).map_err(|error| error.to_string())?;
     let projects = store.projects().map_err(|error| error.to_string())?;
     let project = projects
         .iter()
@@ -158,20 +217,17 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
             format!("there is no project {:?}; there are {}", chosen.project, names.join(", "))
         })?;
     let contents = store.contents(project.id).map_err(|error| error.to_string())?;
-    let sources = contents.sources.iter().map(|record| (record.id, record.value.name.as_str()));
-    let frames = contents.frames.iter().map(|record| (record.id, record.value.name.as_str()));
-    let selection = Selection {
-        sources: numbers(&chosen.sources, sources, "source")?,
-        frames: numbers(&chosen.frames, frames, "frame")?,
-        chroma,
-    };
+    if !contents.set_aside.is_empty() {
+        let count = counted(contents.set_aside.len(), "record");
+        eprintln!("ratiomet: {count} of this project cannot be read and will not be in it");
+    }
+    let selection = selection(&contents.project, chosen)?;
     let package = package(&contents, &selection, || true).ok_or("it was stopped")?;
     if !package.is_ready() {
         eprintln!("ratiomet: stop findings stand; answer or accept them first:");
-        for conversion in &package.conversions {
-            for stop in conversion.stops() {
-                let (source, frame) = (package.source_of(conversion), package.frame_of(conversion));
-                eprintln!("  {} into {}: {}", source.name.as_str(), frame.name.as_str(), stop.message);
+        for packaged in &package.conversions {
+            for stop in packaged.stops() {
+                eprintln!("  {}: {}", package.name_of(packaged), stop.message);
             }
         }
         return Ok(ExitCode::from(1));
@@ -181,7 +237,9 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
             std::fs::read_to_string(file).map_err(|error| format!("{} cannot be read: {error}", file.display()))?;
         let added = add_to(&contents, &selection, &text).map_err(|why| format!("{}: {why}", file.display()))?;
         std::fs::write(out, &added.bytes).map_err(|error| format!("{} cannot be written: {error}", out.display()))?;
-        println!("{}: {} clips or canvases, {} sources without one", out.display(), added.found, added.missing.len());
+        let (found, missing) = (added.found, counted(added.missing.len(), "source"));
+        let clips = if found == 1 { "clip or canvas" } else { "clips or canvases" };
+        println!("{}: {found} {clips}, {missing} without one", out.display());
         return Ok(ExitCode::SUCCESS);
     }
     let all = archive::steps(&package, &formats);
@@ -200,6 +258,23 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         eprintln!();
     }
     std::fs::write(out, &bytes).map_err(|error| format!("{} cannot be written: {error}", out.display()))?;
-    println!("{}: {} conversions, {} bytes", out.display(), package.conversions.len(), bytes.len());
+    for left in archive::left_out(&package, &formats) {
+        eprintln!("ratiomet: {} is left out: {}", left.path, left.why);
+    }
+    println!("{}: {}, {} bytes", out.display(), counted(package.conversions.len(), "conversion"), bytes.len());
     Ok(ExitCode::SUCCESS)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::Job;
+
+    #[test]
+    fn a_job_that_panics_ends_as_failed_and_says_so() {
+        let job = Job::new("x.zip".to_owned(), 1);
+        assert!(job.outcome().is_none());
+        job.work(|_| panic!("a chart cannot be drawn"));
+        let why = job.outcome().expect("an outcome").expect_err("failed");
+        assert!(why.contains("broke off"), "{why}");
+    }
 }

@@ -7,8 +7,8 @@ use std::io;
 use std::path::{Component, Path};
 
 use cap_std::ambient_authority;
-use cap_std::fs::Dir;
-use ratiomet_media::source::Whole;
+use cap_std::fs::{Dir, OpenOptions, OpenOptionsExt};
+use ratiomet_media::source::{NOT_WAITING, Whole};
 use ratiomet_media::{Failure, Reading};
 
 /// A folder of footage.
@@ -71,7 +71,11 @@ impl MediaFolder {
 
     /// What the header of a file below says.
     pub fn read(&self, file: &str) -> Result<Reading, Failure> {
-        let opened = inside(file).and_then(|path| self.root.open(path)).and_then(|file| Whole::new(file.into_std()));
+        // What is no plain file, such as a pipe, is never waited for.
+        let mut reading = OpenOptions::new();
+        reading.read(true).custom_flags(NOT_WAITING);
+        let opened = inside(file).and_then(|path| self.root.open_with(path, &reading));
+        let opened = opened.and_then(|file| Whole::new(file.into_std()));
         match opened {
             Ok(whole) => ratiomet_media::read(&whole),
             Err(error) => Err(Failure::Unreadable(format!("the file cannot be opened: {error}"))),

@@ -1,21 +1,24 @@
 //! `ratiomet probe`: what the headers of files say, as text or JSON.
 
-use std::fs::File;
+use std::collections::HashMap;
 use std::io::{self, Write};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
+use ratiomet_exchange::list::{ListColumn, ListReading, ListRow, Looked, RowState, of_files};
 use ratiomet_media::source::Whole;
 use ratiomet_media::{Failure, Reading, sequence};
-use ratiomet_wire::list::{ListColumn, ListReading, ListRow, Looked, RowState, of_files};
 
 /// Reads each file and tells what it says; how many were not read.
 pub fn run(files: &[PathBuf], json: bool) -> io::Result<usize> {
+    // A name that is not UTF-8 is shown as far as it can be, and opened as it is.
     let names: Vec<String> = files.iter().map(|file| file.display().to_string()).collect();
+    let by_name: HashMap<&str, &Path> =
+        names.iter().map(String::as_str).zip(files.iter().map(PathBuf::as_path)).collect();
     let clips = sequence::clips(&names);
     let mut out = io::BufWriter::new(io::stdout().lock());
     let mut bad = 0;
     for clip in &clips {
-        let reading = read(&clip.first);
+        let reading = read(by_name.get(clip.first.as_str()).copied().unwrap_or(Path::new(&clip.first)));
         let looked = Looked { name: &clip.name, reading: &reading };
         let ListReading { columns, mut rows, .. } = of_files(&[looked], 1);
         let Some(row) = rows.pop() else { continue };
@@ -31,8 +34,8 @@ pub fn run(files: &[PathBuf], json: bool) -> io::Result<usize> {
     Ok(bad)
 }
 
-fn read(file: &str) -> Result<Reading, Failure> {
-    match File::open(file).and_then(Whole::new) {
+fn read(file: &Path) -> Result<Reading, Failure> {
+    match Whole::open(file) {
         Ok(whole) => ratiomet_media::read(&whole),
         Err(error) => Err(Failure::Unreadable(format!("the file cannot be opened: {error}"))),
     }

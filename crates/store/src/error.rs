@@ -1,6 +1,9 @@
 //! What the store refuses.
 
+use ratiomet_core::project::EditError;
 use thiserror::Error;
+
+pub(crate) type Answer<T> = Result<T, StoreError>;
 
 /// Why something could not be read or written.
 #[derive(Debug, Error)]
@@ -21,31 +24,26 @@ pub enum StoreError {
         /// Its number.
         id: i32,
     },
+    /// It is there and cannot be read: it is set aside.
+    #[error("{what} {id} cannot be read: {why}")]
+    Unreadable {
+        /// What was looked for, such as a project or a source.
+        what: &'static str,
+        /// Its number.
+        id: i32,
+        /// Why not.
+        why: String,
+    },
     /// The record has changed since the version that the write names.
     #[error("the record has changed: its version is {current}")]
     Stale {
         /// The version that it has now.
         current: i32,
     },
-    /// The record would not be sound with the values of an edit.
-    #[error("{name}: {why}")]
-    Refused {
-        /// What it is called.
-        name: String,
-        /// Why not.
-        why: ratiomet_core::Error,
-    },
-    /// A frame cannot go through the one that it names.
-    #[error("{name} cannot go through frame {through}: {why}")]
-    NoWay {
-        /// What the frame is called.
-        name: String,
-        /// The number that it names.
-        through: i32,
-        /// Why not.
-        why: &'static str,
-    },
-    /// A row breaks the rules of the core, as only a foreign hand can have written it.
+    /// Something would not be sound after an edit.
+    #[error(transparent)]
+    Refused(#[from] EditError),
+    /// A row breaks the rules of the file, as only a foreign hand can have written it.
     #[error("row {id} of {table} cannot be read: {why}")]
     Corrupt {
         /// The table.
@@ -53,8 +51,11 @@ pub enum StoreError {
         /// Its number.
         id: i32,
         /// What is wrong with it.
-        why: String,
+        why: &'static str,
     },
+    /// Others write all the time, so that a change never found its project as it had read it.
+    #[error("the project is being changed by others all the time")]
+    Busy,
     /// The database refuses.
     #[error("the data file cannot be used: {0}")]
     Database(#[from] diesel::result::Error),

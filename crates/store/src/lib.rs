@@ -1,22 +1,32 @@
-//! Ratiomet projects in SQLite, through Diesel.
+//! Projects in one SQLite file, their histories with them.
 //!
-//! Keeps what people enter, as the JSON that the API takes, and nothing that can be computed: plans
-//! are made by the core from what is read here. Everything that is read goes through the readers of
-//! the API and the constructors of the core. Every record carries a version; a write must name the
-//! version that it changes, and is refused when the record has moved on. Every write is a step of
-//! the history of its project.
+//! The store loads and commits; what an edit makes of a project is worked out by the core. Records point to
+//! states that never change, each in its format; every change is a step that says which record went from
+//! which state to which, so undo and redo only point elsewhere. A write names the version that it starts
+//! from; a stale one is refused. Nobody deletes rows but [`Store::tidy`].
+//!
+//! Start at [`Store`].
 
+mod cache;
+mod clock;
+mod commit;
+mod contents;
 mod data_file;
-mod edits;
 mod error;
 mod history;
-mod kept;
+mod house;
+mod projects;
+mod rows;
 mod schema;
 mod store;
+mod tidy;
 
+pub use clock::Clock;
+pub use contents::{Contents, Expected, ProjectInfo, SetAside, Subject};
 pub use data_file::OpenError;
-pub use edits::Outcome;
 pub use error::StoreError;
-pub use history::{BRANCH_DAYS, Head, Step, Steps};
-pub use kept::Kept;
-pub use store::{Contents, HOUSE, ProjectInfo, Record, Store};
+pub use history::{Head, Step, Steps};
+pub use house::{HouseContents, HouseExpected, HouseOutcome, HouseSubject};
+pub use projects::Outcome;
+pub use store::Store;
+pub use tidy::{DAYS, MOST_STEPS, Tidied};

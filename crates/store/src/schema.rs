@@ -1,6 +1,13 @@
 //! The tables, as Diesel knows them.
 
 diesel::table! {
+    meta (name) {
+        name -> Text,
+        value -> Text,
+    }
+}
+
+diesel::table! {
     projects (id) {
         id -> Integer,
         demo -> Bool,
@@ -14,6 +21,7 @@ diesel::table! {
     states (id) {
         id -> Integer,
         body -> Text,
+        format -> Integer,
     }
 }
 
@@ -37,6 +45,7 @@ diesel::table! {
         redo_id -> Nullable<Integer>,
         label -> Text,
         made_at -> BigInt,
+        left_at -> Nullable<BigInt>,
     }
 }
 

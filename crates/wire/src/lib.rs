@@ -1,14 +1,25 @@
 //! Requests and results of Ratiomet as JSON, with their OpenAPI schemas.
 //!
-//! Every door (HTTP, command line) reads and writes through this crate, so that the same request
-//! gives the same answer and the same refusal everywhere. It holds no rules: those are the core's.
+//! Every door (HTTP, command line, the data file) reads and writes through this crate, so that the same
+//! request gives the same answer and the same refusal everywhere. It holds no rules: those are the core's.
+//!
+//! [`describe`] is how a request is described once; [`read`] how it is read; [`geometry`], [`calc`] and
+//! [`project`] are what requests are made of, [`shapes`] and [`number`] what answers are; [`kept`] is what is
+//! stored, in every format that ever was.
 
-pub mod ask;
 pub mod calc;
+pub mod describe;
 pub mod geometry;
-pub mod list;
+pub mod kept;
+pub mod names;
 pub mod number;
 pub mod problem;
 pub mod project;
 pub mod read;
+pub mod shapes;
 pub mod tables;
+mod values;
+mod whole;
+
+pub use values::Text;
+pub use whole::{Bytes, Whole};

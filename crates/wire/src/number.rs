@@ -93,32 +93,6 @@ impl ToSchema for ExactNumber {
     }
 }
 
-/// A checked number in a request: a string such as `"2.39"`, `"16:9"` or `"24000/1001"`, or a JSON
-/// number, read by its decimal digits.
-#[derive(Clone, Debug, serde::Serialize)]
-#[serde(transparent)]
-pub struct FractionText(pub String);
-
-impl utoipa::PartialSchema for FractionText {
-    fn schema() -> RefOr<Schema> {
-        use utoipa::openapi::OneOfBuilder;
-        OneOfBuilder::new()
-            .description(Some(
-                "A fraction: digits with at most one decimal point, optionally over a second such part behind / or :, at \
-                 most 12 digits in each; or a JSON number, read by its decimal digits.",
-            ))
-            .item(ObjectBuilder::new().schema_type(Type::String).examples(["16:9"]))
-            .item(ObjectBuilder::new().schema_type(Type::Number))
-            .into()
-    }
-}
-
-impl ToSchema for FractionText {
-    fn name() -> Cow<'static, str> {
-        "FractionText".into()
-    }
-}
-
 /// One exact number for each axis.
 #[derive(Clone, Debug, PartialEq, serde::Serialize, ToSchema)]
 pub struct AxesResult {
@@ -128,8 +102,8 @@ pub struct AxesResult {
     pub y: ExactNumber,
 }
 
-impl From<Axes> for AxesResult {
-    fn from(axes: Axes) -> Self {
+impl<U> From<Axes<U>> for AxesResult {
+    fn from(axes: Axes<U>) -> Self {
         Self { x: ExactNumber(axes.x), y: ExactNumber(axes.y) }
     }
 }

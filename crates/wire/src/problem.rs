@@ -1,5 +1,6 @@
 //! Problem documents (RFC 9457).
 
+use ratiomet_core::words::counted;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -18,12 +19,21 @@ pub struct Problem {
     pub detail: String,
     /// What to do next.
     pub hint: String,
-    /// Every bad field of the request.
+    /// The bad fields of the request, at most 50.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub errors: Vec<FieldError>,
+    /// How many more there are than are named.
+    #[serde(skip_serializing_if = "is_nothing")]
+    #[schema(required = false)]
+    pub more_errors: usize,
     /// For a stale write: the resource as it stands now.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub current: Option<serde_json::Value>,
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "the shape that serde asks for")]
+const fn is_nothing(count: &usize) -> bool {
+    *count == 0
 }
 
 /// One bad field.
@@ -36,6 +46,49 @@ pub struct FieldError {
     pub detail: String,
 }
 
+/// The bad fields of a request: the first ones by name, and how many more there are.
+#[derive(Debug, Default)]
+pub struct FieldErrors {
+    named: Vec<FieldError>,
+    more: usize,
+}
+
+impl FieldErrors {
+    /// The most fields that a refusal names.
+    pub const MOST: usize = 50;
+
+    /// One bad field.
+    pub fn one(pointer: impl Into<String>, detail: impl Into<String>) -> Self {
+        let mut errors = Self::default();
+        errors.add(pointer, detail);
+        errors
+    }
+
+    /// Adds a bad field; past the most it is only counted.
+    pub fn add(&mut self, pointer: impl Into<String>, detail: impl Into<String>) {
+        if self.named.len() < Self::MOST {
+            self.named.push(FieldError { pointer: shortened(pointer.into()), detail: shortened(detail.into()) });
+        } else {
+            self.more += 1;
+        }
+    }
+
+    /// Whether nothing is wrong.
+    pub const fn is_empty(&self) -> bool {
+        self.named.is_empty()
+    }
+}
+
+/// The longest pointer or detail, in characters: what a stranger sends comes back no longer.
+const LONGEST: usize = 500;
+
+fn shortened(text: String) -> String {
+    match text.char_indices().nth(LONGEST) {
+        Some((end, _)) => format!("{}…", &text[..end]),
+        None => text,
+    }
+}
+
 impl Problem {
     /// A problem of a sort, with the status that goes with it.
     pub fn new(status: u16, code: &str, title: &str, detail: impl Into<String>, hint: impl Into<String>) -> Self {
@@ -46,6 +99,7 @@ impl Problem {
             detail: detail.into(),
             hint: hint.into(),
             errors: Vec::new(),
+            more_errors: 0,
             current: None,
         }
     }
@@ -77,14 +131,17 @@ impl Problem {
     }
 
     /// Fields that are not accepted.
-    pub fn fields(errors: Vec<FieldError>) -> Self {
-        let list: Vec<_> = errors
-            .iter()
-            .map(|error| {
-                let place = if error.pointer.is_empty() { "the request" } else { &error.pointer };
-                format!("{place}: {}", error.detail)
-            })
-            .collect();
+    pub fn fields(errors: FieldErrors) -> Self {
+        let place = |error: &FieldError| {
+            let place = if error.pointer.is_empty() { "the request" } else { &error.pointer };
+            format!("{place}: {}", error.detail)
+        };
+        // A few in one sentence; all of them stand in `errors`.
+        let mut list: Vec<_> = errors.named.iter().take(5).map(place).collect();
+        let left = errors.named.len() + errors.more - list.len();
+        if left > 0 {
+            list.push(format!("and {}", counted(left, "more bad field")));
+        }
         let mut problem = Self::new(
             422,
             "fields",
@@ -92,7 +149,13 @@ impl Problem {
             list.join("; "),
             "Correct the fields named in errors; each says what is accepted there.",
         );
-        problem.errors = errors;
+        problem.errors = errors.named;
+        problem.more_errors = errors.more;
         problem
+    }
+
+    /// One field that is not accepted.
+    pub fn field(pointer: impl Into<String>, detail: impl Into<String>) -> Self {
+        Self::fields(FieldErrors::one(pointer, detail))
     }
 }

@@ -9,7 +9,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::number::{ExactNumber, RectResult};
-use crate::problem::{FieldError, Problem};
+use crate::problem::{FieldErrors, Problem};
 use crate::project::PublishedGroup;
 
 /// Everything that stands in a table before anything is calculated.
@@ -106,9 +106,9 @@ impl OwnSafeAreas {
     /// 422 with every part that is not accepted.
     pub fn read(percents: &str, frames: &str) -> Result<Self, Box<Problem>> {
         let mut own = Self::default();
-        let mut errors = Vec::new();
+        let mut errors = FieldErrors::default();
         let mut refuse = |of: &str, at: usize, detail: String| {
-            errors.push(FieldError { pointer: format!("/{of}/{at}"), detail });
+            errors.add(format!("/{of}/{at}"), detail);
         };
         for (at, text) in parts(percents) {
             match Written::parse(text, Percent::parse) {

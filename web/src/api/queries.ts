@@ -18,6 +18,12 @@ export const projectsQuery = queryOptions({
   queryFn: () => settled(api.GET("/api/v1/projects")),
 });
 
+/** What serves, and where it keeps things. */
+export const aboutQuery = queryOptions({
+  queryKey: ["about"],
+  queryFn: () => settled(api.GET("/api/v1/about")),
+});
+
 /** All of a project: its sources, its frames and every crossing. */
 export const boardQuery = (project: number) =>
   queryOptions({

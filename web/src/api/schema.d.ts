@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What serves, and where it keeps things */
+        get: operations["about"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ask": {
         parameters: {
             query?: never;
@@ -13,7 +30,7 @@ export interface paths {
         };
         /**
          * Answer a question in plain words
-         * @description Such as "2.39 from UHD" or "60 at 24". Never refused: what is not understood comes back with examples.
+         * @description Such as "2.39 from UHD" or "60 at 24". What is not understood comes back with examples.
          */
         get: operations["ask"];
         put?: never;
@@ -251,6 +268,23 @@ export interface paths {
          * @description What is here already is left as it is; another thing of the same name comes in beside it.
          */
         post: operations["import_library"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read what of the library cannot be read, as it is kept */
+        get: operations["library_set_aside"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -776,6 +810,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read what of a project cannot be read, as it is kept
+         * @description Such records are set aside: they stay in the data file, and all else goes on without them.
+         */
+        get: operations["set_aside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/sources": {
         parameters: {
             query?: never;
@@ -963,43 +1017,49 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What serves, and where it keeps things. */
+        About: {
+            /** @description The version of the program. */
+            version: string;
+            /** @description The data file. */
+            data_file: string;
+            /** @description Copies of it that were made before it was brought up to date, and that are still beside it. */
+            backups: string[];
+            /**
+             * Format: int64
+             * @description For how many days a branch of a history is kept after it was left, and a project after it was deleted.
+             */
+            days: number;
+            /** @description The most steps that are kept of a history. */
+            most_steps: number;
+        };
         /** @description A finding that may stay. */
         AcceptedFinding: {
-            /**
-             * @description The finding's code.
-             * @example enlarged
-             */
-            code: string;
-            /**
-             * @description Why it may stay: 1 to 120 characters.
-             * @example Archive; the client has seen it
-             */
+            /** @description The finding's code. */
+            code: components["schemas"]["FindingCode"];
+            /** @description Why it may stay. */
             reason: string;
-            /** @description The sentence of the finding that was accepted. When it says something else, it is open again. */
-            said: string;
+            /** @description The numbers of the finding that was accepted. When it has others, it is open again. */
+            numbers: components["schemas"]["FindingNumbers"];
         };
         /** @description Stored pixels to leave off at each side. */
         ActiveInsets: {
             /**
-             * Format: int32
              * @description Off the left.
              * @default 0
              */
             left: number;
             /**
-             * Format: int32
              * @description Off the top.
              * @default 0
              */
             top: number;
             /**
-             * Format: int32
              * @description Off the right.
              * @default 0
              */
             right: number;
             /**
-             * Format: int32
              * @description Off the bottom.
              * @default 0
              */
@@ -1022,17 +1082,30 @@ export interface components {
         };
         /** @description The values of an active picture: either a raster with insets, or a guide. */
         ActivePictureValues: {
-            /**
-             * @description What it is called: 1 to 120 characters.
-             * @example Desk recorder border
-             */
+            /** @description What it is called. */
             name: string;
             /** @description The stored raster that the insets are for. */
-            raster?: number[] | null;
-            insets?: components["schemas"]["ActiveInsets"] | null;
+            raster?: number[];
+            /** @description Stored pixels that are no picture. */
+            insets?: components["schemas"]["ActiveInsets"];
             /** @description Whether more is cut, as little as possible, so that the picture keeps the ratio of the raster. */
-            keep_ratio?: boolean | null;
-            guide?: components["schemas"]["FractionText"] | null;
+            keep_ratio?: boolean;
+            /** @description Instead of raster and insets: the ratio of the largest centred part, before a squeeze is undone. Accepted is a ratio from 1/100 to 100. */
+            guide?: string | number;
+        };
+        /** @description New frames. */
+        AddFrames: {
+            /** @enum {string} */
+            edit: "add_frames";
+            /** @description Their values. */
+            values: components["schemas"]["FrameValues"][];
+        };
+        /** @description New sources. */
+        AddSources: {
+            /** @enum {string} */
+            edit: "add_sources";
+            /** @description Their values. */
+            values: components["schemas"]["SourceValues"][];
         };
         /** @description An answer. */
         Answer: {
@@ -1049,9 +1122,18 @@ export interface components {
             /** @description What was taken for granted. */
             remarks: string[];
             /** @description The same as a request of the calculations. */
-            request: unknown;
+            request: components["schemas"]["CalcRequest"];
             /** @description Its result. */
             result: components["schemas"]["CalcResult"];
+        };
+        /** @description The insets of an active picture, for the sources that it is for. */
+        ApplyActivePicture: {
+            /** @enum {string} */
+            edit: "apply_active_picture";
+            /** @description The sources' numbers. */
+            sources: number[];
+            /** @description The active picture. */
+            picture: components["schemas"]["ActivePictureValues"];
         };
         /** @description What comes of a question: one of the two. */
         AskResult: {
@@ -1065,6 +1147,11 @@ export interface components {
             /** @description Up and down. */
             y: components["schemas"]["ExactNumber"];
         };
+        /**
+         * @description Of the delivery, or of the stored raster for a window.
+         * @enum {string}
+         */
+        AxisName: "x" | "y";
         /** @description Sources of one kind. */
         BinGroup: {
             /**
@@ -1113,13 +1200,17 @@ export interface components {
             frames: components["schemas"]["Frame"][];
             /** @description One crossing for each source and frame: all frames of the first source, then of the next. */
             crossings: components["schemas"]["Crossing"][];
+            /** @description How many of its records cannot be read; they are set aside as they are kept. */
+            set_aside: number;
         };
         /** @description From one rate to another. */
         CadenceRequest: {
-            /** @description Frames a second before, from 1/1000 to 1000. */
-            from: components["schemas"]["FractionText"];
-            /** @description Frames a second after, from 1/1000 to 1000. */
-            to: components["schemas"]["FractionText"];
+            /** @enum {string} */
+            kind: "cadence";
+            /** @description Frames a second before. Accepted is a frame rate from 1/1000 to 1000. */
+            from: string | number;
+            /** @description Frames a second after. Accepted is a frame rate from 1/1000 to 1000. */
+            to: string | number;
             /** @description What is to be kept. */
             intent: components["schemas"]["IntentName"];
         };
@@ -1138,6 +1229,7 @@ export interface components {
             cycle?: number[] | null;
             /** @description What that amounts to. */
             relation: components["schemas"]["RelationName"];
+            slip?: components["schemas"]["ExactNumber"] | null;
         };
         /** @description What becomes of the frames, in short. */
         CadenceSummary: {
@@ -1156,63 +1248,66 @@ export interface components {
             /** @description Whether some frames appear more often than others. */
             mixed: boolean;
         };
-        /** @description A request of `/calc`, told apart by its `kind`. */
-        CalcRequest: (components["schemas"]["ConversionRequest"] & {
+        /** @description A request of a calculation, told apart by its kind. */
+        CalcRequest: components["schemas"]["ConversionRequest"] | components["schemas"]["ExtractionRequest"] | components["schemas"]["DesqueezeRequest"] | components["schemas"]["ScaleRequest"] | components["schemas"]["CadenceRequest"] | components["schemas"]["ChainRequest"] | components["schemas"]["ProxyRequest"] | components["schemas"]["SubjectRequest"] | components["schemas"]["CommonRequest"] | components["schemas"]["SphereFrameRequest"] | components["schemas"]["SphereViewRequest"] | components["schemas"]["SpherePlaceRequest"] | components["schemas"]["SphereLevelRequest"] | components["schemas"]["LevelsRequest"] | components["schemas"]["ViewingRequest"] | components["schemas"]["WeightRequest"] | components["schemas"]["RecipeRequest"];
+        /** @description Several requests, answered all or none. */
+        CalcRequests: {
+            /** @description In the order in which they are answered. */
+            requests: components["schemas"]["CalcRequest"][];
+        };
+        /** @description The result of a request, under its kind. */
+        CalcResult: (components["schemas"]["ConversionResult"] & {
             /** @enum {string} */
             kind: "conversion";
-        }) | (components["schemas"]["ExtractionRequest"] & {
+        }) | (components["schemas"]["ExtractionResult"] & {
             /** @enum {string} */
             kind: "extraction";
-        }) | (components["schemas"]["DesqueezeRequest"] & {
+        }) | (components["schemas"]["DesqueezeResult"] & {
             /** @enum {string} */
             kind: "desqueeze";
-        }) | (components["schemas"]["ScaleRequest"] & {
+        }) | (components["schemas"]["ScaleResult"] & {
             /** @enum {string} */
             kind: "scale";
-        }) | (components["schemas"]["CadenceRequest"] & {
+        }) | (components["schemas"]["CadenceResult"] & {
             /** @enum {string} */
             kind: "cadence";
-        }) | (components["schemas"]["ChainRequest"] & {
+        }) | (components["schemas"]["ChainResult"] & {
             /** @enum {string} */
             kind: "chain";
-        }) | (components["schemas"]["ProxyRequest"] & {
+        }) | (components["schemas"]["ProxyResult"] & {
             /** @enum {string} */
             kind: "proxy";
-        }) | (components["schemas"]["SubjectRequest"] & {
+        }) | (components["schemas"]["SubjectResult"] & {
             /** @enum {string} */
             kind: "subject";
-        }) | (components["schemas"]["CommonRequest"] & {
+        }) | (components["schemas"]["CommonResult"] & {
             /** @enum {string} */
             kind: "common";
-        }) | (components["schemas"]["SphereFrameRequest"] & {
+        }) | (components["schemas"]["SphereFrameResult"] & {
             /** @enum {string} */
             kind: "sphere_frame";
-        }) | (components["schemas"]["SphereViewRequest"] & {
+        }) | (components["schemas"]["SphereViewResult"] & {
             /** @enum {string} */
             kind: "sphere_view";
-        }) | (components["schemas"]["SpherePlaceRequest"] & {
+        }) | (components["schemas"]["SpherePlaceResult"] & {
             /** @enum {string} */
             kind: "sphere_place";
-        }) | (components["schemas"]["LevelsRequest"] & {
+        }) | (components["schemas"]["SphereLevelResult"] & {
+            /** @enum {string} */
+            kind: "sphere_level";
+        }) | (components["schemas"]["LevelsResult"] & {
             /** @enum {string} */
             kind: "levels";
-        }) | (components["schemas"]["ViewingRequest"] & {
+        }) | (components["schemas"]["ViewingResult"] & {
             /** @enum {string} */
             kind: "viewing";
-        }) | (components["schemas"]["WeightRequest"] & {
+        }) | (components["schemas"]["WeightResult"] & {
             /** @enum {string} */
             kind: "weight";
-        }) | (components["schemas"]["RecipeRequest"] & {
+        }) | (components["schemas"]["RecipeResult"] & {
             /** @enum {string} */
             kind: "recipe";
         });
-        /** @description Several requests. */
-        CalcRequests: {
-            /** @description At most 2,000. */
-            requests: components["schemas"]["CalcRequest"][];
-        };
-        /** @description The result of a request of the same kind. */
-        CalcResult: components["schemas"]["ConversionResult"] | components["schemas"]["ExtractionResult"] | components["schemas"]["DesqueezeResult"] | components["schemas"]["ScaleResult"] | components["schemas"]["CadenceResult"] | components["schemas"]["ChainResult"] | components["schemas"]["ProxyResult"] | components["schemas"]["SubjectResult"] | components["schemas"]["CommonResult"] | components["schemas"]["SphereFrameResult"] | components["schemas"]["SphereViewResult"] | components["schemas"]["SpherePlaceResult"] | components["schemas"]["LevelsResult"] | components["schemas"]["ViewingResult"] | components["schemas"]["WeightResult"] | components["schemas"]["RecipeResult"];
         /** @description Their results. */
         CalcResults: {
             /** @description In the order of the requests. */
@@ -1234,6 +1329,8 @@ export interface components {
         };
         /** @description The picture is placed in the first frame, that whole frame in the next, and so on. */
         ChainRequest: {
+            /** @enum {string} */
+            kind: "chain";
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description From 1 to 8 steps. */
@@ -1254,22 +1351,30 @@ export interface components {
         };
         /** @description Parts of what a conversion adds; what is left out stays. */
         ChoiceSet: {
-            own?: components["schemas"]["FramingChoice"] | null;
+            /** @description Its own framing; null to follow its source, its frame or the board. */
+            own?: null | components["schemas"]["FramingChoice"];
             /** @description What is accepted of its findings, each code once. */
-            accepted?: components["schemas"]["AcceptedFinding"][] | null;
-            /** @description Framings to compare with, at most 6. */
-            pins?: components["schemas"]["FramingChoice"][] | null;
+            accepted?: components["schemas"]["AcceptedFinding"][];
+            /** @description Framings to compare with. */
+            pins?: components["schemas"]["FramingChoice"][];
         };
         /** @description What a conversion adds to its source and its frame. */
         ChoiceValues: {
-            own?: components["schemas"]["FramingChoice"] | null;
-            /** @description What was accepted of its findings. */
+            /** @description Its own framing; null to follow its source, its frame or the board. */
+            own?: null | components["schemas"]["FramingChoice"];
+            /**
+             * @description What was accepted of its findings, each code once.
+             * @default []
+             */
             accepted: components["schemas"]["AcceptedFinding"][];
-            /** @description Framings to compare with, at most 6. */
+            /**
+             * @description Framings to compare with.
+             * @default []
+             */
             pins: components["schemas"]["FramingChoice"][];
         };
         /**
-         * @description How many pixels share one sample of colour.
+         * @description How the colour is sampled: two columns and two lines share a sample, two columns, or none.
          * @enum {string}
          */
         ChromaName: "4:2:0" | "4:2:2" | "4:4:4";
@@ -1287,11 +1392,11 @@ export interface components {
             /** @description The file, or the first of a sequence; its path starts at the media folder. */
             first: string;
             /** @description What it is called; as the file when left out. */
-            name?: string | null;
+            name?: null | string;
         };
         /** @description Clips of the media folder. */
         ClipNames: {
-            /** @description At most 1,000. */
+            /** @description The clips. */
             clips: components["schemas"]["ClipName"][];
         };
         /** @description Clips. */
@@ -1301,6 +1406,8 @@ export interface components {
         };
         /** @description Several frames of one picture. */
         CommonRequest: {
+            /** @enum {string} */
+            kind: "common";
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description From 1 to 100 frames, each with its framing. */
@@ -1318,6 +1425,11 @@ export interface components {
             /** @description Its share of the picture's area. */
             some_share: components["schemas"]["ExactNumber"];
         };
+        /**
+         * @description In which of its numbers a placement was typed.
+         * @enum {string}
+         */
+        ConventionName: "native_percent" | "over_fit" | "over_fill" | "uncorrected" | "centre_offset" | "centre_share" | "top_left" | "top_left_share" | "window_corner" | "window_size";
         /** @description One source into one frame of a project, with its whole plan. */
         Conversion: {
             /**
@@ -1360,12 +1472,22 @@ export interface components {
         };
         /** @description One source into one delivery frame. */
         ConversionRequest: {
+            /** @enum {string} */
+            kind: "conversion";
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description The frame. */
             delivery: components["schemas"]["DeliveryGeometry"];
-            /** @description Where the picture is put; fit and centred when left out. */
-            framing?: components["schemas"]["FramingValues"];
+            /**
+             * @description Where the picture is put; fit and centred when left out.
+             * @default {}
+             */
+            framing: components["schemas"]["FramingValues"];
+            /**
+             * @description How far something needs no look.
+             * @default {}
+             */
+            tolerance: components["schemas"]["Tolerances"];
         };
         /** @description How the source lands in the frame. */
         ConversionResult: {
@@ -1469,56 +1591,63 @@ export interface components {
              */
             bottom: number;
         };
+        /** @description Fewer sources and frames. */
+        DeleteRecords: {
+            /** @enum {string} */
+            edit: "delete";
+            /**
+             * @description The sources' numbers.
+             * @default []
+             */
+            sources: number[];
+            /**
+             * @description The frames' numbers.
+             * @default []
+             */
+            frames: number[];
+        };
         /** @description A frame to deliver. */
         DeliveryGeometry: {
-            /**
-             * @description Delivery pixels across and down, each from 1 to 65,536.
-             * @example [
-             *       1920,
-             *       1080
-             *     ]
-             */
+            /** @description Delivery pixels across and down. */
             raster: number[];
             /**
-             * @description Width of one delivery pixel over its height, from 1/10 to 10.
+             * @description Width of one delivery pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
              * @default 1
              */
-            pixel_aspect: components["schemas"]["FractionText"];
-            picture_ratio?: components["schemas"]["FractionText"] | null;
+            pixel_aspect: string | number;
+            /** @description Ratio of the picture inside the raster; null when it fills the raster. */
+            picture_ratio?: null | (string | number);
             /**
-             * Format: int32
-             * @description The grid for sides and bars, in pixels: 1, 2, 4, 8 or 16.
+             * @description The grid for sides and bars, in pixels.
              * @default 2
+             * @enum {integer}
              */
-            step: number;
+            step: 1 | 2 | 4 | 8 | 16;
         };
         /** @description Stored pixels made into square ones. */
         DesqueezeRequest: {
-            /**
-             * @description Stored pixels across and down.
-             * @example [
-             *       2880,
-             *       2160
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "desqueeze";
+            /** @description Stored pixels across and down. */
             raster: number[];
             /**
-             * @description Width of one stored pixel over its height, from 1/10 to 10.
+             * @description Width of one stored pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
              * @default 1
              */
-            pixel_aspect: components["schemas"]["FractionText"];
+            pixel_aspect: string | number;
             /**
-             * @description How many times the lens narrowed the picture, from 1/10 to 10.
+             * @description How many times the lens narrowed the picture. Accepted is a squeeze from 1/10 to 10.
              * @default 1
              */
-            squeeze: components["schemas"]["FractionText"];
-            target_ratio?: components["schemas"]["FractionText"] | null;
+            squeeze: string | number;
+            /** @description The ratio to cut it to; null for no cut. */
+            target_ratio?: null | (string | number);
             /**
-             * Format: int32
-             * @description The grid for rounded sides, in pixels: 1, 2, 4, 8 or 16.
+             * @description The grid for rounded sides, in pixels.
              * @default 2
+             * @enum {integer}
              */
-            step: number;
+            step: 1 | 2 | 4 | 8 | 16;
             /**
              * @description How they are rounded.
              * @default down
@@ -1539,10 +1668,10 @@ export interface components {
         };
         /**
          * @description One placement in each of the numbers that editing programs ask for, measured against the whole
-         *     delivery raster.
+         *     delivery raster. The first six are for a program that holds the clip cut and turned.
          */
         DialResult: {
-            /** @description Percent, where 100 puts one upright unit on one delivery line. */
+            /** @description Percent, where 100 puts one upright unit on one delivery line; the same whether the clip is cut or not. */
             native_percent: components["schemas"]["AxesResult"];
             /** @description Multiples of the size that just fits the raster. */
             over_fit: components["schemas"]["AxesResult"];
@@ -1554,55 +1683,43 @@ export interface components {
             centre_offset: components["schemas"]["AxesResult"];
             /** @description From the raster's top left corner to the image's, delivery pixels right and down. */
             top_left: components["schemas"]["AxesResult"];
+            /** @description The same for a program that holds the whole stored raster, turned: what was cut away continues the image. */
+            uncut: components["schemas"]["TypedResult"];
+            /** @description For a program that fits the whole clip as it lies, and turns it afterwards. */
+            unturned: components["schemas"]["SizesResult"];
         };
         /**
          * @description Which way the pixels go.
          * @enum {string}
          */
         DirectionName: "same" | "up" | "down" | "mixed";
-        /** @description A conversion in a file. */
-        DocumentConversion: components["schemas"]["ChoiceValues"] & {
-            /**
-             * Format: int32
-             * @description The source's number in the file.
-             */
+        /** @description What a conversion adds, by the numbers of its source and frame. */
+        DocumentConversion: {
             source: number;
-            /**
-             * Format: int32
-             * @description The frame's number in the file.
-             */
             frame: number;
+            /** @description Its own framing; null to follow its source, its frame or the board. */
+            own?: null | components["schemas"]["FramingChoice"];
+            /**
+             * @description What was accepted of its findings, each code once.
+             * @default []
+             */
+            accepted: components["schemas"]["AcceptedFinding"][];
+            /**
+             * @description Framings to compare with.
+             * @default []
+             */
+            pins: components["schemas"]["FramingChoice"][];
         };
         /** @description A frame in a file. */
         DocumentFrame: {
-            /**
-             * Format: int32
-             * @description A number that no other frame in the file has.
-             */
+            /** @description A number that no other frame in the file has. */
             id: number;
-            /** @description What was entered. */
+            /** @description What was entered. A way through a frame that the file does not hold is left out. */
             values: components["schemas"]["FrameValues"];
-        };
-        /** @description What a file of ours says of itself. */
-        DocumentHead: {
-            /**
-             * @description What it is.
-             * @example ratiomet project
-             */
-            format: string;
-            /**
-             * Format: int32
-             * @description The version of the format; a program refuses a newer one than it knows.
-             * @example 1
-             */
-            format_version: number;
         };
         /** @description A source in a file. */
         DocumentSource: {
-            /**
-             * Format: int32
-             * @description A number that no other source in the file has.
-             */
+            /** @description A number that no other source in the file has. */
             id: number;
             /** @description What was entered. */
             values: components["schemas"]["SourceValues"];
@@ -1618,82 +1735,8 @@ export interface components {
             /** @description At the bottom. */
             bottom: components["schemas"]["ExactNumber"];
         };
-        /** @description A change of many things at once, told apart by `edit`. */
-        EditRequest: {
-            /** @description The sources' numbers. */
-            sources: number[];
-            /** @description What is set; what is left out stays. */
-            set: components["schemas"]["SourceSet"];
-            /** @enum {string} */
-            edit: "set_sources";
-        } | {
-            /** @description The frames' numbers. */
-            frames: number[];
-            /** @description What is set; what is left out stays. */
-            set: components["schemas"]["FrameSet"];
-            /** @enum {string} */
-            edit: "set_frames";
-        } | {
-            /** @description Pairs of the source's and the frame's number. */
-            conversions: number[][];
-            own?: components["schemas"]["FramingChoice"] | null;
-            /** @enum {string} */
-            edit: "set_conversions";
-        } | {
-            /** @description Pairs of the source's and the frame's number. */
-            conversions: number[][];
-            /**
-             * @description The finding's code.
-             * @example enlarged
-             */
-            code: string;
-            /** @description Why it may stay: 1 to 120 characters; null opens it again. */
-            reason?: string | null;
-            /** @enum {string} */
-            edit: "judge_finding";
-        } | {
-            /** @description Pairs of the source's and the frame's number. */
-            conversions: number[][];
-            /** @description What is set; what is left out stays. */
-            set: components["schemas"]["FramingSet"];
-            /** @enum {string} */
-            edit: "set_framing_parts";
-        } | {
-            /** @description The sources' numbers. */
-            sources: number[];
-            /** @description The active picture. */
-            picture: components["schemas"]["ActivePictureValues"];
-            /** @enum {string} */
-            edit: "apply_active_picture";
-        } | {
-            /** @description Their values. */
-            values: components["schemas"]["SourceValues"][];
-            /** @enum {string} */
-            edit: "add_sources";
-        } | {
-            /** @description Their values. */
-            values: components["schemas"]["FrameValues"][];
-            /** @enum {string} */
-            edit: "add_frames";
-        } | {
-            /** @description The frames' numbers. */
-            frames: number[];
-            /** @enum {string} */
-            edit: "turn_frames";
-        } | {
-            /**
-             * @description The sources' numbers.
-             * @default []
-             */
-            sources: number[];
-            /**
-             * @description The frames' numbers.
-             * @default []
-             */
-            frames: number[];
-            /** @enum {string} */
-            edit: "delete";
-        };
+        /** @description A change of many things at once, told apart by edit. */
+        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
         /** @description What an edit has done, or would do. */
         EditResult: {
             /**
@@ -1719,19 +1762,12 @@ export interface components {
         };
         /** @description A number typed into a dial. */
         EntryRequest: {
-            /**
-             * @description `native_percent`, `over_fit`, `over_fill`, `uncorrected`, `centre_offset`, `centre_share`,
-             *     `top_left`, `top_left_share`, `window_corner` or `window_size`.
-             * @example native_percent
-             */
-            convention: string;
-            /**
-             * @description `x` or `y`: of the delivery, or of the stored raster for a window.
-             * @example y
-             */
-            axis: string;
-            /** @description The number. */
-            value: components["schemas"]["FractionText"];
+            /** @description In which of the numbers. */
+            convention: components["schemas"]["ConventionName"];
+            /** @description Of the delivery, or of the stored raster for a window. */
+            axis: components["schemas"]["AxisName"];
+            /** @description The number. Accepted is a number of at most 1000000000 either way. */
+            value: string | number;
         };
         /** @description A number as the fraction that it is and as the nearest double. */
         ExactNumber: {
@@ -1748,32 +1784,28 @@ export interface components {
         };
         /** @description A frame of a ratio out of a container. */
         ExtractionRequest: {
-            /**
-             * @description Pixels across and down.
-             * @example [
-             *       3840,
-             *       2160
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "extraction";
+            /** @description Pixels across and down. */
             container: number[];
             /**
-             * @description Width of one pixel over its height, from 1/10 to 10.
+             * @description Width of one pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
              * @default 1
              */
-            pixel_aspect: components["schemas"]["FractionText"];
-            /** @description The ratio that is wanted, from 1/100 to 100. */
-            ratio: components["schemas"]["FractionText"];
+            pixel_aspect: string | number;
+            /** @description The ratio that is wanted. Accepted is a ratio from 1/100 to 100. */
+            ratio: string | number;
             /**
              * @description Which side is held.
              * @default inside
              */
             keep: components["schemas"]["KeepName"];
             /**
-             * Format: int32
-             * @description The grid for the side that follows, in pixels: 1, 2, 4, 8 or 16.
+             * @description The grid for the side that follows, in pixels.
              * @default 2
+             * @enum {integer}
              */
-            step: number;
+            step: 1 | 2 | 4 | 8 | 16;
             /**
              * @description How that side is rounded.
              * @default down
@@ -1809,11 +1841,17 @@ export interface components {
         };
         /** @description Names of files. */
         FileNames: {
-            /** @description At most 20,000. */
+            /** @description The names. */
             files: string[];
         };
+        /** @enum {string} */
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "detour" | "rate_mixed" | "interlaced" | "range";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
+        /** @description The numbers of a finding by their names, as fine as they are shown. */
+        FindingNumbers: {
+            [key: string]: string;
+        };
         /** @description One thing to know about a plan. */
         FindingResult: {
             /**
@@ -1841,8 +1879,6 @@ export interface components {
             /** @description How many more entries there are than are listed. */
             left_out: number;
         };
-        /** @description A fraction: digits with at most one decimal point, optionally over a second such part behind / or :, at most 12 digits in each; or a JSON number, read by its decimal digits. */
-        FractionText: string | number;
         /** @description A delivery frame of a project. */
         Frame: {
             /**
@@ -1863,31 +1899,34 @@ export interface components {
         /** @description Values to set in frames; what is left out stays. */
         FrameSet: {
             /** @description What they are called. */
-            name?: string | null;
+            name?: string;
             /** @description Free words. */
-            note?: string | null;
+            note?: string;
             /** @description Delivery pixels across and down. */
-            raster?: number[] | null;
-            pixel_aspect?: components["schemas"]["FractionText"] | null;
-            picture_ratio?: components["schemas"]["FractionText"] | null;
+            raster?: number[];
+            /** @description Width of one delivery pixel over its height. Accepted is a pixel aspect from 1/10 to 10. */
+            pixel_aspect?: string | number;
+            /** @description Ratio of the picture inside the raster; null when it fills it. */
+            picture_ratio?: null | (string | number);
             /**
-             * Format: int32
              * @description The grid for sides and bars, in pixels.
+             * @enum {integer}
              */
-            step?: number | null;
-            rate?: components["schemas"]["FractionText"] | null;
-            scan?: components["schemas"]["ScanName"] | null;
-            signal_range?: components["schemas"]["SignalRangeName"] | null;
+            step?: 1 | 2 | 4 | 8 | 16;
+            /** @description Frames a second; null when not settled. */
+            rate?: null | (string | number);
+            /** @description Progressive or interlaced. */
+            scan?: components["schemas"]["ScanName"];
+            /** @description Which code values they use. */
+            signal_range?: components["schemas"]["SignalRangeName"];
             /** @description The rules for their safe areas. */
-            safe_areas?: string[] | null;
+            safe_areas?: string[];
             /** @description Ratios whose outline is drawn. */
-            guides?: components["schemas"]["FractionText"][] | null;
-            /**
-             * Format: int32
-             * @description The frame through which pictures reach them; null when they come straight from the source.
-             */
-            through?: number | null;
-            method?: components["schemas"]["PlacingName"] | null;
+            guides?: (string | number)[];
+            /** @description The frame through which pictures reach them; null when they come straight from the source. */
+            through?: null | number;
+            /** @description A method of their own; null to follow the board. */
+            method?: null | components["schemas"]["PlacingName"];
         };
         /** @description What the geometry of a frame amounts to. */
         FrameShape: {
@@ -1912,19 +1951,17 @@ export interface components {
         };
         /** @description The values of a delivery frame. */
         FrameValues: {
-            /**
-             * @description What it is called: 1 to 120 characters.
-             * @example Festival scope
-             */
+            /** @description What it is called. */
             name: string;
             /**
-             * @description Free words, at most 1,000 characters.
+             * @description Free words.
              * @default
              */
             note: string;
             /** @description Its raster and the picture in it. */
             geometry: components["schemas"]["DeliveryGeometry"];
-            rate?: components["schemas"]["FractionText"] | null;
+            /** @description Frames a second; null when not settled. The decimal names of the NTSC rates (23.976, 29.97 ...) mean the exact rates over 1001. */
+            rate?: null | (string | number);
             /**
              * @description Progressive or interlaced.
              * @default progressive
@@ -1936,31 +1973,19 @@ export interface components {
              */
             signal_range: components["schemas"]["SignalRangeName"];
             /**
-             * @description The rules for its safe areas, at most 6: "ebu_r95", "smpte_st2046_1", or a percentage of both
-             *     sides such as "80".
+             * @description The rules for its safe areas: "ebu_r95", "smpte_st2046_1", or a percentage of both sides such as "80".
              * @default []
-             * @example [
-             *       "ebu_r95",
-             *       "80"
-             *     ]
              */
             safe_areas: string[];
             /**
-             * @description Ratios whose outline is drawn in it, at most 8.
+             * @description Ratios whose outline is drawn in it.
              * @default []
-             * @example [
-             *       "1.85",
-             *       "4:5"
-             *     ]
              */
-            guides: components["schemas"]["FractionText"][];
-            /**
-             * Format: int32
-             * @description The number of the frame of the same project through which pictures reach it; null when they
-             *     come straight from the source.
-             */
-            through?: number | null;
-            method?: components["schemas"]["PlacingName"] | null;
+            guides: (string | number)[];
+            /** @description The number of the frame of the same project through which pictures reach it; null when they come straight from the source. */
+            through?: null | number;
+            /** @description The method of every conversion into it for which neither the conversion nor the source has one; null to follow the board. */
+            method?: null | components["schemas"]["PlacingName"];
         };
         /** @description The way to one frame. */
         FrameWay: {
@@ -1989,26 +2014,27 @@ export interface components {
              */
             method: components["schemas"]["PlacingName"];
             /**
-             * @description Enlargement on top of the method, from 1/1000 to 1000.
+             * @description Enlargement on top of the method. Accepted is a zoom from 1/1000 to 1000.
              * @default 1
              */
-            zoom: components["schemas"]["FractionText"];
+            zoom: string | number;
             /**
-             * @description Delivery pixels right and down from the centre of the picture area, within 1,000,000 either way;
-             *     around a subject, the place to stay near.
+             * @description Delivery pixels right and down from the centre of the picture area; around a subject, the place to stay near.
              * @default [
              *       "0",
              *       "0"
              *     ]
              */
-            shift: components["schemas"]["FractionText"][];
+            shift: (string | number)[];
         };
         /** @description Parts of a framing to set; what is left out stays. */
         FramingSet: {
-            method?: components["schemas"]["PlacingName"] | null;
-            zoom?: components["schemas"]["FractionText"] | null;
+            /** @description The rule that sets the size. */
+            method?: components["schemas"]["PlacingName"];
+            /** @description Enlargement on top of it. Accepted is a zoom from 1/1000 to 1000. */
+            zoom?: string | number;
             /** @description Delivery pixels right and down. */
-            shift?: components["schemas"]["FractionText"][] | null;
+            shift?: (string | number)[];
         };
         /** @description Where the picture is put in the frame. */
         FramingValues: {
@@ -2018,30 +2044,24 @@ export interface components {
              */
             method: components["schemas"]["MethodName"];
             /**
-             * @description Enlargement on top of the method, from 1/1000 to 1000.
+             * @description Enlargement on top of the method. Accepted is a zoom from 1/1000 to 1000.
              * @default 1
              */
-            zoom: components["schemas"]["FractionText"];
+            zoom: string | number;
             /**
-             * @description Delivery pixels right and down from the centre of the picture area, within 1,000,000 either way.
+             * @description Delivery pixels right and down from the centre of the picture area.
              * @default [
              *       "0",
              *       "0"
              *     ]
              */
-            shift: components["schemas"]["FractionText"][];
+            shift: (string | number)[];
         };
         /** @description A wish to go to a step. */
         GoRequest: {
-            /**
-             * Format: int32
-             * @description The step where the history stands, as it was last seen.
-             */
+            /** @description The step where the history stands, as it was last seen. */
             from: number;
-            /**
-             * Format: int32
-             * @description The step to go to.
-             */
+            /** @description The step to go to. */
             to: number;
         };
         /** @description The outline of a ratio in a frame. */
@@ -2054,6 +2074,11 @@ export interface components {
             /** @description Where a mask of that ratio would stand, in delivery pixels. */
             area: components["schemas"]["WholeRect"];
         };
+        /**
+         * @description What can be written.
+         * @enum {string}
+         */
+        HandoffFormat: "html" | "pdf" | "csv" | "json" | "fdl" | "otio" | "charts_svg" | "charts_png" | "recipes" | "signals";
         /** @description What a hand-off would hold. */
         HandoffPreview: {
             /** @description The name of the archive. */
@@ -2070,20 +2095,28 @@ export interface components {
             accepted: number;
             /** @description Conversions that have no recipe, each with the reason. */
             without_recipe: string[];
+            /** @description What is asked for and cannot be written, each with the reason. */
+            left_out: components["schemas"]["LeftOut"][];
         };
         /** @description What is handed over. */
         HandoffRequest: {
-            /** @description The numbers of the sources; all when left out or empty. */
-            sources?: number[];
-            /** @description The numbers of the frames; all when left out or empty. */
-            frames?: number[];
             /**
-             * @description The formats: html, pdf, csv, json, fdl, otio, `charts_svg`, `charts_png`, recipes, signals; all when
-             *     left out.
+             * @description The numbers of the sources; all when left out or empty.
+             * @default []
              */
-            formats?: string[];
-            /** @description How the colour of recipes is sampled, 4:2:0 when left out. */
-            chroma?: components["schemas"]["ChromaName"];
+            sources: number[];
+            /**
+             * @description The numbers of the frames; all when left out or empty.
+             * @default []
+             */
+            frames: number[];
+            /** @description The formats; all when left out. */
+            formats?: components["schemas"]["HandoffFormat"][];
+            /**
+             * @description How the colour of recipes is sampled.
+             * @default 4:2:0
+             */
+            chroma: components["schemas"]["ChromaName"];
         };
         /** @description How far a hand-off is. */
         HandoffState: {
@@ -2123,6 +2156,13 @@ export interface components {
             steps: components["schemas"]["HistoryStep"][];
             /** @description Whether there are older ones; ask again with `before`. */
             more: boolean;
+            /** @description The most steps that are kept of a history; older ones go. */
+            most_steps: number;
+            /**
+             * Format: int64
+             * @description For how many days a branch is kept after it was left.
+             */
+            branch_days: number;
         };
         /** @description Where a history stands. */
         HistoryHead: {
@@ -2181,12 +2221,9 @@ export interface components {
         };
         /** @description The values of a frame of the house. */
         HouseFrameValues: {
-            /**
-             * @description The heading under which it is listed: 1 to 120 characters.
-             * @example Festivals
-             */
+            /** @description The heading under which it is listed. */
             group: string;
-            /** @description The frame. */
+            /** @description The frame. The house knows no working frames of a project: a way is left out. */
             frame: components["schemas"]["FrameValues"];
         };
         /** @description What an import has done. */
@@ -2196,17 +2233,28 @@ export interface components {
             /** @description How many were there already. */
             known: number;
         };
+        /** @description Stored pixels to leave off at each side; a side that is left out stays. */
+        InsetsSet: {
+            /** @description Off the left. */
+            left?: number;
+            /** @description Off the top. */
+            top?: number;
+            /** @description Off the right. */
+            right?: number;
+            /** @description Off the bottom. */
+            bottom?: number;
+        };
         /**
-         * @description What is to be kept.
+         * @description What is to be kept: the running time, or every frame.
          * @enum {string}
          */
-        IntentName: "every_frame" | "real_time";
+        IntentName: "real_time" | "every_frame";
         /** @description A file of somebody else that takes ours in. */
         IntoRequest: {
             /** @description An OpenTimelineIO file or an ASC Framing Decision List. */
             text: string;
             /** @description What is handed over; its formats do not count here. */
-            wanted?: components["schemas"]["HandoffRequest"];
+            wanted?: null | components["schemas"]["HandoffRequest"];
         };
         /** @description The file with ours added. */
         IntoResult: {
@@ -2217,40 +2265,56 @@ export interface components {
             /** @description The sources of which it has none. */
             missing: string[];
         };
+        /** @description A finding accepted wherever some conversions have it, or opened again. */
+        JudgeFinding: {
+            /** @enum {string} */
+            edit: "judge_finding";
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /** @description The finding's code. */
+            code: components["schemas"]["FindingCode"];
+            /** @description Why it may stay; null opens it again. */
+            reason?: null | string;
+        };
         /** @description A finding, and how somebody has judged it. */
         JudgedFinding: {
             /** @description The stable code. */
-            code: string;
+            code: components["schemas"]["FindingCode"];
             /** @description How much it matters. */
             severity: components["schemas"]["SeverityName"];
             /** @description A sentence with its numbers. */
             message: string;
+            /** @description The same numbers by their names: what an acceptance of it is kept by. */
+            numbers: components["schemas"]["FindingNumbers"];
             accepted?: components["schemas"]["AcceptedFinding"] | null;
-            /** @description Whether it was accepted when it said something else, so that it is open again. */
+            /** @description Whether it was accepted when it had other numbers, so that it is open again. */
             lapsed: boolean;
         };
         /**
-         * @description Which side of the container is held.
+         * @description Which side of the container is held; inside: whichever stays within it.
          * @enum {string}
          */
         KeepName: "width" | "height" | "inside";
         /**
-         * @description How the pictures for two eyes stand in one frame.
+         * @description How the pictures for two eyes stand in one frame: one for both, the left above, or the left beside.
          * @enum {string}
          */
         LayoutName: "mono" | "top_bottom" | "side_by_side";
+        /** @description A file that is asked for and not written. */
+        LeftOut: {
+            /** @description The path that it would have. */
+            path: string;
+            /** @description Why it is left out, and what stands in for it. */
+            why: string;
+        };
         /** @description A frame at a rate, progressive. */
         LevelsRequest: {
-            /**
-             * @description Pixels across and down.
-             * @example [
-             *       3840,
-             *       1920
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "levels";
+            /** @description Pixels across and down. */
             frame: number[];
-            /** @description Frames a second, from 1/1000 to 1000. */
-            rate: components["schemas"]["FractionText"];
+            /** @description Frames a second. Accepted is a frame rate from 1/1000 to 1000. */
+            rate: string | number;
         };
         /** @description The lowest level of each standard that takes it; null when no level does. */
         LevelsResult: {
@@ -2275,20 +2339,34 @@ export interface components {
             frames: components["schemas"]["HouseFrameResource"][];
             /** @description The active pictures of the house. */
             active_pictures: components["schemas"]["ActivePictureResource"][];
+            /** @description How many of its records cannot be read; they are set aside as they are kept. */
+            set_aside: number;
         };
-        /** @description The file that carries a library. */
-        LibraryDocument: components["schemas"]["DocumentHead"] & {
-            /** @description The frames of the house. */
+        /** @description The file of a library. */
+        LibraryDocument: {
+            /** @description What the file is. */
+            format: components["schemas"]["LibraryFormat"];
+            /** @description The version of the format; a program refuses a newer one than it knows, and reads every older one. */
+            format_version: number;
+            /**
+             * @description The frames of the house, in order.
+             * @default []
+             */
             frames: components["schemas"]["HouseFrameValues"][];
-            /** @description The active pictures of the house. */
+            /**
+             * @description Its active pictures, in order.
+             * @default []
+             */
             active_pictures: components["schemas"]["ActivePictureValues"][];
         };
+        /**
+         * @description What the file is.
+         * @enum {string}
+         */
+        LibraryFormat: "ratiomet library";
         /** @description The cells of a row. */
         ListCells: {
-            /**
-             * Format: int32
-             * @description The line of the list where the row begins, from 1.
-             */
+            /** @description The line of the list where the row begins, from 1. */
             line: number;
             /** @description Its cells. */
             cells: string[];
@@ -2335,11 +2413,11 @@ export interface components {
         /** @description A list to be read: either its text, or its cells with what each column holds. */
         ListRequest: {
             /** @description The text as it was pasted. */
-            text?: string | null;
+            text?: null | string;
             /** @description What each column holds; null for a column that is not used. */
-            columns?: (components["schemas"]["Role"] | null)[] | null;
+            columns?: null | (null | components["schemas"]["Role"])[];
             /** @description The rows to be read again. */
-            rows?: components["schemas"]["ListCells"][] | null;
+            rows?: null | components["schemas"]["ListCells"][];
         };
         /** @description A row of a list. */
         ListRow: {
@@ -2403,11 +2481,14 @@ export interface components {
         PlacedFrame: {
             /** @description The frame. */
             delivery: components["schemas"]["DeliveryGeometry"];
-            /** @description Where the picture is put; fit and centred when left out. */
-            framing?: components["schemas"]["FramingValues"];
+            /**
+             * @description Where the picture is put; fit and centred when left out.
+             * @default {}
+             */
+            framing: components["schemas"]["FramingValues"];
         };
         /**
-         * @description How a project places a picture.
+         * @description How a project places a picture: by the rule that sets its size, or filled and slid so that the source's subject is whole.
          * @enum {string}
          */
         PlacingName: "fit" | "fill" | "width" | "height" | "native" | "stretch" | "subject";
@@ -2418,20 +2499,14 @@ export interface components {
             /** @description The format that it belongs to. */
             format: string;
         };
-        /**
-         * @description At which speed a source runs in the frames.
-         * @enum {string}
-         */
-        PlaybackName: "real_time" | "every_frame";
         /** @description What a conversion would be. */
         PreviewRequest: {
-            own?: components["schemas"]["FramingChoice"] | null;
-            entry?: components["schemas"]["EntryRequest"] | null;
-            /**
-             * @description With the place of the picture that another conversion shows, as [source, frame]: its method and
-             *     zoom, and the same point of the picture in the middle of the area.
-             */
-            like?: number[] | null;
+            /** @description With another framing; null to follow. Left out, the stored one stays. */
+            own?: null | components["schemas"]["FramingChoice"];
+            /** @description With a number typed into a dial of that framing. */
+            entry?: null | components["schemas"]["EntryRequest"];
+            /** @description With the place of the picture that another conversion shows, as [source, frame]: its method and zoom, and the same point of the picture in the middle of the area. */
+            like?: null | number[];
         };
         /** @description What came of slices: one of the two. */
         Probed: {
@@ -2457,8 +2532,10 @@ export interface components {
             detail: string;
             /** @description What to do next. */
             hint: string;
-            /** @description Every bad field of the request. */
+            /** @description The bad fields of the request, at most 50. */
             errors?: components["schemas"]["FieldError"][];
+            /** @description How many more there are than are named. */
+            more_errors?: number;
             /** @description For a stale write: the resource as it stands now. */
             current?: unknown;
         };
@@ -2481,34 +2558,43 @@ export interface components {
              * @description When it or anything in it was last changed, in milliseconds since 1970, UTC.
              */
             changed_at: number;
-            /**
-             * Format: int64
-             * @description How many sources it has.
-             */
+            /** @description How many sources it has. */
             sources: number;
-            /**
-             * Format: int64
-             * @description How many frames it has.
-             */
+            /** @description How many frames it has. */
             frames: number;
         };
         /** @description The file of a project. */
-        ProjectDocument: components["schemas"]["DocumentHead"] & {
+        ProjectDocument: {
+            /** @description What the file is. */
+            format: components["schemas"]["ProjectFormat"];
+            /** @description The version of the format; a program refuses a newer one than it knows, and reads every older one. */
+            format_version: number;
             /** @description The project's own values. */
             project: components["schemas"]["ProjectValues"];
-            /** @description Its sources, in order. */
+            /**
+             * @description Its sources, in order.
+             * @default []
+             */
             sources: components["schemas"]["DocumentSource"][];
-            /** @description Its frames, in order. */
+            /**
+             * @description Its frames, in order.
+             * @default []
+             */
             frames: components["schemas"]["DocumentFrame"][];
-            /** @description The conversions that add something of their own. */
+            /**
+             * @description The conversions that add something of their own.
+             * @default []
+             */
             conversions: components["schemas"]["DocumentConversion"][];
         };
+        /**
+         * @description What the file is.
+         * @enum {string}
+         */
+        ProjectFormat: "ratiomet project";
         /** @description The values of a project. */
         ProjectValues: {
-            /**
-             * @description What it is called: 1 to 120 characters.
-             * @example The Kiln at Saltreed
-             */
+            /** @description What it is called. */
             name: string;
             /**
              * @description The method of every conversion for which nothing nearer has one.
@@ -2540,20 +2626,16 @@ export interface components {
         };
         /** @description Smaller working copies of a raster. */
         ProxyRequest: {
-            /**
-             * @description Pixels across and down.
-             * @example [
-             *       4608,
-             *       3164
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "proxy";
+            /** @description Pixels across and down. */
             raster: number[];
             /**
-             * Format: int32
-             * @description The grid for the sides of the copies: 1, 2, 4, 8 or 16.
+             * @description The grid for the sides of the copies.
              * @default 2
+             * @enum {integer}
              */
-            step: number;
+            step: 1 | 2 | 4 | 8 | 16;
         };
         /** @description The working copies. */
         ProxyResult: {
@@ -2617,14 +2699,22 @@ export interface components {
         };
         /** @description One source into one delivery frame, in whole pixels. */
         RecipeRequest: {
+            /** @enum {string} */
+            kind: "recipe";
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description The frame; its sides and its step lie on the chroma grid. */
             delivery: components["schemas"]["DeliveryGeometry"];
-            /** @description Where the picture is put; fit and centred when left out. */
-            framing?: components["schemas"]["FramingValues"];
-            /** @description How the colour is sampled, 4:2:0 when left out. */
-            chroma?: components["schemas"]["ChromaName"];
+            /**
+             * @description Where the picture is put; fit and centred when left out.
+             * @default {}
+             */
+            framing: components["schemas"]["FramingValues"];
+            /**
+             * @description How the colour is sampled.
+             * @default 4:2:0
+             */
+            chroma: components["schemas"]["ChromaName"];
         };
         /** @description What to do, in order. */
         RecipeResult: {
@@ -2763,7 +2853,7 @@ export interface components {
          */
         Role: "name" | "note" | "size" | "width" | "height" | "pixel_aspect" | "squeeze" | "rotation" | "rate" | "scan" | "signal_range" | "insets" | "subject" | "left" | "top" | "right" | "bottom";
         /**
-         * @description How an exact side becomes a multiple of the step.
+         * @description How an exact side becomes a multiple of the step: not above it, not below it, or the nearest, a tie up.
          * @enum {string}
          */
         RoundName: "down" | "up" | "nearest";
@@ -2818,21 +2908,11 @@ export interface components {
         };
         /** @description From one frame to another. */
         ScaleRequest: {
-            /**
-             * @description Pixels across and down before.
-             * @example [
-             *       1920,
-             *       1080
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "scale";
+            /** @description Pixels across and down before. */
             from: number[];
-            /**
-             * @description Pixels across and down after.
-             * @example [
-             *       3840,
-             *       2160
-             *     ]
-             */
+            /** @description Pixels across and down after. */
             to: number[];
         };
         /** @description The factors. */
@@ -2851,7 +2931,7 @@ export interface components {
             whole: components["schemas"]["WholeEnlargement"];
         };
         /**
-         * @description Progressive or interlaced.
+         * @description Whether all lines belong to one moment, or odd and even ones to two.
          * @enum {string}
          */
         ScanName: "progressive" | "interlaced";
@@ -2864,6 +2944,63 @@ export interface components {
             name: string;
             /** @description Pixels across and down of a raster that has it. */
             raster: number[];
+        };
+        /** @description A record that cannot be read, as it was kept. */
+        SetAside: {
+            /** @description What it is: project, source, frame, conversion, `house_frame` or `active_picture`. */
+            kind: string;
+            /**
+             * Format: int32
+             * @description The number of its record.
+             */
+            id: number;
+            /** @description What it seems to be called. */
+            name?: string | null;
+            /** @description Why it cannot be read. */
+            why: string;
+            /**
+             * Format: int32
+             * @description The format that it was written in.
+             */
+            format: number;
+            /** @description The text as it was kept. */
+            body: string;
+        };
+        /** @description The same framing for many conversions. */
+        SetConversions: {
+            /** @enum {string} */
+            edit: "set_conversions";
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /** @description A framing of their own; null to follow. */
+            own: null | components["schemas"]["FramingChoice"];
+        };
+        /** @description The same values for many frames. */
+        SetFrames: {
+            /** @enum {string} */
+            edit: "set_frames";
+            /** @description The frames' numbers. */
+            frames: number[];
+            /** @description What is set; what is left out stays. */
+            set: components["schemas"]["FrameSet"];
+        };
+        /** @description Parts of a framing for many conversions; each keeps its other parts as one of its own. */
+        SetFramingParts: {
+            /** @enum {string} */
+            edit: "set_framing_parts";
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /** @description What is set; what is left out stays. */
+            set: components["schemas"]["FramingSet"];
+        };
+        /** @description The same values for many sources. */
+        SetSources: {
+            /** @enum {string} */
+            edit: "set_sources";
+            /** @description The sources' numbers. */
+            sources: number[];
+            /** @description What is set; what is left out stays. */
+            set: components["schemas"]["SourceSet"];
         };
         /**
          * @description How much a finding matters.
@@ -2878,15 +3015,22 @@ export interface components {
             top_left: components["schemas"]["AxesResult"];
         };
         /**
-         * @description What a player does with a frame of another shape.
+         * @description What a player does with a frame of another shape: all of it is seen, or the screen is filled.
          * @enum {string}
          */
         ShowName: "fit" | "fill";
         /**
-         * @description Which code values stand for black and white.
+         * @description Which code values stand for black and white: 16 to 235 of 255 (ITU-R BT.709), or 0 to 255.
          * @enum {string}
          */
         SignalRangeName: "narrow" | "full";
+        /** @description Multiples of the size that a program begins with. */
+        SizesResult: {
+            /** @description Of the size that just fits the raster. */
+            over_fit: components["schemas"]["AxesResult"];
+            /** @description Of the size that just fills the raster. */
+            over_fill: components["schemas"]["AxesResult"];
+        };
         /** @description A source of a project. */
         Source: {
             /**
@@ -2911,24 +3055,18 @@ export interface components {
         };
         /** @description How footage is stored and what it shows. */
         SourceGeometry: {
-            /**
-             * @description Stored pixels across and down, each from 1 to 65,536.
-             * @example [
-             *       2880,
-             *       2160
-             *     ]
-             */
+            /** @description Stored pixels across and down. */
             raster: number[];
             /**
-             * @description Width of one stored pixel over its height, from 1/10 to 10.
+             * @description Width of one stored pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
              * @default 1
              */
-            pixel_aspect: components["schemas"]["FractionText"];
+            pixel_aspect: string | number;
             /**
-             * @description How many times the lens narrowed the picture, from 1/10 to 10.
+             * @description How many times the lens narrowed the picture. Accepted is a squeeze from 1/10 to 10.
              * @default 1
              */
-            squeeze: components["schemas"]["FractionText"];
+            squeeze: string | number;
             /**
              * @description Stored pixels that are no picture; at least 2 must stay each way.
              * @default {
@@ -2940,34 +3078,43 @@ export interface components {
              */
             active: components["schemas"]["ActiveInsets"];
             /**
-             * Format: int32
-             * @description Degrees clockwise to stand upright: 0, 90, 180 or 270.
+             * @description Degrees clockwise to stand upright.
              * @default 0
+             * @enum {integer}
              */
-            rotation: number;
+            rotation: 0 | 90 | 180 | 270;
         };
         /** @description Values to set in sources; what is left out stays. */
         SourceSet: {
             /** @description What they are called. */
-            name?: string | null;
+            name?: string;
             /** @description Free words. */
-            note?: string | null;
+            note?: string;
             /** @description Stored pixels across and down. */
-            raster?: number[] | null;
-            pixel_aspect?: components["schemas"]["FractionText"] | null;
-            squeeze?: components["schemas"]["FractionText"] | null;
-            active?: components["schemas"]["ActiveInsets"] | null;
+            raster?: number[];
+            /** @description Width of one stored pixel over its height. Accepted is a pixel aspect from 1/10 to 10. */
+            pixel_aspect?: string | number;
+            /** @description How many times the lens narrowed the picture. Accepted is a squeeze from 1/10 to 10. */
+            squeeze?: string | number;
+            /** @description Stored pixels that are no picture; a side that is left out stays. */
+            active?: components["schemas"]["InsetsSet"];
             /**
-             * Format: int32
              * @description Degrees clockwise to stand upright.
+             * @enum {integer}
              */
-            rotation?: number | null;
-            rate?: components["schemas"]["FractionText"] | null;
-            scan?: components["schemas"]["ScanName"] | null;
-            signal_range?: components["schemas"]["SignalRangeName"] | null;
-            playback?: components["schemas"]["PlaybackName"] | null;
-            subject?: components["schemas"]["SubjectBox"] | null;
-            method?: components["schemas"]["PlacingName"] | null;
+            rotation?: 0 | 90 | 180 | 270;
+            /** @description Frames a second; null when not known. */
+            rate?: null | (string | number);
+            /** @description Progressive or interlaced. */
+            scan?: components["schemas"]["ScanName"];
+            /** @description Which code values they use. */
+            signal_range?: components["schemas"]["SignalRangeName"];
+            /** @description At which speed they run. */
+            playback?: components["schemas"]["IntentName"];
+            /** @description The subject; null for none. */
+            subject?: null | components["schemas"]["SubjectBox"];
+            /** @description A method of their own; null to follow the frames. */
+            method?: null | components["schemas"]["PlacingName"];
         };
         /** @description What the geometry of a source amounts to. */
         SourceShape: {
@@ -2984,19 +3131,17 @@ export interface components {
         };
         /** @description The values of a source. */
         SourceValues: {
-            /**
-             * @description What it is called: 1 to 120 characters.
-             * @example A014 Furnace mouth
-             */
+            /** @description What it is called. */
             name: string;
             /**
-             * @description Free words, at most 1,000 characters.
+             * @description Free words.
              * @default
              */
             note: string;
             /** @description How it is stored and what it shows. */
             geometry: components["schemas"]["SourceGeometry"];
-            rate?: components["schemas"]["FractionText"] | null;
+            /** @description Frames a second; null when not known. The decimal names of the NTSC rates (23.976, 29.97 ...) mean the exact rates over 1001. */
+            rate?: null | (string | number);
             /**
              * @description Progressive or interlaced.
              * @default progressive
@@ -3011,9 +3156,11 @@ export interface components {
              * @description At which speed it runs.
              * @default real_time
              */
-            playback: components["schemas"]["PlaybackName"];
-            subject?: components["schemas"]["SubjectBox"] | null;
-            method?: components["schemas"]["PlacingName"] | null;
+            playback: components["schemas"]["IntentName"];
+            /** @description What every frame should show whole; null when it is not marked. */
+            subject?: null | components["schemas"]["SubjectBox"];
+            /** @description The method of every conversion of it that has none of its own; null to follow the frame. */
+            method?: null | components["schemas"]["PlacingName"];
         };
         /**
          * @description Who decides the method of a conversion. The nearest that has one does.
@@ -3045,37 +3192,35 @@ export interface components {
         };
         /** @description An equirectangular frame. Exactly one of `width`, `height` and `pixels_per_degree` is given; it speaks of one eye. */
         SphereFrameRequest: {
+            /** @enum {string} */
+            kind: "sphere_frame";
+            /** @description The width of one eye. */
+            width?: number;
+            /** @description The height of one eye. */
+            height?: number;
+            /** @description Pixels of one eye for each degree. Accepted is a sampling over 0 and up to 1000000 pixels per degree. */
+            pixels_per_degree?: string | number;
             /**
-             * Format: int32
-             * @description The width of one eye.
-             */
-            width?: number | null;
-            /**
-             * Format: int32
-             * @description The height of one eye.
-             */
-            height?: number | null;
-            pixels_per_degree?: components["schemas"]["FractionText"] | null;
-            /**
-             * @description Degrees across, over 0 up to 360, and up, over 0 up to 180.
+             * @description Degrees across and up.
              * @default [
              *       360,
              *       180
              *     ]
              */
-            span: components["schemas"]["FractionText"][];
+            span: (string | number)[];
             /**
              * @description How two eyes stand in it.
              * @default mono
              */
             layout: components["schemas"]["LayoutName"];
             /**
-             * Format: int32
              * @description The grid of the sides.
              * @default 2
+             * @enum {integer}
              */
-            step: number;
-            rate?: components["schemas"]["FractionText"] | null;
+            step: 1 | 2 | 4 | 8 | 16;
+            /** @description Frames a second, for the levels. Accepted is a frame rate from 1/1000 to 1000. */
+            rate?: string | number;
         };
         /** @description Its sizes. */
         SphereFrameResult: {
@@ -3087,41 +3232,73 @@ export interface components {
             pixels_per_degree: components["schemas"]["AxesResult"];
             levels?: components["schemas"]["LevelsResult"] | null;
         };
+        /** @description Marks on a sphere that should be level: exactly one of `horizon` and `uprights`. A point is [longitude, latitude] in degrees. */
+        SphereLevelRequest: {
+            /** @enum {string} */
+            kind: "sphere_level";
+            /** @description Points that should come to lie on the equator. */
+            horizon?: (string | number)[][];
+            /** @description Lines along things that should stand upright. */
+            uprights?: (string | number)[][][];
+            /** @description The point that should come into the middle across; its height above the horizon stays. */
+            centre?: (string | number)[];
+        };
+        /** @description The turn that levels it. Angles in degrees. */
+        SphereLevelResult: {
+            /** @description A direction d of the levelled frame is found at `matrix` d in the frame as it is: three rows. */
+            matrix: number[][];
+            /**
+             * Format: double
+             * @description The same as a turn to the right, after which the middle of the picture is what a view of these three
+             *     angles sees in its middle.
+             */
+            yaw: number;
+            /**
+             * Format: double
+             * @description Upwards.
+             */
+            pitch: number;
+            /**
+             * Format: double
+             * @description Clockwise.
+             */
+            roll: number;
+            /**
+             * Format: double
+             * @description How far the up that was found is from the frame's own.
+             */
+            tilt: number;
+            /**
+             * Format: double
+             * @description By how much the mark that fits worst misses.
+             */
+            residual: number;
+        };
         /** @description A flat picture that touches the sphere in its middle. Angles in degrees. */
         SpherePlaceRequest: {
-            /**
-             * @description One eye, which holds the whole sphere.
-             * @example [
-             *       5760,
-             *       2880
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "sphere_place";
+            /** @description One eye, which holds the whole sphere. */
             eye: number[];
-            /**
-             * @description The flat picture in pixels.
-             * @example [
-             *       1920,
-             *       1080
-             *     ]
-             */
+            /** @description The flat picture in pixels. */
             picture: number[];
             /**
-             * @description Where its middle stands to the right, within 360 either way.
+             * @description Where its middle stands to the right. Accepted is an angle of at most 360 degrees either way.
              * @default 0
              */
-            longitude: components["schemas"]["FractionText"];
+            longitude: string | number;
             /**
-             * @description Where its middle stands upwards, within 90 either way.
+             * @description Where its middle stands upwards. Accepted is an angle of at most 90 degrees either way.
              * @default 0
              */
-            latitude: components["schemas"]["FractionText"];
+            latitude: string | number;
             /**
-             * @description Clockwise, within 360 either way.
+             * @description Clockwise. Accepted is an angle of at most 360 degrees either way.
              * @default 0
              */
-            roll: components["schemas"]["FractionText"];
-            /** @description How wide it is seen to be, over 0 and under 180. */
-            width_degrees: components["schemas"]["FractionText"];
+            roll: string | number;
+            /** @description How wide it is seen to be. Accepted is an angle over 0 and under 180 degrees. */
+            width_degrees: string | number;
         };
         /** @description Where it lands. Points are [longitude, latitude] in degrees, longitudes over -180 up to 180. */
         SpherePlaceResult: {
@@ -3156,13 +3333,9 @@ export interface components {
         };
         /** @description A camera in the middle of a sphere. Angles in degrees. */
         SphereViewRequest: {
-            /**
-             * @description The equirectangular picture of one eye.
-             * @example [
-             *       5760,
-             *       2880
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "sphere_view";
+            /** @description The equirectangular picture of one eye. */
             eye: number[];
             /**
              * @description Degrees across and up that it holds.
@@ -3171,32 +3344,26 @@ export interface components {
              *       180
              *     ]
              */
-            span: components["schemas"]["FractionText"][];
-            /**
-             * @description The flat view in pixels.
-             * @example [
-             *       1920,
-             *       1080
-             *     ]
-             */
+            span: (string | number)[];
+            /** @description The flat view in pixels. */
             view: number[];
-            /** @description How wide it sees, over 0 and under 180. */
-            fov: components["schemas"]["FractionText"];
+            /** @description How wide it sees. Accepted is an angle over 0 and under 180 degrees. */
+            fov: string | number;
             /**
-             * @description To the right, within 360 either way.
+             * @description To the right. Accepted is an angle of at most 360 degrees either way.
              * @default 0
              */
-            yaw: components["schemas"]["FractionText"];
+            yaw: string | number;
             /**
-             * @description Upwards, within 90 either way.
+             * @description Upwards. Accepted is an angle of at most 90 degrees either way.
              * @default 0
              */
-            pitch: components["schemas"]["FractionText"];
+            pitch: string | number;
             /**
-             * @description Clockwise as seen from behind the camera, within 360 either way.
+             * @description Clockwise as seen from behind the camera. Accepted is an angle of at most 360 degrees either way.
              * @default 0
              */
-            roll: components["schemas"]["FractionText"];
+            roll: string | number;
         };
         /** @description What it sees. Points are [longitude, latitude] in degrees, longitudes over -180 up to 180. */
         SphereViewResult: {
@@ -3238,17 +3405,19 @@ export interface components {
         };
         /** @description A box in shares of the upright picture, 0 to 1; x to the right, y downwards. */
         SubjectBox: {
-            /** @description Its left edge. */
-            x: components["schemas"]["FractionText"];
-            /** @description Its upper edge. */
-            y: components["schemas"]["FractionText"];
-            /** @description How wide it is, over 0. */
-            width: components["schemas"]["FractionText"];
-            /** @description How high it is, over 0. */
-            height: components["schemas"]["FractionText"];
+            /** @description Its left edge. Accepted is a share of the picture from 0 to 1. */
+            x: string | number;
+            /** @description Its upper edge. Accepted is a share of the picture from 0 to 1. */
+            y: string | number;
+            /** @description How wide it is, over 0. Accepted is a share of the picture from 0 to 1. */
+            width: string | number;
+            /** @description How high it is, over 0. Accepted is a share of the picture from 0 to 1. */
+            height: string | number;
         };
         /** @description One frame around a subject. */
         SubjectRequest: {
+            /** @enum {string} */
+            kind: "subject";
             /** @description The footage. */
             source: components["schemas"]["SourceGeometry"];
             /** @description What the frame should show whole. */
@@ -3299,6 +3468,14 @@ export interface components {
             /** @description The cut made square by flattening. */
             flattened: number[];
         };
+        /** @description How far something needs no look. */
+        Tolerances: {
+            /**
+             * @description Delivery pixels per stored pixel up to which an enlargement is only noted. Accepted is an enlargement from 1 to 10.
+             * @default 1.1
+             */
+            enlarged: string | number;
+        };
         /** @description One step back or forth. */
         Turn: {
             /**
@@ -3309,6 +3486,26 @@ export interface components {
             /** @description What it takes back or carries out again. */
             label: string;
         };
+        /** @description A copy of each of these frames with its sides exchanged, under a name made of its numbers. */
+        TurnFrames: {
+            /** @enum {string} */
+            edit: "turn_frames";
+            /** @description The frames' numbers. */
+            frames: number[];
+        };
+        /** @description A placement in the numbers of a program that holds a picture of some size. */
+        TypedResult: {
+            /** @description Multiples of the size that just fits the raster. */
+            over_fit: components["schemas"]["AxesResult"];
+            /** @description Multiples of the size that just fills the raster. */
+            over_fill: components["schemas"]["AxesResult"];
+            /** @description Multipliers where the program takes stored pixels as square and has fitted that picture. */
+            uncorrected: components["schemas"]["AxesResult"];
+            /** @description From the raster's centre to the image's, delivery pixels right and down. */
+            centre_offset: components["schemas"]["AxesResult"];
+            /** @description From the raster's top left corner to the image's, delivery pixels right and down. */
+            top_left: components["schemas"]["AxesResult"];
+        };
         /** @description The picture as it is seen: desqueezed, pixel shape corrected, turned. */
         UprightResult: {
             /** @description Width and height, in units of the height of one stored pixel. */
@@ -3318,15 +3515,11 @@ export interface components {
         };
         /** @description A frame on a screen of square pixels. */
         ViewingRequest: {
+            /** @enum {string} */
+            kind: "viewing";
             /** @description The frame. */
             delivery: components["schemas"]["DeliveryGeometry"];
-            /**
-             * @description Screen pixels across and down.
-             * @example [
-             *       2340,
-             *       1080
-             *     ]
-             */
+            /** @description Screen pixels across and down. */
             screen: number[];
             /**
              * @description What the player does.
@@ -3378,25 +3571,21 @@ export interface components {
         };
         /** @description A delivery of so many seconds. Mega is 10^6, kilo 10^3. */
         WeightRequest: {
-            /**
-             * @description Pixels across and down.
-             * @example [
-             *       1920,
-             *       1080
-             *     ]
-             */
+            /** @enum {string} */
+            kind: "weight";
+            /** @description Pixels across and down. */
             frame: number[];
-            /** @description Frames a second, from 1/1000 to 1000. */
-            rate: components["schemas"]["FractionText"];
-            /** @description The running time in seconds, over 0, up to 10^9. */
-            seconds: components["schemas"]["FractionText"];
-            /** @description Megabits a second of the picture, 0 to 10^6. */
-            video_mbps: components["schemas"]["FractionText"];
+            /** @description Frames a second. Accepted is a frame rate from 1/1000 to 1000. */
+            rate: string | number;
+            /** @description The running time in seconds. Accepted is a running time over 0 and up to 1000000000 seconds. */
+            seconds: string | number;
+            /** @description Megabits a second of the picture. Accepted is a rate of bits from 0 to 1000000. */
+            video_mbps: string | number;
             /**
-             * @description Kilobits a second of the sound, 0 to 10^6.
+             * @description Kilobits a second of the sound. Accepted is a rate of bits from 0 to 1000000.
              * @default 0
              */
-            audio_kbps: components["schemas"]["FractionText"];
+            audio_kbps: string | number;
         };
         /** @description What it weighs. */
         WeightResult: {
@@ -3450,6 +3639,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    about: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["About"];
+                };
+            };
+        };
+    };
     ask: {
         parameters: {
             query: {
@@ -3468,6 +3676,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AskResult"];
+                };
+            };
+            /** @description No question at all */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3748,6 +3965,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3879,6 +4098,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3998,6 +4219,25 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetAside"][];
                 };
             };
         };
@@ -4315,6 +4555,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4362,6 +4604,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4470,6 +4714,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4521,6 +4767,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4879,6 +5127,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4928,6 +5178,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5222,6 +5474,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description A query that is not known */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     go: {
@@ -5330,6 +5591,37 @@ export interface operations {
             };
         };
     };
+    set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetAside"][];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_source: {
         parameters: {
             query?: never;
@@ -5413,6 +5705,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5462,6 +5756,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {

@@ -14,7 +14,7 @@ export function useBoardMethod({ project: shown }: Board) {
     const { version, values } = client.getQueryData(queryKey)?.project ?? shown;
     const project = await settled(
       api.PUT("/api/v1/projects/{project}", {
-        params: { path: { project: id }, header: { "If-Match": String(version) } },
+        params: { path: { project: id }, header: { "If-Match": `"${version}"` } },
         body: { ...values, method },
       }),
     );

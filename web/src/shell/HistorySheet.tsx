@@ -18,6 +18,7 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
     getNextPageParam: (last) => (last.more ? last.steps.at(-1)?.id : undefined),
   });
   const steps = data?.pages.flatMap((page) => page.steps) ?? [];
+  const bounds = data?.pages[0];
   const at = head?.at;
   const redone = new Set<number>();
   // What lies ahead on the line is what redo would carry out.
@@ -39,8 +40,9 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
       </Modal.Header>
       <Modal.Body>
         <p className="quiet small">
-          Go to any step: everything becomes what it was after it. Steps on a branch that was left stay in
-          reach for 30 days.
+          Go to any step: everything becomes what it was after it. A branch stays in reach for{" "}
+          {bounds?.branch_days ?? 30} days after it was left
+          {bounds && `; the last ${bounds.most_steps.toLocaleString("en")} steps are kept`}.
         </p>
         {error && <div className="notice">The history cannot be read.</div>}
         <ol className="history" reversed>

@@ -4,6 +4,7 @@ import { Button } from "react-bootstrap";
 import { Link, Outlet, useOutletContext, useParams } from "react-router";
 import { api, type Board, Refused, settled } from "../api/client";
 import { boardQuery, refreshProject } from "../api/queries";
+import { count } from "../drawing/numbers";
 import { Head } from "./Head";
 import { keepLastProject } from "./lastProject";
 import { failureText, useNotices } from "./notices";
@@ -58,6 +59,17 @@ export function ProjectLayout() {
         <div className="notice" role="alert">
           <span>{failureText(error)} What you see is the last state that was read.</span>
           <Button onClick={() => refetch()}>Try again</Button>
+        </div>
+      )}
+      {board.set_aside > 0 && (
+        <div className="notice" role="status">
+          <span>
+            {count(board.set_aside, "record")} of this project cannot be read by this version and{" "}
+            {board.set_aside === 1 ? "is" : "are"} set aside; nothing of it is lost.
+          </span>
+          <a href={`/api/v1/projects/${board.project.id}/set-aside`} download>
+            Take them out as a file
+          </a>
         </div>
       )}
       <Outlet context={board} />

@@ -1,54 +1,10 @@
-//! [`Deliverable`]: a frame to deliver, with its geometry as it was entered.
+//! [`Deliverable`]: a frame to deliver.
 
 use crate::fraction::Written;
-use crate::project::{Footage, Name, Note, Placing, Scan, SignalRange};
-use crate::published::{self, PublishedFrame};
+use crate::project::{Footage, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::{SafeArea, Zone};
-use crate::space::Delivery;
+use crate::signal::{Scan, SignalRange};
 use crate::{DeliveryFrame, DisplayRatio, Error, Exact, FrameRate, PictureArea, PixelAspect, Raster, Rounding, Step};
-
-/// The geometry of a delivery frame as it was entered.
-///
-/// # Guarantees
-/// The picture ratio leaves a picture.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct FrameSpec {
-    picture_ratio: Option<Written<DisplayRatio>>,
-    pixel_aspect: Written<PixelAspect>,
-    frame: DeliveryFrame,
-}
-
-impl FrameSpec {
-    /// The geometry of these values.
-    ///
-    /// # Errors
-    /// Those of [`DeliveryFrame::new`].
-    pub fn new(
-        raster: Raster<Delivery>,
-        pixel_aspect: Written<PixelAspect>,
-        picture_ratio: Option<Written<DisplayRatio>>,
-        step: Step,
-    ) -> Result<Self, Error> {
-        let ratio = picture_ratio.as_ref().map(|ratio| ratio.value().clone());
-        let frame = DeliveryFrame::new(raster, pixel_aspect.value().clone(), ratio, step)?;
-        Ok(Self { picture_ratio, pixel_aspect, frame })
-    }
-
-    /// The shape of the delivered pixels.
-    pub const fn pixel_aspect(&self) -> &Written<PixelAspect> {
-        &self.pixel_aspect
-    }
-
-    /// The ratio of the picture inside the raster, if it does not fill it.
-    pub const fn picture_ratio(&self) -> Option<&Written<DisplayRatio>> {
-        self.picture_ratio.as_ref()
-    }
-
-    /// The checked geometry.
-    pub const fn frame(&self) -> &DeliveryFrame {
-        &self.frame
-    }
-}
 
 /// A frame that a project delivers.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -69,50 +25,33 @@ pub struct Deliverable {
     pub safe_areas: Vec<SafeArea>,
     /// Ratios whose outline helps to frame for later cuts.
     pub guides: Vec<Written<DisplayRatio>>,
-    /// The number of the working frame of the project through which pictures reach it; without one
-    /// they come straight from the source.
-    pub through: Option<i32>,
+    /// The working frame of the project through which pictures reach it; without one they come straight
+    /// from the source.
+    pub through: Option<FrameId>,
     /// The method of every conversion into it for which neither the conversion nor the source has
     /// one; without one it follows the board.
     pub method: Option<Placing>,
 }
 
-impl FrameSpec {
-    /// The frame with its sides exchanged, and with them the shapes of pixels and picture.
-    fn turned(&self) -> Result<Self, Error> {
-        let raster = Raster::new(self.frame.raster().height(), self.frame.raster().width())?;
-        let pixel_aspect = Written::parse(&upside_down(self.pixel_aspect.text()), PixelAspect::parse)?;
-        let ratio = self.picture_ratio.as_ref().map(|ratio| upside_down(ratio.text()));
-        let ratio = ratio.map(|text| Written::parse(&text, DisplayRatio::parse)).transpose()?;
-        Self::new(raster, pixel_aspect, ratio, self.frame.step())
-    }
-
-    /// The published frame of this raster and pixel shape, if there is one.
-    pub fn published(&self) -> Option<&'static PublishedFrame> {
-        let raster = self.frame.raster();
-        published::FRAMES.iter().find(|known| {
-            known.width == raster.width() && known.height == raster.height() && known.ratio() == self.frame.ratio()
-        })
-    }
-}
-
-/// The fraction whose value is 1 over that of a written one.
-fn upside_down(text: &str) -> String {
-    match text.split_once(['/', ':']) {
-        Some((above, "1")) => above_one(above),
-        Some(("1", below)) => below.to_owned(),
-        Some((above, below)) => format!("{below}:{above}"),
-        None => above_one(text),
-    }
-}
-
-fn above_one(below: &str) -> String {
-    if below == "1" { "1".to_owned() } else { format!("1:{below}") }
-}
-
 impl Deliverable {
     /// The most ratio guides that a frame keeps.
     pub const MOST_GUIDES: usize = 8;
+
+    /// A frame of this name and geometry of which nothing else is settled.
+    pub fn of(name: Name, geometry: FrameSpec) -> Self {
+        Self {
+            name,
+            note: Note::default(),
+            geometry,
+            rate: None,
+            scan: Scan::default(),
+            signal_range: SignalRange::default(),
+            safe_areas: Vec::new(),
+            guides: Vec::new(),
+            through: None,
+            method: None,
+        }
+    }
 
     /// All its safe areas, rule by rule.
     pub fn safe_zones(&self) -> Vec<Zone> {
@@ -150,17 +89,12 @@ impl Deliverable {
         let upright = footage.geometry.source().upright();
         let side = |value: &Exact, name| Rounding::Nearest.side(value, Step::Two, name);
         let raster = Raster::new(side(&upright.width, "width")?, side(&upright.height, "height")?)?;
+        let geometry = FrameSpec::new(raster, Written::plain("1", PixelAspect::SQUARE), None, Step::Two)?;
         let mut frame = Self {
-            name: footage.name.clone(),
-            note: Note::default(),
-            geometry: FrameSpec::new(raster, Written::plain("1", PixelAspect::SQUARE), None, Step::Two)?,
             rate: footage.rate.clone(),
             scan: footage.scan,
             signal_range: footage.signal_range,
-            safe_areas: Vec::new(),
-            guides: Vec::new(),
-            through: None,
-            method: None,
+            ..Self::of(footage.name.clone(), geometry)
         };
         frame.name = frame.proposed_name();
         Ok(frame)
@@ -171,23 +105,10 @@ impl Deliverable {
     /// ```
     /// # use ratiomet_core::project::*;
     /// # use ratiomet_core::{*, fraction::Written};
-    /// let upright = Deliverable {
-    ///     name: Name::new("x").unwrap(),
-    ///     note: Note::default(),
-    ///     geometry: FrameSpec::new(
-    ///         Raster::new(2160, 3840)?,
-    ///         Written::parse("1", PixelAspect::parse)?,
-    ///         None,
-    ///         Step::Two,
-    ///     )?,
-    ///     rate: Some(Written::parse("24000/1001", FrameRate::spoken)?),
-    ///     scan: Scan::Progressive,
-    ///     signal_range: SignalRange::Narrow,
-    ///     safe_areas: Vec::new(),
-    ///     guides: Vec::new(),
-    ///     through: None,
-    ///     method: None,
-    /// };
+    /// let aspect = Written::parse("1", PixelAspect::parse)?;
+    /// let geometry = FrameSpec::new(Raster::new(2160, 3840)?, aspect, None, Step::Two)?;
+    /// let rate = Some(Written::parse("24000/1001", FrameRate::spoken)?);
+    /// let upright = Deliverable { rate, ..Deliverable::of(Name::new("x").unwrap(), geometry) };
     /// assert_eq!(upright.proposed_name().as_str(), "UHD upright 23.976");
     /// # Ok::<(), Error>(())
     /// ```

@@ -1,32 +1,47 @@
-//! [`Edit`]: a change of many things at once, which is undone as one.
+//! [`Edit`]: a change of a project, which is undone as one.
 
 use crate::project::{
-    Deliverable, Footage, FramePatch, FramingPatch, FramingSpec, HouseActivePicture, Name, SourcePatch,
+    ChoicePatch, Deliverable, Footage, FrameId, FramePatch, FramingPatch, FramingSpec, HouseActivePicture, Name, Pair,
+    ProjectSettings, SourceId, SourcePatch,
 };
-
-/// A conversion, by the numbers of its source and its frame.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct Pair {
-    /// The source's number.
-    pub source: i32,
-    /// The frame's number.
-    pub frame: i32,
-}
 
 /// A change of a project.
 #[derive(Clone, Debug)]
 pub enum Edit {
+    /// Other values of the project itself.
+    SetProject(ProjectSettings),
+    /// Another value for one source.
+    ReplaceSource {
+        /// The source.
+        id: SourceId,
+        /// What it becomes.
+        footage: Box<Footage>,
+    },
+    /// Another value for one frame.
+    ReplaceFrame {
+        /// The frame.
+        id: FrameId,
+        /// What it becomes.
+        frame: Box<Deliverable>,
+    },
+    /// Parts of what one conversion adds.
+    SetChoice {
+        /// The conversion.
+        pair: Pair,
+        /// What is set.
+        patch: Box<ChoicePatch>,
+    },
     /// The same values for many sources.
     SetSources {
-        /// The sources' numbers.
-        ids: Vec<i32>,
+        /// The sources.
+        ids: Vec<SourceId>,
         /// What is set.
         patch: Box<SourcePatch>,
     },
     /// The same values for many frames.
     SetFrames {
-        /// The frames' numbers.
-        ids: Vec<i32>,
+        /// The frames.
+        ids: Vec<FrameId>,
         /// What is set.
         patch: Box<FramePatch>,
     },
@@ -42,7 +57,7 @@ pub enum Edit {
         /// The conversions.
         pairs: Vec<Pair>,
         /// The finding's code.
-        code: String,
+        code: &'static str,
         /// Why it may stay; none opens it again.
         reason: Option<Name>,
     },
@@ -55,8 +70,8 @@ pub enum Edit {
     },
     /// The insets of an active picture, for the sources that it is for.
     ApplyActivePicture {
-        /// The sources' numbers.
-        ids: Vec<i32>,
+        /// The sources.
+        ids: Vec<SourceId>,
         /// The active picture.
         picture: Box<HouseActivePicture>,
     },
@@ -65,12 +80,12 @@ pub enum Edit {
     /// New frames.
     AddFrames(Vec<Deliverable>),
     /// A turned copy of each of these frames.
-    TurnFrames(Vec<i32>),
+    TurnFrames(Vec<FrameId>),
     /// Fewer sources and frames.
     Delete {
-        /// The sources' numbers.
-        sources: Vec<i32>,
-        /// The frames' numbers.
-        frames: Vec<i32>,
+        /// The sources.
+        sources: Vec<SourceId>,
+        /// The frames.
+        frames: Vec<FrameId>,
     },
 }

@@ -1,7 +1,9 @@
 //! [`Footage`]: a clip or a camera setup, with its geometry as it was entered.
 
+use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Name, Note, Placing, Playback, Scan, SignalRange};
+use crate::project::{Name, Note, Placing};
+use crate::signal::{Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Source, Squeeze};
@@ -12,11 +14,8 @@ use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Source, Squ
 /// The insets leave a picture.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct SourceSpec {
-    raster: Raster<Stored>,
     pixel_aspect: Written<PixelAspect>,
     squeeze: Written<Squeeze>,
-    insets: Insets,
-    rotation: Rotation,
     source: Source,
 }
 
@@ -33,12 +32,12 @@ impl SourceSpec {
         rotation: Rotation,
     ) -> Result<Self, Error> {
         let source = Source::new(raster, pixel_aspect.value().clone(), squeeze.value().clone(), insets, rotation)?;
-        Ok(Self { raster, pixel_aspect, squeeze, insets, rotation, source })
+        Ok(Self { pixel_aspect, squeeze, source })
     }
 
     /// The stored raster.
     pub const fn raster(&self) -> Raster<Stored> {
-        self.raster
+        self.source.raster()
     }
 
     /// The shape of the stored pixels.
@@ -53,17 +52,38 @@ impl SourceSpec {
 
     /// What is cut off the stored raster.
     pub const fn insets(&self) -> Insets {
-        self.insets
+        self.source.insets()
     }
 
     /// The turn that makes it stand upright.
     pub const fn rotation(&self) -> Rotation {
-        self.rotation
+        self.source.rotation()
     }
 
     /// The checked geometry.
     pub const fn source(&self) -> &Source {
         &self.source
+    }
+}
+
+impl From<Source> for SourceSpec {
+    fn from(source: Source) -> Self {
+        Self {
+            pixel_aspect: Written::of(source.pixel_aspect().clone(), PixelAspect::value),
+            squeeze: Written::of(source.squeeze().clone(), Squeeze::value),
+            source,
+        }
+    }
+}
+
+impl SourceSpec {
+    /// Flat footage with square pixels that shows all that it stores.
+    ///
+    /// # Errors
+    /// Those of [`Source::new`]: a raster of under 2 pixels on an axis.
+    pub fn plain(raster: Raster<Stored>) -> Result<Self, Error> {
+        let (aspect, squeeze) = (Written::plain("1", PixelAspect::SQUARE), Written::plain("1", Squeeze::NONE));
+        Self::new(raster, aspect, squeeze, Insets::default(), Rotation::None)
     }
 }
 
@@ -83,10 +103,27 @@ pub struct Footage {
     /// Which code values it uses.
     pub signal_range: SignalRange,
     /// At which speed it is meant to run.
-    pub playback: Playback,
+    pub playback: Intent,
     /// What every frame should show whole, if it is marked.
     pub subject: Option<SubjectSpec>,
     /// The method of every conversion of it that has none of its own; without one it follows the
     /// frame.
     pub method: Option<Placing>,
+}
+
+impl Footage {
+    /// Footage of this name and geometry of which nothing else is known.
+    pub fn of(name: Name, geometry: SourceSpec) -> Self {
+        Self {
+            name,
+            note: Note::default(),
+            geometry,
+            rate: None,
+            scan: Scan::default(),
+            signal_range: SignalRange::default(),
+            playback: Intent::default(),
+            subject: None,
+            method: None,
+        }
+    }
 }

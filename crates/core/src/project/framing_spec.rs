@@ -1,8 +1,8 @@
-//! [`FramingSpec`] and [`Choice`]: what one conversion adds to its source and its frame.
+//! [`FramingSpec`]: how a picture is placed, as it was entered.
 
 use crate::fraction::{Written, writable_text};
-use crate::project::{Name, Placing};
-use crate::{Finding, Framing, Shift, Zoom};
+use crate::project::Placing;
+use crate::{Exact, Framing, Shift, Zoom};
 
 /// A framing as it was entered.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -45,69 +45,59 @@ impl FramingSpec {
     }
 }
 
-/// A finding that somebody has accepted, and why.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Acceptance {
-    /// The finding's code.
-    pub code: String,
-    /// Why it may stay.
-    pub reason: Name,
-    /// What the finding said then. When it says something else now, it is open again.
-    pub said: String,
-}
-
-impl Acceptance {
-    /// Whether it holds for what is found now.
-    pub fn holds(&self, finding: &Finding) -> bool {
-        self.code == finding.code() && self.said == finding.to_string()
-    }
-}
-
-/// What one conversion of a project adds to its source and its frame.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Choice {
-    /// A framing of its own; without one the method is its source's, else its frame's, else the
-    /// board's.
-    pub own: Option<FramingSpec>,
-    /// What was accepted of its findings, each code once.
-    pub accepted: Vec<Acceptance>,
-    /// Framings to compare with, in the order in which they were pinned.
-    pub pins: Vec<FramingSpec>,
-}
-
-impl Choice {
-    /// The most framings that are pinned to one conversion.
-    pub const MOST_PINS: usize = 6;
-
-    /// A framing of its own and nothing else.
-    pub fn of(framing: FramingSpec) -> Self {
-        Self { own: Some(framing), ..Self::default() }
-    }
-
-    /// Whether it adds nothing.
-    pub fn is_empty(&self) -> bool {
-        *self == Self::default()
-    }
-}
-
-/// Parts of a choice to set; what is `None` stays.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct ChoicePatch {
-    /// A framing of its own, or none.
-    pub own: Option<Option<FramingSpec>>,
-    /// What was accepted.
-    pub accepted: Option<Vec<Acceptance>>,
-    /// What is pinned.
-    pub pins: Option<Vec<FramingSpec>>,
-}
-
-impl ChoicePatch {
-    /// The choice with these parts.
-    pub fn apply(&self, choice: &Choice) -> Choice {
-        Choice {
-            own: self.own.as_ref().unwrap_or(&choice.own).clone(),
-            accepted: self.accepted.as_ref().unwrap_or(&choice.accepted).clone(),
-            pins: self.pins.as_ref().unwrap_or(&choice.pins).clone(),
+impl FramingSpec {
+    /// What it does, in words: `"fill, zoom 1.1, shift -90 0"`.
+    pub fn words(&self) -> String {
+        let mut words = match self.method {
+            Placing::AroundSubject => "around subject".to_owned(),
+            Placing::By(method) => method.word().to_owned(),
+        };
+        if *self.zoom.value().value() != Exact::ONE {
+            words = format!("{words}, zoom {}", self.zoom.text());
         }
+        if [&self.shift_x, &self.shift_y].iter().any(|shift| !shift.value().value().is_zero()) {
+            words = format!("{words}, shift {} {}", self.shift_x.text(), self.shift_y.text());
+        }
+        words
+    }
+}
+
+/// Parts of a framing to set; what is `None` stays.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct FramingPatch {
+    /// The rule that sets the size.
+    pub method: Option<Placing>,
+    /// Enlargement on top of it.
+    pub zoom: Option<Written<Zoom>>,
+    /// Displacement to the right and downwards, in delivery pixels.
+    pub shift: Option<[Written<Shift>; 2]>,
+}
+
+impl FramingPatch {
+    /// The framing with these parts.
+    pub fn apply(&self, framing: &FramingSpec) -> FramingSpec {
+        let [shift_x, shift_y] =
+            self.shift.clone().unwrap_or_else(|| [framing.shift_x.clone(), framing.shift_y.clone()]);
+        FramingSpec {
+            method: self.method.unwrap_or(framing.method),
+            zoom: self.zoom.as_ref().unwrap_or(&framing.zoom).clone(),
+            shift_x,
+            shift_y,
+        }
+    }
+
+    /// What it sets, in words: `"zoom 1.1, shift -90 0"`.
+    pub fn words(&self) -> String {
+        let mut words = Vec::new();
+        if let Some(method) = self.method {
+            words.push(method.words());
+        }
+        if let Some(zoom) = &self.zoom {
+            words.push(format!("zoom {}", zoom.text()));
+        }
+        if let Some([x, y]) = &self.shift {
+            words.push(format!("shift {} {}", x.text(), y.text()));
+        }
+        words.join(", ")
     }
 }

@@ -1,30 +1,49 @@
 //! What a project keeps and how it is changed: footage, delivery frames and framings, in the
 //! spelling of the person who entered them, each with the checked geometry that plans are made of.
+//!
+//! Start at [`Project`]: [`Project::apply`] works out an edit, [`Project::conversion`] and
+//! [`Project::board`] what comes of it all. [`House`] is what is kept across projects.
 
-mod crossing;
+mod apply;
+mod bin;
+mod changes;
+mod choice;
+mod contents;
+mod conversion;
 mod deliverable;
 mod edit;
 mod footage;
+mod frame_patch;
+mod frame_spec;
 mod framing_spec;
 mod house;
-mod mismatch;
-mod patch;
+mod ids;
+mod package;
 mod placing;
 mod proposal;
-mod signal;
+mod settings;
+mod source_patch;
+mod squeeze_check;
 mod text;
-mod way;
+mod ways;
 
-pub use crossing::{Crossing, Judgement, Speaker};
-pub use deliverable::{Deliverable, FrameSpec};
-pub use edit::{Edit, Pair};
+pub use bin::{Alike, Bin, BinGroup, Mismatch, Remedy};
+pub use changes::{Change, Changes, EditError};
+pub use choice::{Acceptance, Choice, ChoicePatch};
+pub use contents::Project;
+pub use conversion::{Conversion, Judgement, Speaker};
+pub use deliverable::Deliverable;
+pub use edit::Edit;
 pub use footage::{Footage, SourceSpec};
-pub use framing_spec::{Acceptance, Choice, ChoicePatch, FramingSpec};
-pub use house::{HouseActivePicture, HouseFrame};
-pub use mismatch::{Alike, Mismatch, Remedy, group};
-pub use patch::{FramePatch, FramingPatch, ProjectSettings, SourcePatch};
+pub use frame_patch::FramePatch;
+pub use frame_spec::FrameSpec;
+pub use framing_spec::{FramingPatch, FramingSpec};
+pub use house::{House, HouseActivePicture, HouseChange, HouseChanges, HouseEdit, HouseFrame, NotKept};
+pub use ids::{ActivePictureId, FrameId, HouseFrameId, Pair, ProjectId, SourceId, StateId, StepId};
+pub use package::{Package, Packaged, Selection, Standing};
 pub use placing::Placing;
-pub use proposal::{Proposal, ProposedChange};
-pub use signal::{Playback, Scan, SignalRange};
+pub use proposal::{Proposal, Reach};
+pub use settings::ProjectSettings;
+pub use source_patch::SourcePatch;
 pub use text::{Name, Note};
-pub use way::{LONGEST_WAY, Layout, way};
+pub use ways::{FrameWay, LONGEST_WAY, Ways, way};

@@ -3,7 +3,7 @@
 use crate::Method;
 
 /// How a project places a picture: by a rule of the geometry alone, or around the subject.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Placing {
     /// By this rule.
     By(Method),
@@ -30,6 +30,19 @@ impl Placing {
             Self::By(method) => method.word(),
             Self::AroundSubject => "subject",
         }
+    }
+
+    /// What setting it is called.
+    pub fn words(self) -> String {
+        match self {
+            Self::AroundSubject => "method around subject".to_owned(),
+            Self::By(method) => format!("method {}", method.word()),
+        }
+    }
+
+    /// The same where there may be none, and another one is followed.
+    pub(super) fn words_or(method: Option<Self>, followed: &str) -> String {
+        method.map_or_else(|| format!("follow {followed}"), Self::words)
     }
 
     /// The rule that sets the size.

@@ -1,20 +1,34 @@
 //! [`Proposal`]: what would help against a finding, with what would come of it.
 
+use crate::cadence::Intent;
 use crate::finding::Squeezing;
 use crate::fraction::{Written, writable};
-use crate::project::{Choice, Crossing, Deliverable, Footage, FramePatch, FramingSpec, Placing, Playback, SourcePatch};
+use crate::project::{
+    Choice, Conversion, Deliverable, Edit, Footage, FramePatch, FramingSpec, Pair, Placing, SourcePatch,
+};
 use crate::space::{Axes, Axis};
 use crate::{Exact, Finding, Framing, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
 
-/// What a proposal changes.
-#[derive(Clone, Debug)]
-pub enum ProposedChange {
-    /// Values of the source, in every frame.
-    Source(Box<SourcePatch>),
-    /// Values of the frame, for every source.
-    Frame(Box<FramePatch>),
-    /// The framing of this conversion alone.
-    Framing(Box<FramingSpec>),
+/// How far a proposal reaches.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reach {
+    /// The source, in every frame.
+    Source,
+    /// The frame, for every source.
+    Frame,
+    /// This conversion alone.
+    Conversion,
+}
+
+impl Reach {
+    /// The word for it.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Source => "source",
+            Self::Frame => "frame",
+            Self::Conversion => "conversion",
+        }
+    }
 }
 
 /// What would help against a finding.
@@ -24,30 +38,57 @@ pub struct Proposal {
     pub against: &'static str,
     /// In words.
     pub words: String,
-    /// What it changes.
-    pub change: ProposedChange,
+    /// How far it reaches.
+    pub reach: Reach,
+    /// The edit that does it.
+    pub edit: Edit,
     /// The conversion as it would be.
-    pub after: Crossing,
+    pub after: Conversion,
     /// The frame as it would be.
     pub frame: Deliverable,
 }
 
+/// What a proposal changes.
+enum ProposedChange {
+    Source(Box<SourcePatch>),
+    Frame(Box<FramePatch>),
+    Framing(Box<FramingSpec>),
+}
+
+impl ProposedChange {
+    fn edit(self, pair: Pair) -> (Reach, Edit) {
+        match self {
+            Self::Source(patch) => (Reach::Source, Edit::SetSources { ids: vec![pair.source], patch }),
+            Self::Frame(patch) => (Reach::Frame, Edit::SetFrames { ids: vec![pair.frame], patch }),
+            Self::Framing(own) => (Reach::Conversion, Edit::SetConversions { pairs: vec![pair], own: Some(*own) }),
+        }
+    }
+}
+
 /// The parties of a conversion.
 struct Parties<'a> {
+    pair: Pair,
     footage: &'a Footage,
     frame: &'a Deliverable,
     choice: &'a Choice,
     board: Placing,
-    now: &'a Crossing,
+    now: &'a Conversion,
 }
 
 impl Proposal {
     /// Everything that would help, in the order of the findings. What would not take its finding away
     /// or lighten it is left out.
-    pub fn all(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing, now: &Crossing) -> Vec<Self> {
-        let parties = Parties { footage, frame, choice, board, now };
+    pub(super) fn all(
+        pair: Pair,
+        footage: &Footage,
+        frame: &Deliverable,
+        choice: &Choice,
+        board: Placing,
+        now: &Conversion,
+    ) -> Vec<Self> {
+        let parties = Parties { pair, footage, frame, choice, board, now };
         let mut found = Vec::new();
-        for finding in &now.plan.findings {
+        for finding in &now.findings {
             for (words, change) in parties.against(finding) {
                 found.extend(parties.proposal(finding, words, change));
             }
@@ -83,20 +124,24 @@ impl Parties<'_> {
             ProposedChange::Frame(patch) => frame = patch.apply(&frame).ok()?,
             ProposedChange::Framing(own) => choice.own = Some((**own).clone()),
         }
-        let mut after = Crossing::of(&footage, &frame, &choice, self.board);
+        let mut after = Conversion::of(&footage, &frame, &choice, self.board);
         if !matches!(finding, Finding::Detour { .. }) {
             // The way stays as it is.
-            let detour = self.now.plan.findings.iter().filter(|found| matches!(found, Finding::Detour { .. }));
-            after.plan.findings.extend(detour.cloned());
+            let detour = self.now.findings.iter().filter(|found| matches!(found, Finding::Detour { .. }));
+            after.findings.extend(detour.cloned());
         }
         after.accepted.clone_from(&self.choice.accepted);
-        let still = after.plan.findings.iter().find(|other| other.code() == finding.code());
+        let still = after.findings.iter().find(|other| other.code() == finding.code());
         // What does not help is no proposal.
         let helps = still.is_none_or(|still| {
             still.severity() < finding.severity()
-                || matches!(still, Finding::Enlarged { remainder, .. } if *remainder == Exact::ONE)
+                || matches!(still, Finding::Enlarged { remainder, .. } if remainder.x.clone().max(remainder.y.clone()) == Exact::ONE)
         });
-        helps.then(|| Proposal { against: finding.code(), words, change, after, frame })
+        if !helps {
+            return None;
+        }
+        let (reach, edit) = change.edit(self.pair);
+        Some(Proposal { against: finding.code(), words, reach, edit, after, frame })
     }
 
     fn against(&self, finding: &Finding) -> Vec<Idea> {
@@ -160,7 +205,7 @@ impl Parties<'_> {
                 vec![("Straight from the source".to_owned(), frame(patch))]
             }
             Finding::RateMixed { .. } => {
-                let patch = SourcePatch { playback: Some(Playback::EveryFrame), ..SourcePatch::default() };
+                let patch = SourcePatch { playback: Some(Intent::EveryFrame), ..SourcePatch::default() };
                 vec![("Show every frame once, at another speed".to_owned(), source(patch))]
             }
             Finding::MostlyLost { .. } => {
@@ -212,7 +257,7 @@ impl Parties<'_> {
             // Held inwards where the end itself is too long to be written.
             let end = writable(travel);
             let end = if end > *travel { end - Exact::fraction(1, 1_000_000) } else { end };
-            Shift::new(shift.clone().min(end.clone()).max(-end)).unwrap_or_default()
+            Shift::new(shift.clone().min(end.clone()).max(-end)).expect("no farther out than it was")
         };
         let placed = Framing { shift_x: held(Axis::X), shift_y: held(Axis::Y), ..self.now.placed.clone() };
         ("Back to the end of its travel".to_owned(), framing(FramingSpec::written(&placed)))
@@ -220,7 +265,7 @@ impl Parties<'_> {
 
     /// Another size: the whole enlargement itself, or none.
     fn enlargements(&self, whole: i64) -> Vec<Idea> {
-        let Axes { x, y } = &self.now.plan.scale;
+        let Axes { x, y, .. } = &self.now.plan.scale;
         let largest = x.clone().max(y.clone());
         let zoomed = |to: &Exact| {
             let placed = &self.now.placed;

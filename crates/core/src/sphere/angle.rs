@@ -1,92 +1,87 @@
-//! [`Angle`] and [`Span`]: checked angles in degrees.
+//! Checked angles in degrees: [`Turn`], [`Latitude`], [`FieldOfView`] and [`Span`].
 
-use crate::fraction::{self, Sign};
-use crate::{Error, Exact};
+use crate::bounded::bounded;
+use crate::fraction::Sign;
+use crate::{Exact, limits};
 
-/// An angle in degrees, within bounds that depend on what it turns.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Angle(Exact);
+bounded! {
+    /// Degrees around: a longitude, a yaw or a roll.
+    ///
+    /// # Guarantees
+    /// At most 360 either way.
+    Turn, limits::TURN, Sign::Allowed
+}
 
-impl Angle {
+bounded! {
+    /// Degrees up or down: a latitude or a pitch.
+    ///
+    /// # Guarantees
+    /// At most 90 either way.
+    Latitude, limits::LATITUDE, Sign::Allowed
+}
+
+bounded! {
+    /// How wide a flat picture or view is seen to be, in degrees.
+    ///
+    /// # Guarantees
+    /// Over 0 and under 180: nothing flat is seen wider.
+    FieldOfView, limits::FIELD_OF_VIEW, Sign::Allowed
+}
+
+bounded! {
+    /// Degrees of a sphere that a frame holds across.
+    ///
+    /// # Guarantees
+    /// Over 0, at most 360.
+    Across, limits::SPAN_ACROSS, Sign::Allowed
+}
+
+bounded! {
+    /// Degrees of a sphere that a frame holds up and down.
+    ///
+    /// # Guarantees
+    /// Over 0, at most 180.
+    UpAndDown, limits::SPAN_UP, Sign::Allowed
+}
+
+impl Turn {
     /// 0 degrees.
-    pub const ZERO: Self = Self(Exact::ZERO);
-
-    /// An angle written as a fraction, at most so many degrees either way.
-    ///
-    /// # Errors
-    /// [`Error::is_syntax`] for other text, [`Error::is_range`] beyond the bound.
-    pub fn within(text: &str, most: u32) -> Result<Self, Error> {
-        let value = fraction::parse(text, Sign::Allowed)?;
-        if value.abs() <= Exact::whole(most) { Ok(Self(value)) } else { Err(Error::angle(most, &value)) }
-    }
-
-    /// An angle over 0 and under 180 degrees: of a flat picture or view.
-    ///
-    /// # Errors
-    /// As [`Angle::within`].
-    pub fn of_view(text: &str) -> Result<Self, Error> {
-        let value = fraction::parse(text, Sign::Allowed)?;
-        if value.is_positive() && value < Exact::whole(180) { Ok(Self(value)) } else { Err(Error::view_angle(&value)) }
-    }
-
-    /// The degrees.
-    pub const fn value(&self) -> &Exact {
-        &self.0
-    }
+    pub const NONE: Self = Self(Exact::ZERO);
 
     pub(super) fn radians(&self) -> f64 {
         self.0.to_f64().to_radians()
     }
 }
 
-/// How much of a sphere a frame holds, in degrees across and up.
-///
-/// # Guarantees
-/// Over 0; at most 360 across and 180 up.
+impl Latitude {
+    /// 0 degrees.
+    pub const NONE: Self = Self(Exact::ZERO);
+
+    pub(super) fn radians(&self) -> f64 {
+        self.0.to_f64().to_radians()
+    }
+}
+
+impl FieldOfView {
+    pub(super) fn radians(&self) -> f64 {
+        self.0.to_f64().to_radians()
+    }
+}
+
+/// How much of a sphere a frame holds.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Span {
-    across: Exact,
-    up: Exact,
+    /// Degrees across.
+    pub across: Across,
+    /// Degrees up and down.
+    pub up: UpAndDown,
 }
 
 impl Span {
     /// All of the sphere.
-    pub const FULL: Self = Self { across: Exact::whole(360), up: Exact::whole(180) };
-
-    /// A span across, written as a fraction.
-    ///
-    /// # Errors
-    /// [`Error::is_syntax`] for other text, [`Error::is_range`] unless over 0 and at most 360.
-    pub fn across(text: &str) -> Result<Exact, Error> {
-        Self::side(text, 360)
-    }
-
-    /// A span up, written as a fraction.
-    ///
-    /// # Errors
-    /// As [`Span::across`], at most 180.
-    pub fn up(text: &str) -> Result<Exact, Error> {
-        Self::side(text, 180)
-    }
-
-    fn side(text: &str, most: u32) -> Result<Exact, Error> {
-        fraction::parse(text, Sign::Allowed)?.positive("a span", most, "degrees")
-    }
-
-    /// The span of two sides that were read by [`Span::across`] and [`Span::up`].
-    ///
-    /// # Errors
-    /// [`Error::is_range`] beyond the same bounds.
-    pub fn new(across: Exact, up: Exact) -> Result<Self, Error> {
-        Ok(Self { across: across.positive("a span", 360, "degrees")?, up: up.positive("a span", 180, "degrees")? })
-    }
-
-    /// Degrees across and up.
-    pub const fn degrees(&self) -> (&Exact, &Exact) {
-        (&self.across, &self.up)
-    }
+    pub const FULL: Self = Self { across: Across(Exact::whole(360)), up: UpAndDown(Exact::whole(180)) };
 
     pub(super) fn is_full_across(&self) -> bool {
-        self.across == Exact::whole(360)
+        *self == Self { up: self.up.clone(), ..Self::FULL }
     }
 }

@@ -1,13 +1,15 @@
 //! [`EquirectangularFrame`]: sizes of a frame that holds a sphere, or a part of one.
 
 use super::angle::Span;
-use crate::fraction::{self, Sign};
+use crate::bounded::bounded;
+use crate::error::Parameter;
+use crate::fraction::Sign;
 use crate::rounding::{Rounding, Step};
-use crate::space::{Axes, Delivery};
+use crate::space::{Axes, Delivery, Factor};
 use crate::{Error, Exact, Raster, limits};
 
 /// How the pictures for two eyes stand in one frame.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Layout {
     /// One picture for both.
     #[default]
@@ -19,36 +21,30 @@ pub enum Layout {
 }
 
 impl Layout {
-    /// Every layout by its word.
-    pub const WORDS: [(&'static str, Self); 3] =
-        [("mono", Self::Mono), ("top_bottom", Self::TopBottom), ("side_by_side", Self::SideBySide)];
+    /// Every layout.
+    pub const ALL: [Self; 3] = [Self::Mono, Self::TopBottom, Self::SideBySide];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Mono => "mono",
+            Self::TopBottom => "top_bottom",
+            Self::SideBySide => "side_by_side",
+        }
+    }
 }
 
-/// Pixels for each degree.
-///
-/// # Guarantees
-/// Over 0, up to 1,000,000.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct PixelsPerDegree(Exact);
-
-impl PixelsPerDegree {
-    /// The number that a text spells, such as `"16"`.
+bounded! {
+    /// Pixels for each degree.
     ///
-    /// # Errors
-    /// [`Error::is_syntax`] for other text, [`Error::is_range`] beyond the bounds.
-    pub fn parse(text: &str) -> Result<Self, Error> {
-        fraction::parse(text, Sign::Never)?.positive("a sampling", 1_000_000, "pixels per degree").map(Self)
-    }
-
-    /// The number.
-    pub const fn value(&self) -> &Exact {
-        &self.0
-    }
+    /// # Guarantees
+    /// Over 0, up to 1,000,000.
+    PixelsPerDegree, limits::PIXELS_PER_DEGREE, Sign::Never
 }
 
 /// What is known of one eye's size.
-#[derive(Clone, Debug)]
-pub enum Size {
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum EyeSize {
     /// Its width, which stays as it is.
     Width(u32),
     /// Its height, which stays as it is.
@@ -65,7 +61,7 @@ pub struct EquirectangularFrame {
     /// The whole frame.
     pub frame: Raster<Delivery>,
     /// Pixels of one eye for each degree, across and up.
-    pub pixels_per_degree: Axes,
+    pub pixels_per_degree: Axes<Factor>,
 }
 
 impl EquirectangularFrame {
@@ -81,20 +77,20 @@ impl EquirectangularFrame {
     /// assert_eq!((sphere.eye.height(), sphere.frame.height()), (2880, 5760));
     /// # Ok::<(), ratiomet_core::Error>(())
     /// ```
-    pub fn of(size: &Size, span: &Span, layout: Layout, step: Step) -> Result<Self, Error> {
-        let (across, up) = span.degrees();
+    pub fn of(size: &EyeSize, span: &Span, layout: Layout, step: Step) -> Result<Self, Error> {
+        let (across, up) = (span.across.value(), span.up.value());
         let (given, sides) = match size {
-            Size::Width(width) => {
+            EyeSize::Width(width) => {
                 let height = Exact::whole(*width) * up / across;
-                ("width", (Ok(*width), Rounding::Nearest.side(&height, step, "height")))
+                (Parameter::Width, (Ok(*width), Rounding::Nearest.side(&height, step, "height")))
             }
-            Size::Height(height) => {
+            EyeSize::Height(height) => {
                 let width = Exact::whole(*height) * across / up;
-                ("height", (Rounding::Nearest.side(&width, step, "width"), Ok(*height)))
+                (Parameter::Height, (Rounding::Nearest.side(&width, step, "width"), Ok(*height)))
             }
-            Size::PixelsPerDegree(fine) => {
+            EyeSize::PixelsPerDegree(fine) => {
                 let side = |span, name| Rounding::Nearest.side(&(fine.value() * span), step, name);
-                ("pixels_per_degree", (side(across, "width"), side(up, "height")))
+                (Parameter::PixelsPerDegree, (side(across, "width"), side(up, "height")))
             }
         };
         let at = |error: Error| error.at(given);

@@ -1,4 +1,5 @@
-//! Equirectangular spheres: their sizes, flat views out of them, flat pictures onto them.
+//! Equirectangular spheres: their sizes, flat views out of them, flat pictures onto
+//! them, and the turn that levels them.
 //!
 //! Here, and only here, numbers are floating point: sines and tangents have no fractions. x runs to the
 //! right, y up, z forward. Longitude 0 and latitude 0 lie in the middle of the frame; longitude grows to
@@ -8,11 +9,13 @@
 mod angle;
 mod direction;
 mod equirectangular;
+mod level;
 mod place;
 mod view;
 
-pub use angle::{Angle, Span};
-pub use equirectangular::{EquirectangularFrame, Layout, PixelsPerDegree, Size as EyeSize};
+pub use angle::{Across, FieldOfView, Latitude, Span, Turn, UpAndDown};
+pub use equirectangular::{EquirectangularFrame, EyeSize, Layout, PixelsPerDegree};
+pub use level::{Mark, Marks, SphereLevel, SphereLevelRequest};
 pub use place::{Bounds, SpherePlace, SpherePlaceRequest};
 pub use view::{SphereView, SphereViewRequest};
 

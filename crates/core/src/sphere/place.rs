@@ -1,27 +1,27 @@
 //! [`SpherePlace`]: a flat picture onto a sphere.
 
 use super::Point;
-use super::angle::Angle;
+use super::angle::{FieldOfView, Latitude, Turn};
 use super::direction::{Direction, Flat};
 use super::view::A_SIDE;
 use crate::Raster;
 use crate::space::{Delivery, Stored};
 
 /// A flat rectangle that touches the sphere in its middle.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct SpherePlaceRequest {
     /// One eye, which holds the whole sphere.
     pub eye: Raster<Delivery>,
     /// The flat picture.
     pub picture: Raster<Stored>,
     /// Where its middle stands, to the right.
-    pub longitude: Angle,
+    pub longitude: Turn,
     /// Where its middle stands, upwards.
-    pub latitude: Angle,
+    pub latitude: Latitude,
     /// Clockwise, as seen from the middle of the sphere.
-    pub roll: Angle,
+    pub roll: Turn,
     /// How wide it is seen to be.
-    pub width: Angle,
+    pub width: FieldOfView,
 }
 
 /// Whole pixels around a part of a sphere.

@@ -1,7 +1,7 @@
 //! [`SphereView`]: a flat view out of a sphere.
 
 use super::Point;
-use super::angle::{Angle, Span};
+use super::angle::{FieldOfView, Latitude, Span, Turn};
 use super::direction::{Direction, Flat};
 use crate::Raster;
 use crate::space::{Delivery, Stored};
@@ -10,7 +10,7 @@ use crate::space::{Delivery, Stored};
 pub(super) const A_SIDE: u32 = 16;
 
 /// A camera in the middle of a sphere.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct SphereViewRequest {
     /// The picture of one eye.
     pub eye: Raster<Stored>,
@@ -19,13 +19,13 @@ pub struct SphereViewRequest {
     /// The flat view.
     pub view: Raster<Delivery>,
     /// How wide the view is.
-    pub fov: Angle,
+    pub fov: FieldOfView,
     /// To the right.
-    pub yaw: Angle,
+    pub yaw: Turn,
     /// Upwards.
-    pub pitch: Angle,
+    pub pitch: Latitude,
     /// Clockwise, as seen from behind.
-    pub roll: Angle,
+    pub roll: Turn,
 }
 
 /// What such a camera sees.
@@ -60,8 +60,7 @@ impl SphereView {
         let half = (request.fov.radians() / 2.0).tan();
         let turn = [request.yaw.radians(), request.pitch.radians(), request.roll.radians()];
         let flat = Flat { half: [half, half * height / width], turn };
-        let (across, up) = request.span.degrees();
-        let (across, up) = (across.to_f64(), up.to_f64());
+        let (across, up) = (request.span.across.value().to_f64(), request.span.up.value().to_f64());
         let eye = f64::from(request.eye.width());
         let per_radian = width / (2.0 * half);
         let centre_scale = per_radian / (eye / across.to_radians());

@@ -6,6 +6,7 @@ use proptest::prelude::*;
 use ratiomet_core::fraction::{Sign, parse};
 use ratiomet_core::{Exact, Rounding, Step};
 
+use crate::numbers::big;
 use crate::reference::is_nearest_double;
 
 /// Short and long fractions of either sign, up to what three products of 12-digit parts reach.
@@ -15,10 +16,6 @@ fn exact() -> impl Strategy<Value = Exact> {
     let long = (any::<i64>(), any::<i64>(), 1_i64..i64::MAX, 1_i64..i64::MAX)
         .prop_map(|(a, b, c, d)| Exact::from(a) * Exact::from(b) / (Exact::from(c) * Exact::from(d)));
     prop_oneof![2 => small, 1 => edge, 1 => long]
-}
-
-fn big(value: &Exact) -> BigRational {
-    BigRational::from(value)
 }
 
 proptest! {

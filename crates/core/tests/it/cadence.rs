@@ -6,13 +6,15 @@ use proptest::prelude::*;
 use ratiomet_core::cadence::{Cadence, Intent, Relation};
 use ratiomet_core::*;
 
+use crate::numbers::big;
+
 fn rate(text: &str) -> FrameRate {
     FrameRate::parse(text).expect("a rate")
 }
 
 fn real_time(from: &FrameRate, to: &FrameRate) -> (Exact, Option<Vec<i64>>, Relation) {
     match Cadence::of(from, to, Intent::RealTime) {
-        Cadence::RealTime { ratio, cycle, relation } => (ratio, cycle, relation),
+        Cadence::RealTime { ratio, cycle, relation, .. } => (ratio, cycle, relation),
         other => panic!("{other:?}"),
     }
 }
@@ -51,6 +53,20 @@ fn the_familiar_patterns_come_out() {
     case("24", "24000/1001", Relation::Mixed, None, "mixed, never in step");
 }
 
+// Worked by hand: 24 against 24000/1001 is 24/1001 frames a second apart: one frame in 1001/24 = 41.7 seconds.
+#[test]
+fn rates_that_are_not_equal_slip_by_a_frame_now_and_then() {
+    let slip = |from: &str, to: &str| match Cadence::of(&rate(from), &rate(to), Intent::RealTime) {
+        Cadence::RealTime { slip, .. } => slip.map(|slip| slip.to_string()),
+        other => panic!("{other:?}"),
+    };
+    assert_eq!(slip("24", "24000/1001").as_deref(), Some("1001/24"));
+    assert_eq!(slip("24000/1001", "24").as_deref(), Some("1001/24"));
+    assert_eq!(slip("24", "25").as_deref(), Some("1"));
+    assert_eq!(slip("60", "24").as_deref(), Some("1/36"));
+    assert_eq!(slip("25", "25"), None);
+}
+
 #[test]
 fn slow_motion_has_its_speed_and_its_length() {
     let case = |from: &str, to: &str, speed: (i32, u32), words: &str| {
@@ -70,7 +86,7 @@ fn slow_motion_has_its_speed_and_its_length() {
 /// How often each source frame of a cycle is shown, found by going through the delivery frames: the
 /// j-th of them shows the source frame that runs at the moment j over the rate.
 fn shown(from: &FrameRate, to: &FrameRate, frames: usize) -> Vec<i64> {
-    let step = BigRational::from(from.value()) / BigRational::from(to.value());
+    let step = big(from.value()) / big(to.value());
     let mut times = vec![0; frames];
     for delivered in 0_i64.. {
         let source = (&step * BigRational::from(BigInt::from(delivered))).floor().to_integer();

@@ -21,17 +21,7 @@ pub fn clip(called: &str, width: u32, height: u32) -> Footage {
     let raster = Raster::new(width, height).expect("a raster");
     let square = Written::parse("1", PixelAspect::parse).expect("a shape");
     let geometry = SourceSpec::new(raster, square, squeeze("1"), Insets::default(), Rotation::None);
-    Footage {
-        name: name(called),
-        note: Note::default(),
-        geometry: geometry.expect("a geometry"),
-        rate: Some(rate("25")),
-        scan: Scan::Progressive,
-        signal_range: SignalRange::Narrow,
-        playback: Playback::RealTime,
-        subject: None,
-        method: None,
-    }
+    Footage { rate: Some(rate("25")), ..Footage::of(name(called), geometry.expect("a geometry")) }
 }
 
 /// The clip with some of its values changed.
@@ -44,22 +34,29 @@ pub fn with(clip: &Footage, patch: &SourcePatch) -> Footage {
 pub fn delivered(called: &str, width: u32, height: u32) -> Deliverable {
     let square = Written::parse("1", PixelAspect::parse).expect("a shape");
     let raster = Raster::new(width, height).expect("a raster");
-    Deliverable {
-        name: name(called),
-        note: Note::default(),
-        geometry: FrameSpec::new(raster, square, None, Step::Two).expect("a geometry"),
-        rate: Some(rate("25")),
-        scan: Scan::Progressive,
-        signal_range: SignalRange::Narrow,
-        safe_areas: Vec::new(),
-        guides: Vec::new(),
-        through: None,
-        method: None,
-    }
+    let geometry = FrameSpec::new(raster, square, None, Step::Two).expect("a geometry");
+    Deliverable { rate: Some(rate("25")), ..Deliverable::of(name(called), geometry) }
 }
 
 /// The frame with some of its values changed.
 #[track_caller]
 pub fn framed(frame: &Deliverable, patch: &FramePatch) -> Deliverable {
     patch.apply(frame).expect("values that go together")
+}
+
+/// The conversion of a clip into a frame as a project has it, on a board with this method.
+pub fn converted(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing) -> Conversion {
+    project(footage, frame, choice, board).conversion(PAIR).expect("both are there")
+}
+
+/// The only conversion of [`project`].
+pub const PAIR: Pair = Pair::new(SourceId::new(1), FrameId::new(1));
+
+/// A project with one clip, one frame and what their conversion adds.
+pub fn project(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing) -> Project {
+    let mut project = Project::new(ProjectSettings { name: name("P"), method: board });
+    project.put_source(PAIR.source, Some(footage.clone()));
+    project.put_frame(PAIR.frame, Some(frame.clone()));
+    project.put_choice(PAIR, choice.clone());
+    project
 }

@@ -4,17 +4,16 @@
 use num_rational::BigRational;
 use num_traits::{Signed, ToPrimitive};
 use proptest::prelude::*;
-use ratiomet_core::dial_in::{Convention, Entry, carried, framing_for, reading, rounding_costs};
+use ratiomet_core::checks::Checked;
+use ratiomet_core::dial_in::{Convention, Entered, Entry, carried, framing_for, reading, rounding_costs};
+use ratiomet_core::error::Parameter;
 use ratiomet_core::fraction::{Sign, parse, writable_text};
 use ratiomet_core::rests::{Reason, Rests};
 use ratiomet_core::space::Axis;
 use ratiomet_core::*;
 
 use crate::inputs::{frame, framing, source};
-
-fn big(value: &Exact) -> BigRational {
-    BigRational::from(value)
-}
+use crate::numbers::big;
 
 fn is_short(value: &Exact) -> bool {
     parse(&writable_text(value), Sign::Allowed).is_ok_and(|same| same == *value)
@@ -28,10 +27,6 @@ fn plain(width: u32, height: u32) -> Source {
 fn delivery(width: u32, height: u32) -> DeliveryFrame {
     let raster = Raster::new(width, height).expect("a raster");
     DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::Two).expect("a frame")
-}
-
-fn fraction(text: &str) -> Exact {
-    parse(text, Sign::Allowed).expect("a number")
 }
 
 proptest! {
@@ -48,7 +43,7 @@ proptest! {
         let plan = Plan::of(&source, &frame, &framing);
         let Some(now) = reading(convention, &plan, &frame) else { return Ok(()) };
         let value = (now.of(axis) + now.of(axis).abs() * Exact::fraction(by, 64)).reduced();
-        let entry = Entry { convention, axis, value: value.clone() };
+        let entry = Entry { convention, axis, value: Entered::new(value.clone()).expect("within bounds") };
         let found = match framing_for(&source, &frame, &framing, &entry) {
             Ok(found) => found,
             Err(error) => {
@@ -153,9 +148,9 @@ proptest! {
                     Axis::X => Framing { shift_x: shift, shift_y: Shift::NONE, ..framing.clone() },
                     Axis::Y => Framing { shift_y: shift, shift_x: Shift::NONE, ..framing.clone() },
                 };
-                let plan = Plan::of(&source, &frame, &moved);
+                let Checked { plan, findings } = Checked::of(&source, &frame, &moved);
                 // Nothing is uncovered by resting.
-                prop_assert!(!plan.findings.iter().any(|finding| finding.code() == "off_edge"), "{rest:?}");
+                prop_assert!(!findings.iter().any(|finding| finding.code() == "off_edge"), "{rest:?}");
                 if rest.reason == Reason::Third {
                     // A third line of the picture on the same one of the area.
                     let area = plan.picture_area.rect();
@@ -189,7 +184,7 @@ fn typed_numbers_give_the_framing_that_a_hand_would_reckon() {
     #[track_caller]
     fn case(convention: Convention, axis: Axis, typed: &str, zoom: &str, shift: [&str; 2]) {
         let fit = Framing::of(Method::Fit);
-        let entry = Entry { convention, axis, value: fraction(typed) };
+        let entry = Entry { convention, axis, value: Entered::parse(typed).expect("a number") };
         let found = framing_for(&plain(3840, 2160), &delivery(1920, 1080), &fit, &entry).expect("a framing");
         assert_eq!(writable_text(found.zoom.value()), zoom, "{convention:?}");
         let texts = [&found.shift_x, &found.shift_y].map(|shift| writable_text(shift.value()));
@@ -214,7 +209,11 @@ fn a_turned_window_is_typed_in_stored_pixels() {
     for (rotation, shift) in [(Rotation::Quarter, "420"), (Rotation::ThreeQuarters, "-420")] {
         let source = Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, Insets::default(), rotation);
         let source = source.expect("a source");
-        let entry = Entry { convention: Convention::WindowCorner, axis: Axis::X, value: Exact::ZERO };
+        let entry = Entry {
+            convention: Convention::WindowCorner,
+            axis: Axis::X,
+            value: Entered::parse("0").expect("a number"),
+        };
         let found = framing_for(&source, &delivery(1080, 1080), &Framing::of(Method::Fill), &entry).expect("a framing");
         assert_eq!(writable_text(found.shift_y.value()), shift, "{rotation:?}");
     }
@@ -224,10 +223,10 @@ fn a_turned_window_is_typed_in_stored_pixels() {
 fn numbers_that_no_framing_gives_are_refused_with_those_that_would_do() {
     #[track_caller]
     fn case(convention: Convention, axis: Axis, typed: &str, says: &str) {
-        let entry = Entry { convention, axis, value: fraction(typed) };
+        let entry = Entry { convention, axis, value: Entered::parse(typed).expect("a number") };
         let fill = Framing::of(Method::Fill);
         let error = framing_for(&plain(3840, 2160), &delivery(1080, 1080), &fill, &entry).expect_err(typed);
-        assert!(error.is_range() && error.parameter() == "value");
+        assert!(error.is_range() && error.parameter() == Some(Parameter::Value));
         assert!(error.to_string().contains(says), "{error}");
     }
     case(Convention::NativePercent, Axis::Y, "0", "from 0.05 to 50000");
@@ -239,7 +238,8 @@ fn numbers_that_no_framing_gives_are_refused_with_those_that_would_do() {
     case(Convention::WindowSize, Axis::X, "0", "from 0 to 3840");
     case(Convention::CentreOffset, Axis::X, "1000001", "1000000");
     let away = Framing { shift_x: Shift::new(Exact::whole(9_000)).expect("a shift"), ..Framing::of(Method::Fill) };
-    let entry = Entry { convention: Convention::WindowSize, axis: Axis::X, value: Exact::whole(100) };
+    let entry =
+        Entry { convention: Convention::WindowSize, axis: Axis::X, value: Entered::parse("100").expect("a number") };
     let error = framing_for(&plain(3840, 2160), &delivery(1080, 1080), &away, &entry).expect_err("nothing is seen");
     assert!(error.to_string().contains("picture that is seen"), "{error}");
 }

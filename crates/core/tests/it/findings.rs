@@ -1,5 +1,6 @@
 //! Every finding at its threshold, and just past it.
 
+use ratiomet_core::checks::Checked;
 use ratiomet_core::*;
 
 fn source(width: u32, height: u32) -> Source {
@@ -34,15 +35,13 @@ fn moved(method: Method, zoom: &str, x: &str, y: &str) -> Framing {
 
 #[track_caller]
 fn case(source: &Source, frame: &DeliveryFrame, framing: &Framing, expected: &[(&str, Severity)]) {
-    let plan = Plan::of(source, frame, framing);
-    let mut found: Vec<_> = plan.findings.iter().map(|finding| (finding.code(), finding.severity())).collect();
+    let Checked { findings, .. } = Checked::of(source, frame, framing);
+    let mut found: Vec<_> = findings.iter().map(|finding| (finding.code(), finding.severity())).collect();
     let mut expected = expected.to_vec();
     found.sort_unstable();
     expected.sort_unstable();
     assert_eq!(found, expected);
-    let weighs = |(_, severity): &(&str, Severity)| *severity != Severity::Note;
-    assert_eq!(plan.is_clean(), !expected.iter().any(weighs));
-    for finding in &plan.findings {
+    for finding in &findings {
         let sentence = finding.to_string();
         assert!(sentence.ends_with('.') || sentence.ends_with('?'), "{sentence}");
     }
@@ -115,11 +114,11 @@ fn enlarging_is_noted_up_to_a_tenth() {
 
 #[test]
 fn a_whole_enlargement_is_named_with_what_remains() {
-    let plan = Plan::of(&source(1440, 810), &frame(3840, 2160), &Framing::default());
-    let Some(Finding::Enlarged { scale, whole, remainder }) = plan.findings.first() else {
-        panic!("not enlarged: {:?}", plan.findings);
+    let found = Checked::of(&source(1440, 810), &frame(3840, 2160), &Framing::default()).findings;
+    let Some(Finding::Enlarged { scale, whole, remainder, .. }) = found.first() else {
+        panic!("not enlarged: {found:?}");
     };
-    assert_eq!((scale.to_string(), *whole, remainder.to_string()), ("8/3".into(), 3, "8/9".into()));
+    assert_eq!((scale.x.to_string(), *whole, remainder.x.to_string()), ("8/3".into(), 3, "8/9".into()));
 }
 
 #[test]
@@ -131,22 +130,80 @@ fn desqueezing_enlarges_one_way_by_nature() {
 }
 
 #[test]
-fn losing_more_than_three_fifths_is_a_caution() {
+fn a_sliver_of_a_bar_is_noted_because_whole_pixels_will_cover_it() {
+    // 4096 by 1716 fitted into 1920 by 804 leaves (804 - 1920 * 1716 / 4096) / 2 = 3/16 of a line above and below.
+    case(&source(4096, 1716), &frame(1920, 804), &Framing::default(), &[("bars", Note), ("near_published", Note)]);
+    // 806 lines: 1 and 3/16, which is a bar.
+    case(&source(4096, 1716), &frame(1920, 806), &Framing::default(), &[("bars", Caution), ("near_published", Note)]);
+}
+
+#[test]
+fn how_far_enlarging_needs_no_look_can_be_set() {
+    let severity = |tolerance: &str| {
+        let tolerance = Tolerance::parse(tolerance).expect("a tolerance");
+        let found = Checked::within(&source(1000, 500), &frame(1500, 750), &Framing::default(), &tolerance).findings;
+        found.iter().map(Finding::severity).collect::<Vec<_>>()
+    };
+    assert_eq!(severity("1.1"), [Caution]);
+    assert_eq!(severity("1.49"), [Caution]);
+    assert_eq!(severity("1.5"), [Note]);
+    assert!(Tolerance::parse("0.9").is_err() && Tolerance::parse("10.1").is_err());
+}
+
+// The axis that is enlarged less decides whether anything is said, the other one how much: 1000 by 500 with a
+// squeeze of 5/4 into 1500 by 600 becomes 1.5 by 1.2.
+#[test]
+fn unequal_enlargements_are_told_for_each_axis() {
+    let raster = Raster::new(1000, 500).expect("a raster");
+    let squeeze = Squeeze::parse("5:4").expect("a squeeze");
+    let lens = Source::new(raster, PixelAspect::SQUARE, squeeze, Insets::default(), Rotation::None).expect("a source");
+    let found = Checked::of(&lens, &frame(1500, 600), &Framing::default()).findings;
+    let Some(Finding::Enlarged { scale, whole, remainder, .. }) = found.first() else { panic!("{found:?}") };
+    assert_eq!((scale.x.to_string(), scale.y.to_string(), *whole), ("3/2".to_owned(), "6/5".to_owned(), 2));
+    assert_eq!((remainder.x.to_string(), remainder.y.to_string()), ("3/4".to_owned(), "3/5".to_owned()));
+}
+
+#[test]
+fn losing_most_of_the_picture_is_looked_at_where_the_framing_does_it() {
     // A fifth of the height of 2:1 stays at 10:1; two fifths exactly is not yet mostly lost.
     case(&source(2000, 1000), &frame(2000, 400), &Framing::of(Method::Fill), &[]);
-    case(&source(2000, 1000), &frame(2000, 398), &Framing::of(Method::Fill), &[("mostly_lost", Caution)]);
+    // The ratios cost it, not the framing.
+    case(&source(2000, 1000), &frame(2000, 398), &Framing::of(Method::Fill), &[("mostly_lost", Note)]);
+    // Three quarters of what filling keeps: a zoom that keeps less is somebody's choice.
+    let zoomed = |zoom: &str| moved(Method::Fill, zoom, "0", "0");
+    case(&source(8000, 4000), &frame(2000, 398), &zoomed("1.15"), &[("mostly_lost", Note)]);
+    case(&source(8000, 4000), &frame(2000, 398), &zoomed("1.16"), &[("mostly_lost", Caution)]);
 }
 
 #[test]
 fn a_picture_left_sideways_is_seen() {
     // HD held upright but not turned, into an upright frame.
     let upright = frame(1080, 1920);
-    case(&source(1920, 1080), &upright, &Framing::default(), &[("bars", Caution), ("sideways", Caution)]);
+    case(&source(1920, 1080), &upright, &Framing::default(), &[("bars", Caution), ("sideways", Note)]);
     case(&turned(1920, 1080, 90), &upright, &Framing::default(), &[]);
     // A square is on neither side.
     case(&source(1920, 1080), &frame(1080, 1080), &Framing::of(Method::Fill), &[]);
     // Near square there is too little to gain by turning.
     case(&source(2200, 2000), &frame(1000, 1100), &Framing::of(Method::Fill), &[]);
+}
+
+#[test]
+fn every_code_is_listed_and_none_comes_twice() {
+    let mut codes = Finding::CODES.to_vec();
+    codes.sort_unstable();
+    codes.dedup();
+    assert_eq!(codes.len(), Finding::CODES.len());
+    // What the core can say, drawn from many plans and projects, is in the list: the list is complete.
+    let square = |width, height| source(width, height);
+    let found = [
+        Checked::of(&square(1440, 1080), &masked(1920, 1080, "2"), &moved(Method::Fit, "1", "900", "9")).findings,
+        Checked::of(&square(64, 10), &frame(1081, 1921), &moved(Method::Stretch, "40", "0", "0")).findings,
+        Checked::of(&square(4096, 1714), &frame(4096, 1714), &Framing::default()).findings,
+    ];
+    for finding in found.iter().flatten() {
+        assert!(Finding::CODES.contains(&finding.code()), "{}", finding.code());
+        assert!(finding.key().numbers().keys().all(|name| !name.is_empty()), "{finding}");
+    }
 }
 
 #[test]

@@ -1,27 +1,16 @@
 //! Plans against the independent reference, and the promises that every plan keeps.
 
-use num_rational::BigRational;
 use proptest::prelude::*;
+use ratiomet_core::checks::Checked;
 use ratiomet_core::space::{Axis, Rect};
 use ratiomet_core::*;
 
 use crate::inputs::{frame, framing, source};
+use crate::numbers::{big, inputs};
 use crate::reference::{self, Edges};
 
 fn edges<S>(rect: &Rect<S>) -> Edges {
-    Edges {
-        left: (&rect.x).into(),
-        top: (&rect.y).into(),
-        right: (&rect.end(Axis::X)).into(),
-        bottom: (&rect.end(Axis::Y)).into(),
-    }
-}
-
-/// Pixel aspect times squeeze, found from what the source shows.
-fn narrowing(source: &Source) -> BigRational {
-    let (upright, stored) = (source.upright(), source.active().size);
-    let seen = if source.rotation().swaps_axes() { upright.height } else { upright.width };
-    BigRational::from(&seen) / BigRational::from(&stored.width)
+    Edges { left: big(&rect.x), top: big(&rect.y), right: big(&rect.end(Axis::X)), bottom: big(&rect.end(Axis::Y)) }
 }
 
 const AXES: [Axis; 2] = [Axis::X, Axis::Y];
@@ -32,12 +21,12 @@ proptest! {
     #[test]
     fn a_plan_is_where_the_reference_puts_it(source in source(), frame in frame(), framing in framing()) {
         let plan = Plan::of(&source, &frame, &framing);
-        let expected = reference::plan(&source, &narrowing(&source), &frame, &framing);
+        let expected = reference::plan(&inputs(&source, &frame, &framing));
         prop_assert_eq!(edges(&plan.image), expected.image);
         prop_assert_eq!(plan.window.as_ref().map(edges), expected.window);
-        prop_assert_eq!(BigRational::from(&plan.kept), expected.kept);
-        prop_assert_eq!(BigRational::from(&plan.covered), expected.covered);
-        prop_assert_eq!(BigRational::from(&plan.distortion), expected.distortion);
+        prop_assert_eq!(big(&plan.kept), expected.kept);
+        prop_assert_eq!(big(&plan.covered), expected.covered);
+        prop_assert_eq!(big(&plan.distortion), expected.distortion);
     }
 
     #[test]
@@ -87,10 +76,11 @@ proptest! {
         let share = Exact::fraction(part, 100);
         let shift = |axis| Shift::new(centred.travel.of(axis) * &share);
         if let (Ok(shift_x), Ok(shift_y)) = (shift(Axis::X), shift(Axis::Y)) {
-            let moved = Plan::of(&source, &frame, &Framing { shift_x, shift_y, ..Framing::of(Method::Fill) });
+            let framing = Framing { shift_x, shift_y, ..Framing::of(Method::Fill) };
+            let Checked { plan: moved, findings } = Checked::of(&source, &frame, &framing);
             prop_assert_eq!(&moved.covered, &Exact::ONE);
             prop_assert_eq!(&moved.kept, &centred.kept);
-            prop_assert!(moved.findings.iter().all(|finding| finding.code() != "off_edge"));
+            prop_assert!(findings.iter().all(|finding| finding.code() != "off_edge"));
         }
     }
 
@@ -109,22 +99,22 @@ proptest! {
         let raster = frame.raster().size();
         for axis in AXES {
             // Corner and centre say the same.
-            let centre = plan.dial.top_left.of(axis) + plan.image.size.along(axis).half();
-            prop_assert_eq!(centre - raster.along(axis).half(), plan.dial.centre_offset.of(axis).clone());
+            let centre = plan.dial.cut.top_left.of(axis) + plan.image.size.along(axis).half();
+            prop_assert_eq!(centre - raster.along(axis).half(), plan.dial.cut.centre_offset.of(axis).clone());
             // Percent of native, from the upright picture to delivery lines.
             let lines = plan.upright.along(axis) * plan.dial.native_percent.of(axis) / Exact::whole(100);
             let aspect = if axis == Axis::X { frame.pixel_aspect().value().clone() } else { Exact::ONE };
             prop_assert_eq!(lines, plan.image.size.along(axis) * aspect);
         }
         // Over fit and over fill differ by the step from fit to fill.
-        prop_assert_eq!(&plan.dial.over_fit.x * &plan.dial.over_fill.y, &plan.dial.over_fit.y * &plan.dial.over_fill.x);
+        prop_assert_eq!(&plan.dial.cut.sizes.over_fit.x * &plan.dial.cut.sizes.over_fill.y, &plan.dial.cut.sizes.over_fit.y * &plan.dial.cut.sizes.over_fill.x);
         // What a program makes that was not told of the squeeze, multiplied, is the same picture.
         let stored = source.active().size;
         let (across, down) = if source.rotation().swaps_axes() { (stored.height, stored.width) } else { (stored.width, stored.height) };
         let lines = &raster.width * frame.pixel_aspect().value();
         let fitted = (&lines / &across).min(&raster.height / &down);
-        prop_assert_eq!(across * &fitted * plan.dial.uncorrected.x, &plan.image.size.width * frame.pixel_aspect().value());
-        prop_assert_eq!(down * &fitted * plan.dial.uncorrected.y, plan.image.size.height.clone());
+        prop_assert_eq!(across * &fitted * plan.dial.cut.uncorrected.x, &plan.image.size.width * frame.pixel_aspect().value());
+        prop_assert_eq!(down * &fitted * plan.dial.cut.uncorrected.y, plan.image.size.height.clone());
     }
 
     #[test]

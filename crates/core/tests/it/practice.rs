@@ -1,5 +1,6 @@
 //! Numbers that practitioners know by heart. All of them are common practice.
 
+use ratiomet_core::checks::Checked;
 use ratiomet_core::*;
 
 #[track_caller]
@@ -48,8 +49,8 @@ fn a_1_8_squeeze_on_16_9_shows_3_2_and_fills_scope_at_1_34_over_fit() {
     let upright = source.upright();
     assert_eq!(upright.width / upright.height, Exact::fraction(16, 5));
     let plan = Plan::of(&source, &frame(4096, 1716), &Framing::of(Method::Fill));
-    assert_eq!(plan.dial.over_fit.x.to_decimal(2), "1.34");
-    assert_eq!(plan.dial.over_fit.x, Exact::fraction(429, 320));
+    assert_eq!(plan.dial.cut.sizes.over_fit.x.to_decimal(2), "1.34");
+    assert_eq!(plan.dial.cut.sizes.over_fit.x, Exact::fraction(429, 320));
 }
 
 #[test]
@@ -62,10 +63,11 @@ fn hd_stored_sideways_needs_exactly_200_percent_in_upright_uhd() {
 
 #[test]
 fn uhd_in_hd_stands_at_50_percent_with_a_reserve_of_2() {
-    let plan = Plan::of(&source((3840, 2160), "1", 0), &frame(1920, 1080), &Framing::default());
+    let Checked { plan, findings } =
+        Checked::of(&source((3840, 2160), "1", 0), &frame(1920, 1080), &Framing::default());
     assert_eq!(plan.dial.native_percent.x, Exact::whole(50));
     assert_eq!(plan.reserve.x, Exact::whole(2));
-    assert!(plan.is_clean());
+    assert_eq!(findings, []);
 }
 
 #[test]

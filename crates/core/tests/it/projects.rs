@@ -2,14 +2,16 @@
 //! for changes.
 
 use proptest::prelude::*;
+use ratiomet_core::cadence::Intent;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::*;
+use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::*;
 
-use crate::clips::{clip, delivered, framed, name, rate, squeeze, with};
+use crate::clips::{clip, converted, delivered, framed, name, rate, squeeze, with};
 
-fn codes(crossing: &Crossing) -> Vec<&'static str> {
-    crossing.plan.findings.iter().map(Finding::code).collect()
+fn codes(conversion: &Conversion) -> Vec<&'static str> {
+    conversion.findings.iter().map(Finding::code).collect()
 }
 
 #[test]
@@ -18,8 +20,8 @@ fn the_nearest_that_has_a_method_speaks() {
     let case = |choice: &Choice, source, frame, expected: (Speaker, Placing)| {
         let clip = with(&clip("A", 1920, 1080), &SourcePatch { method: Some(source), ..SourcePatch::default() });
         let frame = framed(&delivered("F", 1080, 1920), &FramePatch { method: Some(frame), ..FramePatch::default() });
-        let crossing = Crossing::of(&clip, &frame, choice, Placing::By(Method::Fit));
-        assert_eq!((crossing.speaker, crossing.framing.method), expected);
+        let conversion = converted(&clip, &frame, choice, Placing::By(Method::Fit));
+        assert_eq!((conversion.speaker, conversion.framing.method), expected);
     };
     case(
         &own,
@@ -43,7 +45,7 @@ fn the_nearest_that_has_a_method_speaks() {
 fn rate_scan_and_range_are_found_by_the_project() {
     let frame = delivered("F", 1920, 1080);
     let case = |patch: SourcePatch, expected: &[&str]| {
-        let found = codes(&Crossing::of(
+        let found = codes(&converted(
             &with(&clip("A", 1920, 1080), &patch),
             &frame,
             &Choice::default(),
@@ -56,14 +58,14 @@ fn rate_scan_and_range_are_found_by_the_project() {
     case(SourcePatch { rate: Some(Some(rate("23.976"))), ..SourcePatch::default() }, &["rate_mixed"]);
     case(SourcePatch { rate: Some(None), ..SourcePatch::default() }, &[]);
     let conformed =
-        SourcePatch { rate: Some(Some(rate("120"))), playback: Some(Playback::EveryFrame), ..SourcePatch::default() };
+        SourcePatch { rate: Some(Some(rate("120"))), playback: Some(Intent::EveryFrame), ..SourcePatch::default() };
     case(conformed, &[]);
     case(SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() }, &["interlaced"]);
     case(SourcePatch { signal_range: Some(SignalRange::Full), ..SourcePatch::default() }, &["range"]);
     // Interlaced lines stay interlaced lines.
     let interlaced = framed(&frame, &FramePatch { scan: Some(Scan::Interlaced), ..FramePatch::default() });
     let tape = with(&clip("A", 1920, 1080), &SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() });
-    assert_eq!(codes(&Crossing::of(&tape, &interlaced, &Choice::default(), Placing::By(Method::Fit))), [""; 0]);
+    assert_eq!(codes(&converted(&tape, &interlaced, &Choice::default(), Placing::By(Method::Fit))), [""; 0]);
 }
 
 #[test]
@@ -115,7 +117,7 @@ fn a_mismatch_names_all_that_differs_and_nothing_else() {
 fn remedies_are_one_for_each_trouble() {
     let hd = delivered("HD", 1920, 1080);
     let remedy = |clip: &Footage, frame: &Deliverable| {
-        Remedy::of(clip, frame, &Crossing::of(clip, frame, &Choice::default(), Placing::By(Method::Fit)))
+        Remedy::of(clip, frame, &converted(clip, frame, &Choice::default(), Placing::By(Method::Fit)))
     };
     assert_eq!(remedy(&clip("same", 1920, 1080), &hd), None);
     let sideways = clip("phone", 1920, 1080);
@@ -145,7 +147,7 @@ fn kinds_are_worded_by_what_is_not_plain() {
         rate: Some(None),
         scan: Some(Scan::Interlaced),
         signal_range: Some(SignalRange::Full),
-        playback: Some(Playback::EveryFrame),
+        playback: Some(Intent::EveryFrame),
         ..SourcePatch::default()
     };
     case(all, "5120×2700 squeezed 1.8× bordered 8/0/0/4 turned 180° interlaced full range every frame once");
@@ -166,12 +168,22 @@ fn bin() -> impl Strategy<Value = Vec<Footage>> {
     })
 }
 
-/// The groups with the names of their clips, sorted where names are equal.
+/// How clips suit a frame.
+fn suits(clips: &[Footage]) -> (Project, Bin) {
+    let mut project = Project::new(ProjectSettings { name: name("P"), method: Placing::By(Method::Fit) });
+    for (number, clip) in (1..).zip(clips) {
+        project.put_source(SourceId::new(number), Some(clip.clone()));
+    }
+    project.put_frame(FrameId::new(1), Some(delivered("F", 1920, 1080)));
+    let bin = project.bin(FrameId::new(1)).expect("the frame is there");
+    (project, bin)
+}
+
+/// The groups with the names of their clips.
 fn grouped(clips: &[Footage]) -> Vec<(String, Vec<String>)> {
-    let of = |(kind, places): (Alike, Vec<usize>)| {
-        (kind.words(), places.into_iter().map(|at| clips[at].name.as_str().to_owned()).collect())
-    };
-    project::group(clips).into_iter().map(of).collect()
+    let (project, bin) = suits(clips);
+    let name = |id: &SourceId| project.source(*id).expect("a source").name.as_str().to_owned();
+    bin.groups.iter().map(|group| (group.kind.words(), group.sources.iter().map(name).collect())).collect()
 }
 
 proptest! {
@@ -182,14 +194,17 @@ proptest! {
 
     #[test]
     fn every_clip_is_in_one_group_and_the_largest_is_first(clips in bin()) {
-        let groups = project::group(&clips);
-        let mut places: Vec<_> = groups.iter().flat_map(|(_, places)| places.clone()).collect();
-        places.sort_unstable();
-        prop_assert_eq!(places, (0..clips.len()).collect::<Vec<_>>());
-        prop_assert!(groups.windows(2).all(|pair| pair[0].1.len() >= pair[1].1.len()));
-        for (kind, places) in &groups {
-            prop_assert!(places.iter().all(|place| Alike::of(&clips[*place]) == *kind));
+        let (project, bin) = suits(&clips);
+        let mut members: Vec<_> = bin.groups.iter().flat_map(|group| group.sources.clone()).collect();
+        members.sort_unstable();
+        prop_assert_eq!(members, project.sources().map(|(id, _)| id).collect::<Vec<_>>());
+        prop_assert!(bin.groups.windows(2).all(|pair| pair[0].sources.len() >= pair[1].sources.len()));
+        for group in &bin.groups {
+            prop_assert!(group.sources.iter().all(|id| Alike::of(project.source(*id).expect("a source")) == group.kind));
+            prop_assert_eq!(group.clean + group.caution + group.stop, group.sources.len());
         }
+        let matching = bin.groups.iter().filter(|group| group.mismatch.is_none()).map(|group| group.sources.len());
+        prop_assert_eq!(bin.matching, matching.sum::<usize>());
     }
 
     #[test]
@@ -250,7 +265,7 @@ fn a_frame_as_the_footage_shows_all_of_it_upright() {
     assert_eq!((raster.width(), raster.height()), (2160, 6912));
     assert_eq!(frame.rate, footage.rate);
     // The clip goes into it without loss, bars or distortion.
-    let plan = Crossing::of(&footage, &frame, &Choice::default(), Placing::By(Method::Fit)).plan;
+    let plan = converted(&footage, &frame, &Choice::default(), Placing::By(Method::Fit)).plan;
     assert_eq!((plan.kept, plan.covered, plan.distortion), (Exact::ONE, Exact::ONE, Exact::ZERO));
     let wide = SourcePatch { squeeze: Some(squeeze("10")), ..SourcePatch::default() };
     assert!(Deliverable::as_footage(&with(&clip("B", 65_000, 100), &wide)).expect_err("too wide").is_too_large());

@@ -6,13 +6,13 @@ use ratiomet_core::safe_area::SafeArea;
 use ratiomet_core::subject::{Share, SubjectSpec};
 use ratiomet_core::*;
 
-use crate::clips::{clip, delivered, framed, name, squeeze, with};
+use crate::clips::{PAIR, clip, converted, delivered, framed, name, project, squeeze, with};
 
 const FIT: Placing = Placing::By(Method::Fit);
 const FILL: Placing = Placing::By(Method::Fill);
 
-fn codes(crossing: &Crossing) -> Vec<&'static str> {
-    crossing.plan.findings.iter().map(Finding::code).collect()
+fn codes(crossing: &Conversion) -> Vec<&'static str> {
+    crossing.findings.iter().map(Finding::code).collect()
 }
 
 fn subject(sides: [&str; 4]) -> SubjectSpec {
@@ -32,9 +32,9 @@ fn helps(
     board: Placing,
     code: &str,
 ) -> Vec<(String, Vec<&'static str>)> {
-    let now = Crossing::of(footage, frame, choice, board);
+    let now = converted(footage, frame, choice, board);
     assert!(codes(&now).contains(&code), "{code} is not in {:?}", codes(&now));
-    let all = Proposal::all(footage, frame, choice, board, &now);
+    let (_, all) = project(footage, frame, choice, board).proposals(PAIR).expect("both are there");
     all.into_iter()
         .filter(|proposal| proposal.against == code)
         .map(|proposal| (proposal.words, codes(&proposal.after)))
@@ -124,14 +124,17 @@ fn each_finding_has_its_remedies_and_they_help() {
 fn a_remedy_gives_what_it_shows() {
     let hd = delivered("HD", 1920, 1080);
     let small = clip("small", 768, 432);
-    let now = Crossing::of(&small, &hd, &Choice::default(), FIT);
-    for proposal in Proposal::all(&small, &hd, &Choice::default(), FIT, &now) {
-        let ProposedChange::Framing(own) = &proposal.change else { continue };
-        let taken = Crossing::of(&small, &hd, &Choice::of((**own).clone()), FIT);
-        assert_eq!(taken.plan.image, proposal.after.plan.image, "{}", proposal.words);
+    let before = project(&small, &hd, &Choice::default(), FIT);
+    let (_, proposals) = before.proposals(PAIR).expect("both are there");
+    for proposal in &proposals {
+        // Carried out as an edit it gives what it showed.
+        let changes = before.apply(&proposal.edit).expect("it can be done");
+        let after = before.with(&changes).conversion(PAIR).expect("both are there");
+        assert_eq!(after.plan, proposal.after.plan, "{}", proposal.words);
+        assert_eq!(after.findings, proposal.after.findings, "{}", proposal.words);
     }
     // Exactly three times: the scale is 3, nothing is left over.
-    let three = Proposal::all(&small, &hd, &Choice::default(), FIT, &now);
+    let three = proposals;
     let three = three.iter().find(|proposal| proposal.words.starts_with("Exactly")).expect("3x");
     assert_eq!(three.after.plan.scale.x, Exact::whole(3));
 }
@@ -140,7 +143,7 @@ fn a_remedy_gives_what_it_shows() {
 fn a_squeeze_that_is_missing_or_set_twice_is_asked_about() {
     #[track_caller]
     fn case(footage: &Footage, frame: &Deliverable, expected: Option<&str>) {
-        let found = codes(&Crossing::of(footage, frame, &Choice::default(), FILL));
+        let found = codes(&converted(footage, frame, &Choice::default(), FILL));
         let squeeze = found.iter().find(|code| code.starts_with("squeeze"));
         assert_eq!(squeeze.copied(), expected, "{}", footage.name.as_str());
     }
@@ -171,25 +174,21 @@ fn the_subject_is_kept_whole_or_its_loss_is_told() {
     let plain = clip("UHD", 3840, 2160);
     // Somebody at the left.
     let person = marked(&plain, ["0.1", "0.2", "0.15", "0.7"]);
-    let filled = Crossing::of(&person, &story, &Choice::default(), FILL);
+    let filled = converted(&person, &story, &Choice::default(), FILL);
     assert!(codes(&filled).contains(&"subject_cut"));
     assert!(
-        filled
-            .plan
-            .findings
-            .iter()
-            .any(|finding| finding.to_string() == "Nothing of the subject is seen in this frame.")
+        filled.findings.iter().any(|finding| finding.to_string() == "Nothing of the subject is seen in this frame.")
     );
-    let around = Crossing::of(&person, &story, &Choice::default(), Placing::AroundSubject);
+    let around = converted(&person, &story, &Choice::default(), Placing::AroundSubject);
     assert!(!codes(&around).contains(&"subject_cut"));
     assert_eq!((around.plan.covered.clone(), around.framing.method), (Exact::ONE, Placing::AroundSubject));
     // The frame is 1215 stored columns wide; the subject is wider.
     let group = marked(&plain, ["0.1", "0.2", "0.5", "0.7"]);
-    let cut = Crossing::of(&group, &story, &Choice::default(), Placing::AroundSubject);
-    let told: Vec<_> = cut.plan.findings.iter().map(Finding::to_string).collect();
+    let cut = converted(&group, &story, &Choice::default(), Placing::AroundSubject);
+    let told: Vec<_> = cut.findings.iter().map(Finding::to_string).collect();
     assert!(told.contains(&"36.7 % of the subject is cut off in this frame.".to_owned()), "{told:?}");
     // Without a subject it is filled, and said.
-    let nobody = Crossing::of(&plain, &story, &Choice::default(), Placing::AroundSubject);
+    let nobody = converted(&plain, &story, &Choice::default(), Placing::AroundSubject);
     assert!(codes(&nobody).contains(&"no_subject"));
     assert_eq!(nobody.placed, Framing::of(Method::Fill));
 }
@@ -210,64 +209,62 @@ fn what_was_marked_stays_marked_when_the_picture_is_turned() {
 fn what_was_accepted_holds_until_it_says_something_else() {
     let hd = delivered("HD", 1920, 1080);
     let small = clip("small", 1280, 720);
-    let open = Crossing::of(&small, &hd, &Choice::default(), FIT);
+    let open = converted(&small, &hd, &Choice::default(), FIT);
     assert_eq!(open.severity(), Some(Severity::Caution));
-    let finding = open.plan.findings.iter().find(|finding| finding.code() == "enlarged").expect("it is enlarged");
-    let accepted = Acceptance { code: "enlarged".to_owned(), reason: name("archive"), said: finding.to_string() };
+    let finding = open.findings.iter().find(|finding| finding.code() == "enlarged").expect("it is enlarged");
+    let accepted = Acceptance { code: "enlarged", reason: name("archive"), key: finding.key() };
     let choice = Choice { accepted: vec![accepted], ..Choice::default() };
-    let judged = Crossing::of(&small, &hd, &choice, FIT);
+    let judged = converted(&small, &hd, &choice, FIT);
     assert_eq!((judged.severity(), codes(&judged)), (None, codes(&open)));
     assert!(
         matches!(judged.judgement(finding), Judgement::Accepted(acceptance) if acceptance.reason.as_str() == "archive")
     );
     // Smaller still: what was accepted was another enlargement.
-    let smaller = Crossing::of(&clip("smaller", 640, 360), &hd, &choice, FIT);
+    let smaller = converted(&clip("smaller", 640, 360), &hd, &choice, FIT);
     assert_eq!(smaller.severity(), Some(Severity::Caution));
-    assert!(smaller.plan.findings.iter().any(|finding| matches!(smaller.judgement(finding), Judgement::Lapsed(_))));
+    assert!(smaller.findings.iter().any(|finding| matches!(smaller.judgement(finding), Judgement::Lapsed(_))));
 }
 
 #[test]
 fn a_way_through_a_smaller_frame_is_told_where_detail_is_lost() {
     let (uhd, proxy, master) = (clip("UHD", 3840, 2160), delivered("offline", 1280, 720), delivered("UHD", 3840, 2160));
-    let through = Deliverable { through: Some(7), ..master.clone() };
-    let onward = Deliverable { through: Some(8), ..delivered("HD", 1920, 1080) };
-    let layout = |frames: Vec<(i32, &'static Deliverable)>| Layout::new(frames, [], FIT);
-    let keep = |frame: Deliverable| -> &'static Deliverable { Box::leak(Box::new(frame)) };
-    let all = layout(vec![(7, keep(proxy)), (8, keep(through)), (9, keep(onward))]);
-    assert_eq!(all.way(9), [7, 8, 9]);
-    let chain = all.chain(1, &uhd, 8).expect("a chain");
+    let through = |frame: &Deliverable, id: i32| Deliverable { through: Some(FrameId::new(id)), ..frame.clone() };
+    let whole = |frames: &[(i32, Deliverable)]| {
+        let mut project = Project::new(ProjectSettings { name: name("P"), method: FIT });
+        project.put_source(SourceId::new(1), Some(uhd.clone()));
+        for (id, frame) in frames {
+            project.put_frame(FrameId::new(*id), Some(frame.clone()));
+        }
+        project
+    };
+    let to = |frame: i32| Pair::new(SourceId::new(1), FrameId::new(frame));
+    let all = whole(&[(7, proxy), (8, through(&master, 7)), (9, through(&delivered("HD", 1920, 1080), 8))]);
+    assert_eq!(all.way(FrameId::new(9)), [7, 8, 9].map(FrameId::new));
+    let ways = all.ways();
+    let (_, chain) = &ways.frames[1].sources[0];
     assert_eq!((chain.detail.x.clone(), chain.direct.x.clone()), (Exact::fraction(1, 3), Exact::ONE));
-    let crossing = all.crossing(1, &uhd, 8, None).expect("a crossing");
-    assert_eq!(codes(&crossing), ["detour"]);
-    assert!(
-        crossing.plan.findings[0].to_string().contains("through offline only 33.3 %"),
-        "{:?}",
-        crossing.plan.findings
-    );
+    let conversion = all.conversion(to(8)).expect("a conversion");
+    assert_eq!(codes(&conversion), ["detour"]);
+    let said = conversion.findings[0].to_string();
+    assert!(said.contains("through offline only 33.3 %"), "{said}");
     // 1920 of 3840 pixels were enough, 1280 arrive.
-    let crossing = all.crossing(1, &uhd, 9, None).expect("a crossing");
-    assert!(crossing.plan.findings[0].to_string().contains("through offline and UHD"));
+    let onward = all.conversion(to(9)).expect("a conversion");
+    assert!(onward.findings[0].to_string().contains("through offline and UHD"));
     // What helps leads straight from the source.
-    let proposals = Proposal::all(
-        &uhd,
-        keep(master.clone()),
-        &Choice::default(),
-        FIT,
-        &all.crossing(1, &uhd, 8, None).expect("it"),
-    );
+    let (_, proposals) = all.proposals(to(8)).expect("both are there");
     assert!(
         proposals
             .iter()
-            .any(|proposal| proposal.words == "Straight from the source" && proposal.after.plan.findings.is_empty())
+            .any(|proposal| proposal.words == "Straight from the source" && proposal.after.findings.is_empty())
     );
     // A frame that is gone cuts the way, and that is known.
-    let cut = layout(vec![(8, keep(Deliverable { through: Some(7), ..master.clone() }))]);
-    assert_eq!((cut.way(8), cut.is_broken(8)), (vec![8], true));
-    let around = layout(vec![
-        (1, keep(Deliverable { through: Some(2), ..master.clone() })),
-        (2, keep(Deliverable { through: Some(1), ..master })),
-    ]);
-    assert_eq!((around.way(1), around.is_broken(1)), (vec![2, 1], true));
+    let cut = whole(&[(8, through(&master, 7))]);
+    assert_eq!((cut.way(FrameId::new(8)), cut.ways().frames[0].broken), (vec![FrameId::new(8)], true));
+    let around = whole(&[(1, through(&master, 2)), (2, through(&master, 1))]);
+    assert_eq!(
+        (around.way(FrameId::new(1)), around.ways().frames[0].broken),
+        ([2, 1].map(FrameId::new).to_vec(), true)
+    );
 }
 
 // EBU R 95 (2017), table of production areas for 1920x1080 (from memory): action safe begins 67 pixels

@@ -1,6 +1,7 @@
 //! Recipes: the steps carried out on coordinates alone, and held against the plan.
 
 use proptest::prelude::*;
+use ratiomet_core::error::Parameter;
 use ratiomet_core::recipe::{Chroma, Recipe, RecipeStep};
 use ratiomet_core::space::Axis;
 use ratiomet_core::*;
@@ -79,7 +80,7 @@ fn check(source: &Source, frame: &DeliveryFrame, framing: &Framing, chroma: Chro
     let plan = Plan::of(source, frame, framing);
     let recipe = match Recipe::of(source, frame, framing, chroma) {
         Ok(recipe) => recipe,
-        Err(error) if error.parameter() == "framing" => {
+        Err(error) if error.parameter() == Some(Parameter::Framing) => {
             // Nothing shows, or a pixel would become larger than any frame.
             prop_assert!(plan.window.is_none() || plan.scale.x.to_f64().max(plan.scale.y.to_f64()) > 1000.0, "{error}");
             return Ok(());
@@ -151,9 +152,7 @@ fn check(source: &Source, frame: &DeliveryFrame, framing: &Framing, chroma: Chro
 }
 
 fn on_grid(frame: &DeliveryFrame, chroma: Chroma) -> bool {
-    chroma.check_side(Axis::X, frame.raster().width()).is_ok()
-        && chroma.check_side(Axis::Y, frame.raster().height()).is_ok()
-        && chroma.check_step(frame.step()).is_ok()
+    chroma.misfits(frame).is_empty()
 }
 
 /// What comes from cameras, into what is delivered: sides of hundreds to thousands of pixels.
@@ -203,7 +202,7 @@ proptest! {
 
     #[test]
     fn a_recipe_keeps_its_promises((source, frame, framing) in usual(), chroma in prop::sample::select(&Chroma::ALL[..])) {
-        check(&source, &frame, &framing, chroma.1)?;
+        check(&source, &frame, &framing, chroma)?;
     }
 }
 
@@ -215,9 +214,9 @@ proptest! {
         (source, frame, framing) in (source(), frame(), framing()),
         chroma in prop::sample::select(&Chroma::ALL[..]),
     ) {
-        prop_assume!(on_grid(&frame, chroma.1));
-        if let Ok(recipe) = Recipe::of(&source, &frame, &framing, chroma.1) {
-            let stored = [Axis::X, Axis::Y].map(|axis| i64::from(chroma.1.grid(axis)));
+        prop_assume!(on_grid(&frame, chroma));
+        if let Ok(recipe) = Recipe::of(&source, &frame, &framing, chroma) {
+            let stored = [Axis::X, Axis::Y].map(|axis| i64::from(chroma.grid(axis)));
             let mut canvas = Canvas::of(&source);
             for step in &recipe.steps {
                 canvas.carry_out(*step, stored);
@@ -259,9 +258,25 @@ fn a_recipe_is_as_short_as_it_can_be() {
 
 #[test]
 fn what_is_off_the_grid_is_refused() {
-    assert!(Chroma::Quarter.check_side(Axis::Y, 1081).is_err_and(|error| error.is_range()));
-    assert!(Chroma::Half.check_side(Axis::Y, 1081).is_ok());
-    assert!(Chroma::Half.check_side(Axis::X, 1081).is_err());
-    assert!(Chroma::Full.check_step(Step::One).is_ok());
-    assert!(Chroma::Half.check_step(Step::One).is_err());
+    let misfits = |chroma: Chroma, width, height, step| {
+        let raster = Raster::new(width, height).expect("a raster");
+        let frame = DeliveryFrame::new(raster, PixelAspect::SQUARE, None, step).expect("a frame");
+        let source = Source::new(
+            Raster::new(1920, 1080).expect("a raster"),
+            PixelAspect::SQUARE,
+            Squeeze::NONE,
+            Insets::default(),
+            Rotation::None,
+        );
+        // Nothing off the grid has a recipe, whoever asks.
+        let misfits: Vec<_> = chroma.misfits(&frame).iter().filter_map(Error::parameter).collect();
+        let recipe = Recipe::of(&source.expect("a source"), &frame, &Framing::default(), chroma);
+        assert_eq!(recipe.is_ok(), misfits.is_empty(), "{recipe:?}");
+        misfits
+    };
+    assert_eq!(misfits(Chroma::Quarter, 1920, 1081, Step::Two), [Parameter::Height]);
+    assert_eq!(misfits(Chroma::Half, 1920, 1081, Step::Two), []);
+    assert_eq!(misfits(Chroma::Half, 1081, 1920, Step::Two), [Parameter::Width]);
+    assert_eq!(misfits(Chroma::Full, 1081, 1081, Step::One), []);
+    assert_eq!(misfits(Chroma::Quarter, 1081, 1081, Step::One), [Parameter::Width, Parameter::Height, Parameter::Step]);
 }

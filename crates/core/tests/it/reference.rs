@@ -1,10 +1,9 @@
 //! A second way to the same plan: every point of the stored raster is carried into the frame by one
-//! affine map, and back. It shares no code with the core but the parsed inputs, and computes with
+//! affine map, and back. It shares no code with the core: it takes bare numbers, and computes with
 //! num-rational's `BigRational` throughout.
 
 use num_rational::BigRational;
 use num_traits::{One, Signed, Zero};
-use ratiomet_core::{DeliveryFrame, Framing, Method, Source};
 
 type Number = BigRational;
 
@@ -86,6 +85,56 @@ impl Map {
     }
 }
 
+/// What a plan is made of, in bare numbers.
+#[derive(Clone, Debug)]
+pub struct Inputs {
+    /// Stored pixels across and down.
+    pub stored: [u32; 2],
+    /// Off left, top, right and bottom.
+    pub insets: [u32; 4],
+    /// Pixel aspect times squeeze.
+    pub shape: Number,
+    /// Clockwise.
+    pub degrees: u32,
+    /// Delivery pixels across and down.
+    pub delivered: [u32; 2],
+    /// Width over height of one of them.
+    pub delivered_shape: Number,
+    /// The ratio of the picture inside.
+    pub ratio: Option<Number>,
+    /// The grid of its bars.
+    pub step: u32,
+    /// The word of the method.
+    pub method: &'static str,
+    /// On top of it.
+    pub zoom: Number,
+    /// Delivery pixels right and down.
+    pub shift: [Number; 2],
+}
+
+impl Inputs {
+    /// The part of the delivery that the picture should fill: even bars on the grid, a tie up.
+    fn area(&self) -> Edges {
+        let [width, height] = self.delivered.map(whole);
+        let all = Edges { left: Number::zero(), top: Number::zero(), right: width.clone(), bottom: height.clone() };
+        let Some(ratio) = &self.ratio else { return all };
+        let bar = |side: &Number, wanted: Number| {
+            let step = whole(self.step);
+            ((side - wanted) * half() / &step + half()).floor() * step
+        };
+        let shown = &width * &self.delivered_shape / &height;
+        if *ratio > shown {
+            let bar = bar(&height, &width * &self.delivered_shape / ratio);
+            Edges { top: bar.clone(), bottom: height - bar, ..all }
+        } else if *ratio < shown {
+            let bar = bar(&width, &height * ratio / &self.delivered_shape);
+            Edges { left: bar.clone(), right: width - bar, ..all }
+        } else {
+            all
+        }
+    }
+}
+
 /// The geometry of a plan.
 pub struct Reference {
     pub image: Edges,
@@ -95,56 +144,61 @@ pub struct Reference {
     pub distortion: Number,
 }
 
-pub fn plan(source: &Source, squeeze_times_aspect: &Number, frame: &DeliveryFrame, framing: &Framing) -> Reference {
-    let active = source.active();
-    let number = |value: &ratiomet_core::Exact| Number::from(value);
+/// The map from stored pixels to delivery pixels, the active picture, the picture area, and the distortion.
+fn placed(inputs: &Inputs) -> (Map, Edges, Edges, Number) {
+    let [left, top, right, bottom] = inputs.insets;
     let stored = Edges {
-        left: number(&active.x),
-        top: number(&active.y),
-        right: number(&active.x) + number(&active.size.width),
-        bottom: number(&active.y) + number(&active.size.height),
+        left: whole(left),
+        top: whole(top),
+        right: whole(inputs.stored[0] - right),
+        bottom: whole(inputs.stored[1] - bottom),
     };
-    let (w, h) = (number(&active.size.width) * squeeze_times_aspect, number(&active.size.height));
+    let s = &inputs.shape;
+    let (w, h) = ((&stored.right - &stored.left) * s, &stored.bottom - &stored.top);
     let (zero, one) = (Number::zero(), Number::one());
     // From a stored pixel to the upright picture.
-    let s = squeeze_times_aspect;
     let (ox, oy) = (-(&stored.left * s), -stored.top.clone());
-    let seen = match source.rotation().degrees() {
+    let seen = match inputs.degrees {
         0 => Map { a: s.clone(), b: zero.clone(), c: ox, d: zero.clone(), e: one.clone(), f: oy },
         // Clockwise: what was at the bottom comes to the left.
         90 => Map { a: zero.clone(), b: -one.clone(), c: &h - oy, d: s.clone(), e: zero.clone(), f: ox },
         180 => Map { a: -s.clone(), b: zero.clone(), c: &w - ox, d: zero.clone(), e: -one.clone(), f: &h - oy },
         _ => Map { a: zero.clone(), b: one.clone(), c: oy, d: -s.clone(), e: zero.clone(), f: &w - ox },
     };
-    let (uw, uh) = if source.rotation().swaps_axes() { (h, w) } else { (w, h) };
-    let area = frame.picture_area();
-    let area = Edges {
-        left: whole(area.x),
-        top: whole(area.y),
-        right: whole(area.x + area.width),
-        bottom: whole(area.y + area.height),
-    };
-    let pd = number(frame.pixel_aspect().value());
-    let across = (&area.right - &area.left) * &pd / &uw;
+    let (uw, uh) = if inputs.degrees % 180 == 90 { (h, w) } else { (w, h) };
+    let area = inputs.area();
+    let pd = &inputs.delivered_shape;
+    let across = (&area.right - &area.left) * pd / &uw;
     let down = (&area.bottom - &area.top) / &uh;
-    let zoom = number(framing.zoom.value());
-    let (ux, uy) = match framing.method {
-        Method::Fit if across < down => (across.clone(), across),
-        Method::Fit => (down.clone(), down),
-        Method::Fill if across > down => (across.clone(), across),
-        Method::Fill => (down.clone(), down),
-        Method::Width => (across.clone(), across),
-        Method::Height => (down.clone(), down),
-        Method::Native => (one.clone(), one.clone()),
-        Method::Stretch => (across, down),
+    let (ux, uy) = match inputs.method {
+        "fit" if across < down => (across.clone(), across),
+        "fit" => (down.clone(), down),
+        "fill" if across > down => (across.clone(), across),
+        "fill" => (down.clone(), down),
+        "width" => (across.clone(), across),
+        "height" => (down.clone(), down),
+        "native" => (one.clone(), one.clone()),
+        "stretch" => (across, down),
+        other => panic!("{other} is no method"),
     };
-    let (ux, uy) = (ux * &zoom, uy * &zoom);
-    let (sx, sy) = (&ux / &pd, uy.clone());
+    let (ux, uy) = (ux * &inputs.zoom, uy * &inputs.zoom);
+    let (sx, sy) = (&ux / pd, uy.clone());
     let middle = |a: &Number, b: &Number| (a + b) * half();
-    let tx = middle(&area.left, &area.right) + number(framing.shift_x.value()) - &uw * &sx * half();
-    let ty = middle(&area.top, &area.bottom) + number(framing.shift_y.value()) - &uh * &sy * half();
+    let tx = middle(&area.left, &area.right) + &inputs.shift[0] - &uw * &sx * half();
+    let ty = middle(&area.top, &area.bottom) + &inputs.shift[1] - &uh * &sy * half();
     let map = seen.then(&sx, &sy, &tx, &ty);
+    (map, stored, area, ux / uy - one)
+}
 
+/// Where the whole stored raster would lie, borders and all.
+#[allow(dead_code, reason = "the benchmark compares less")]
+pub fn whole_image(inputs: &Inputs) -> Edges {
+    let [width, height] = inputs.stored.map(whole);
+    placed(inputs).0.rect(&Edges { left: Number::zero(), top: Number::zero(), right: width, bottom: height })
+}
+
+pub fn plan(inputs: &Inputs) -> Reference {
+    let (map, stored, area, distortion) = placed(inputs);
     let image = map.rect(&stored);
     let visible = image.overlap(&area);
     let part = |of: &Edges| visible.as_ref().map_or_else(Number::zero, |visible| visible.area() / of.area());
@@ -152,7 +206,7 @@ pub fn plan(source: &Source, squeeze_times_aspect: &Number, frame: &DeliveryFram
         kept: part(&image),
         covered: part(&area),
         window: visible.as_ref().map(|visible| map.inverse().rect(visible)),
-        distortion: ux / uy - one,
+        distortion,
         image,
     }
 }

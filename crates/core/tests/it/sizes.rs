@@ -1,6 +1,7 @@
 //! Extraction, desqueeze and enlargement: their promises.
 
 use proptest::prelude::*;
+use ratiomet_core::error::Parameter;
 use ratiomet_core::*;
 
 use crate::inputs::{pixel_aspect, raster, ratio, step};
@@ -21,7 +22,7 @@ proptest! {
         let answer = match Extraction::of(&request) {
             Ok(answer) => answer,
             Err(refused) => {
-                prop_assert!(refused.is_too_large() && refused.parameter() == "ratio");
+                prop_assert!(refused.is_too_large() && refused.parameter() == Some(Parameter::Ratio));
                 return Ok(());
             }
         };
@@ -135,7 +136,7 @@ fn nothing_is_left_is_said_where_it_is() {
     let refused =
         Source::new(tiny, PixelAspect::SQUARE, Squeeze::NONE, insets, Rotation::None).expect_err("too little");
     assert!(refused.is_nothing_left());
-    assert_eq!(refused.parameter(), "active");
+    assert_eq!(refused.parameter(), Some(Parameter::Active));
     assert!(refused.to_string().contains("1 by 100"), "{refused}");
 
     let wide = DisplayRatio::parse("100").expect("a ratio");
@@ -147,5 +148,5 @@ fn nothing_is_left_is_said_where_it_is() {
     let wide = DisplayRatio::parse("100").expect("a ratio");
     let refused = DeliveryFrame::new(short, PixelAspect::SQUARE, Some(wide), Step::Sixteen).expect_err("no picture");
     assert!(refused.is_nothing_left());
-    assert_eq!(refused.parameter(), "picture_ratio");
+    assert_eq!(refused.parameter(), Some(Parameter::PictureRatio));
 }

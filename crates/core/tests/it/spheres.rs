@@ -1,6 +1,7 @@
 //! Spheres, levels, screens and bits: brute force, published tables, worked examples.
 
 use proptest::prelude::*;
+use ratiomet_core::error::Parameter;
 use ratiomet_core::levels::{Levels, h264_table, h265_table};
 use ratiomet_core::sphere::*;
 use ratiomet_core::viewing::{Screen, Show, Viewing};
@@ -13,8 +14,20 @@ fn size<S: std::fmt::Debug>(width: u32, height: u32) -> Raster<S> {
     Raster::new(width, height).expect("a raster")
 }
 
-fn angle(degrees: f64, most: u32) -> Angle {
-    Angle::within(&format!("{degrees:.3}"), most).expect("an angle")
+fn turn(degrees: f64) -> Turn {
+    Turn::parse(&format!("{degrees:.3}")).expect("an angle")
+}
+
+fn latitude(degrees: f64) -> Latitude {
+    Latitude::parse(&format!("{degrees:.3}")).expect("a latitude")
+}
+
+fn field_of_view(degrees: f64) -> FieldOfView {
+    FieldOfView::parse(&format!("{degrees:.3}")).expect("an angle")
+}
+
+fn span(across: &str, up: &str) -> Span {
+    Span { across: Across::parse(across).expect("an angle"), up: UpAndDown::parse(up).expect("an angle") }
 }
 
 fn view(eye: [u32; 2], view: [u32; 2], fov: f64, [yaw, pitch, roll]: [f64; 3], span: Span) -> SphereView {
@@ -22,10 +35,10 @@ fn view(eye: [u32; 2], view: [u32; 2], fov: f64, [yaw, pitch, roll]: [f64; 3], s
         eye: size(eye[0], eye[1]),
         span,
         view: size(view[0], view[1]),
-        fov: Angle::of_view(&format!("{fov:.3}")).expect("an angle"),
-        yaw: angle(yaw, 360),
-        pitch: angle(pitch, 90),
-        roll: angle(roll, 360),
+        fov: field_of_view(fov),
+        yaw: turn(yaw),
+        pitch: latitude(pitch),
+        roll: turn(roll),
     })
 }
 
@@ -33,10 +46,10 @@ fn place(eye: [u32; 2], picture: [u32; 2], width: f64, [longitude, latitude, rol
     SpherePlace::of(&SpherePlaceRequest {
         eye: size(eye[0], eye[1]),
         picture: size(picture[0], picture[1]),
-        longitude: angle(longitude, 360),
-        latitude: angle(latitude, 90),
-        roll: angle(roll, 360),
-        width: Angle::of_view(&format!("{width:.3}")).expect("an angle"),
+        longitude: turn(longitude),
+        latitude: self::latitude(latitude),
+        roll: turn(roll),
+        width: field_of_view(width),
     })
 }
 
@@ -169,7 +182,7 @@ proptest! {
 
 #[test]
 fn a_view_out_of_part_of_a_sphere_may_pass_it() {
-    let half = Span::new(Exact::whole(180), Exact::whole(180)).expect("a span");
+    let half = span("180", "180");
     let case = |fov: f64, turn: [f64; 3], outside: bool| {
         assert_eq!(view([4096, 4096], [1600, 900], fov, turn, half.clone()).outside, outside, "{fov} {turn:?}");
     };
@@ -179,7 +192,7 @@ fn a_view_out_of_part_of_a_sphere_may_pass_it() {
     case(90.0, [180.0, 0.0, 0.0], true);
     // Over the pole there is every longitude.
     case(60.0, [0.0, 80.0, 0.0], true);
-    let low = Span::new(Exact::whole(360), Exact::whole(120)).expect("a span");
+    let low = span("360", "120");
     // The top border of a level view is highest in its middle.
     assert!(!view([4096, 1366], [1000, 1000], 119.9, [0.0, 0.0, 0.0], low.clone()).outside);
     assert!(view([4096, 1366], [1000, 1000], 120.1, [0.0, 0.0, 0.0], low).outside);
@@ -189,7 +202,7 @@ fn a_view_out_of_part_of_a_sphere_may_pass_it() {
 fn spheres_are_sized_by_their_span() {
     #[track_caller]
     fn case(given: EyeSize, span: [u32; 2], layout: Layout, eye: [u32; 2], frame: [u32; 2]) {
-        let span = Span::new(Exact::whole(span[0]), Exact::whole(span[1])).expect("a span");
+        let span = self::span(&span[0].to_string(), &span[1].to_string());
         let sphere = EquirectangularFrame::of(&given, &span, layout, Step::Two).expect("a sphere");
         assert_eq!([sphere.eye.width(), sphere.eye.height()], eye);
         assert_eq!([sphere.frame.width(), sphere.frame.height()], frame);
@@ -201,7 +214,7 @@ fn spheres_are_sized_by_their_span() {
     let fine = PixelsPerDegree::parse("16").expect("a sampling");
     case(EyeSize::PixelsPerDegree(fine), [360, 180], Layout::Mono, [5760, 2880], [5760, 2880]);
     let large = EquirectangularFrame::of(&EyeSize::Width(40_000), &Span::FULL, Layout::SideBySide, Step::Two);
-    assert!(large.is_err_and(|error| error.is_too_large() && error.parameter() == "width"));
+    assert!(large.is_err_and(|error| error.is_too_large() && error.parameter() == Some(Parameter::Width)));
 }
 
 // ITU-T H.264 (2021), Annex A, the examples of Table A-6 (from memory); ITU-T H.265 (2021), Table A.10

@@ -4,11 +4,13 @@ use num_rational::BigRational;
 use num_traits::One;
 use proptest::prelude::*;
 use ratiomet_core::chain::Chain;
+use ratiomet_core::error::Parameter;
 use ratiomet_core::proxy::Proxies;
 use ratiomet_core::space::{Axis, Stored};
 use ratiomet_core::*;
 
 use crate::inputs::{frame, framing, raster, source, step};
+use crate::numbers::big;
 
 fn picture(width: u32, height: u32) -> Source {
     let raster = Raster::new(width, height).expect("a raster");
@@ -20,7 +22,7 @@ fn square(width: u32, height: u32) -> DeliveryFrame {
     DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::Two).expect("a frame")
 }
 
-fn texts(axes: &space::Axes) -> (String, String) {
+fn texts<U>(axes: &space::Axes<U>) -> (String, String) {
     (axes.x.to_string(), axes.y.to_string())
 }
 
@@ -39,7 +41,7 @@ fn a_small_working_frame_costs_detail_and_a_large_one_does_not() {
         assert_eq!(texts(&chain.scale), pair(scale, scale));
         assert_eq!(texts(&chain.detail), pair(detail, detail));
         assert_eq!(chain.is_detour(), detour);
-        assert_eq!(chain.plans.len(), steps.len());
+        assert_eq!(chain.steps.len(), steps.len());
     };
     case(&[(3840, 2160)], "1", "1", false);
     case(&[(1920, 1080)], "1/2", "1/2", false);
@@ -69,14 +71,14 @@ fn a_frame_is_handed_on_as_it_stands() {
     )
     .expect("a frame");
     let chain = Chain::of(&phone, &[(pal, Framing::default()), (square(1920, 1080), Framing::default())]).expect("one");
-    assert_eq!(chain.plans[0].upright.height, Exact::whole(3840));
-    assert_eq!(chain.plans[1].upright.width.to_string(), "11520/11");
-    assert_eq!(chain.plans[1].upright.height, Exact::whole(576));
+    assert_eq!(chain.steps[0].plan.upright.height, Exact::whole(3840));
+    assert_eq!(chain.steps[1].plan.upright.width.to_string(), "11520/11");
+    assert_eq!(chain.steps[1].plan.upright.height, Exact::whole(576));
     // A frame of one line cannot be footage again; as the last one it can stand.
     let line = square(100, 1);
     let refused = Chain::of(&phone, &[(line.clone(), Framing::default()), (square(4, 4), Framing::default())]);
     let (place, error) = refused.expect_err("refused");
-    assert_eq!((place, error.parameter(), error.is_nothing_left()), (0, "raster", true));
+    assert_eq!((place, error.parameter(), error.is_nothing_left()), (0, Some(Parameter::Raster), true));
     assert!(Chain::of(&phone, &[(line, Framing::default())]).is_ok());
 }
 
@@ -94,17 +96,17 @@ proptest! {
         let chain = Chain::of(&source, &steps).expect("a chain");
         // The first step is the plan that it would be alone.
         let alone = Plan::of(&source, &steps[0].0, &steps[0].1);
-        prop_assert_eq!(&chain.plans[0].image, &alone.image);
+        prop_assert_eq!(&chain.steps[0].plan.image, &alone.image);
         for axis in [Axis::X, Axis::Y] {
             let one = BigRational::one();
             let (mut product, mut least) = (one.clone(), one.clone());
-            for plan in &chain.plans {
-                product *= BigRational::from(plan.scale.of(axis));
+            for step in &chain.steps {
+                product *= big(step.plan.scale.of(axis));
                 least = least.min(product.clone());
             }
-            prop_assert_eq!(BigRational::from(chain.scale.of(axis)), product.clone());
-            prop_assert_eq!(BigRational::from(chain.detail.of(axis)), least);
-            prop_assert_eq!(BigRational::from(chain.direct.of(axis)), product.min(one));
+            prop_assert_eq!(big(chain.scale.of(axis)), product.clone());
+            prop_assert_eq!(big(chain.detail.of(axis)), least);
+            prop_assert_eq!(big(chain.direct.of(axis)), product.min(one));
             prop_assert!(chain.detail.of(axis) <= chain.direct.of(axis));
         }
         if steps.len() == 1 {

@@ -153,6 +153,32 @@ fn sheets_are_pages_with_their_words() {
 }
 
 #[test]
+fn a_picture_that_is_too_large_is_not_announced_and_its_absence_is() {
+    let mut project = small();
+    project["frames"][0]["values"]["geometry"]["raster"] = serde_json::json!([65_536, 65_536]);
+    let package = package(&project);
+    let formats = [Format::ChartsPng, Format::ChartsSvg];
+    let planned: Vec<_> = archive::paths(&package, &formats).into_iter().map(|(path, _)| path).collect();
+    let files = archive::files(&package, &formats, &|| true).expect("charts");
+    let written: Vec<_> = files.iter().map(|file| file.path.clone()).collect();
+    assert_eq!(written, planned);
+    let left: Vec<_> = archive::left_out(&package, &formats).into_iter().map(|left| left.path).collect();
+    assert_eq!(left, ["charts/leader_Scope.png", "charts/overlay_Scope.png"]);
+    let archive = archive::write(&package, &[Format::ChartsPng], &|| true).expect("an archive");
+    let mut zip = zip::ZipArchive::new(Cursor::new(archive)).expect("a ZIP file");
+    let mut manifest = String::new();
+    zip.by_name("Small_kiln/manifest.json").expect("a manifest").read_to_string(&mut manifest).expect("text");
+    let manifest: Value = serde_json::from_str(&manifest).expect("JSON");
+    assert!(
+        manifest["left_out"][0]["why"].as_str().expect("a reason").contains("65536x65536 is too large"),
+        "{manifest}"
+    );
+    // As SVG it is there, at its true size.
+    let svg = files.iter().find(|file| file.path == "charts/leader_Scope.svg").expect("a chart");
+    assert!(svg.bytes.starts_with(b"<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"65536\" height=\"65536\""));
+}
+
+#[test]
 fn charts_have_the_size_of_what_they_are_for() {
     let package = package(&small());
     let files = archive::files(&package, &[Format::ChartsPng, Format::ChartsSvg], &|| true).expect("charts");

@@ -1,31 +1,14 @@
 //! Packages of small projects.
 
-use ratiomet_core::project::{Layout, Pair};
-use ratiomet_handoff::{Format, Package, Selection, archive};
-use ratiomet_wire::project::read_project_document;
-use ratiomet_wire::read::Reader;
+use ratiomet_core::project::{Package, Selection};
+use ratiomet_exchange::project_file;
+use ratiomet_handoff::{Format, archive};
 use serde_json::{Value, json};
 
 /// The package of a project as its file would have it.
 pub fn package(document: &Value) -> Package {
-    let text = document.to_string();
-    let contents = Reader::read(text.as_bytes(), read_project_document).expect("a project");
-    let numbered = |place: usize| i32::try_from(place + 1).expect("small");
-    let frames: Vec<_> = contents.frames.iter().enumerate().map(|(at, frame)| (numbered(at), frame.clone())).collect();
-    let sources = contents.sources.iter().enumerate().map(|(at, source)| (numbered(at), source.clone())).collect();
-    let choices: Vec<_> = contents
-        .conversions
-        .iter()
-        .map(|(source, frame, choice)| (Pair { source: numbered(*source), frame: numbered(*frame) }, choice))
-        .collect();
-    let layout = Layout::new(
-        frames.iter().map(|(id, frame)| (*id, frame)),
-        choices.iter().map(|(pair, choice)| (*pair, *choice)),
-        contents.settings.method,
-    );
-    let name = contents.settings.name.as_str();
-    Package::of((name, "2026-11-26"), sources, frames.clone(), &layout, &Selection::default(), || true)
-        .expect("not stopped")
+    let project = project_file::read(document.to_string().as_bytes()).expect("a project");
+    Package::of(&project, "2026-11-26", &Selection::default(), || true).expect("not stopped")
 }
 
 /// A squeezed camera, a tape and a phone into a scope, a masked and an upright frame.
@@ -49,7 +32,7 @@ pub fn small() -> Value {
 }
 
 pub fn all() -> Vec<Format> {
-    Format::ALL.iter().map(|(_, format)| *format).collect()
+    Format::ALL.to_vec()
 }
 
 /// One written file.

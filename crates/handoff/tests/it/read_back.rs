@@ -1,8 +1,8 @@
 //! What is written is read again as the same footage and the same frames.
 
 use proptest::prelude::*;
+use ratiomet_exchange::list::{ListReading, ListRequest};
 use ratiomet_handoff::Format;
-use ratiomet_wire::list::{ListReading, read_list};
 use ratiomet_wire::read::Reader;
 use serde_json::{Value, json};
 
@@ -10,7 +10,7 @@ use crate::packages::{package, small, written};
 
 fn read(text: &str) -> Result<ListReading, String> {
     let request = json!({ "text": text }).to_string();
-    let list = Reader::read(request.as_bytes(), read_list).map_err(|problem| problem.detail.clone())?;
+    let list = Reader::request::<ListRequest>(request.as_bytes()).map_err(|problem| problem.detail.clone())?;
     list.understand()
 }
 
@@ -86,7 +86,7 @@ proptest! {
             prop_assert_eq!(&back["geometry"]["raster"], &source["geometry"]["raster"]);
             prop_assert_eq!(&back["geometry"]["active"], &source["geometry"]["active"]);
         }
-        let names: Vec<_> = reading.frames.iter().map(|frame| frame.name.as_str()).collect();
+        let names: Vec<_> = reading.frames.iter().map(|frame| frame.0.name.as_str()).collect();
         prop_assert_eq!(names, ["Scope", "Masked", "Upright"]);
     }
 }
@@ -145,7 +145,7 @@ fn timelines_of_others_give_what_they_say() {
     let cells: Vec<_> =
         reading.rows.iter().map(|row| (row.cells[0].as_str(), row.cells[1].as_str(), row.cells[6].as_str())).collect();
     assert_eq!(cells, [("B003", "3840x2160", "23.976"), ("C041", "", "23.976")]);
-    assert!(reading.remarks[0].starts_with("1 clips do not say their size"), "{:?}", reading.remarks);
+    assert!(reading.remarks[0].starts_with("1 clip does not say its size"), "{:?}", reading.remarks);
     assert_eq!((reading.good, reading.bad), (1, 1));
 }
 
@@ -157,7 +157,7 @@ fn a_file_of_somebody_else_keeps_what_is_theirs() {
     let other = json!({ "OTIO_SCHEMA": "Clip.2", "name": "X999", "media_reference": null });
     let theirs = json!({ "OTIO_SCHEMA": "Timeline.1", "name": "Cut 7", "metadata": { "shop": { "order": 12 } },
         "tracks": { "OTIO_SCHEMA": "Stack.1", "children": [{ "OTIO_SCHEMA": "Track.1", "children": [clip, other] }] } });
-    let added = ratiomet_handoff::otio::add_to(&package, &theirs.to_string()).expect("added");
+    let added = ratiomet_exchange::otio::add_to(&package, &theirs.to_string()).expect("added");
     assert_eq!((added.found, added.missing), (1, vec!["A014 Furnace".to_owned(), "P007 Phone".to_owned()]));
     let mut back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
     let children = &mut back["tracks"]["children"][0]["children"];
@@ -171,7 +171,7 @@ fn a_file_of_somebody_else_keeps_what_is_theirs() {
         "framing_intents": [{ "id": "Scope", "label": "theirs", "aspect_ratio": { "width": 239, "height": 100 } }],
         "contexts": [{ "label": "Day 1", "canvases": [{ "id": "c1", "label": "A014 Furnace", "note": "keep me",
             "framing_decisions": [{ "id": "c1-own", "framing_intent_id": "own" }] }] }] });
-    let added = ratiomet_handoff::fdl::add_to(&package, &theirs.to_string()).expect("added");
+    let added = ratiomet_exchange::fdl::add_to(&package, &theirs.to_string()).expect("added");
     let back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
     let canvas = &back["contexts"][0]["canvases"][0];
     assert_eq!(
@@ -186,9 +186,57 @@ fn a_file_of_somebody_else_keeps_what_is_theirs() {
         ("{}", "is no"),
         (r#"{"OTIO_SCHEMA":"Timeline.1","contexts":[]}"#, "nothing in this file"),
     ] {
-        for add in [ratiomet_handoff::otio::add_to, ratiomet_handoff::fdl::add_to] {
+        for add in [ratiomet_exchange::otio::add_to, ratiomet_exchange::fdl::add_to] {
             assert!(add(&package, text).expect_err(text).contains(why), "{text}");
         }
+    }
+}
+
+#[test]
+fn a_file_that_is_not_made_as_it_should_be_is_refused_and_nothing_is_put_into_it() {
+    let package = package(&small());
+    for text in ["[]", "null", "7", "\"x\"", r#"{"contexts":{}}"#, r#"{"contexts":null}"#] {
+        for add in [ratiomet_exchange::otio::add_to, ratiomet_exchange::fdl::add_to] {
+            assert!(add(&package, text).expect_err(text).contains("is no"), "{text}");
+        }
+    }
+    // Contexts and canvases that are none of ours stay as they are.
+    let ours = json!({ "id": "c1", "label": "A014 Furnace" });
+    let theirs = json!({ "contexts": [7, null, "x", { "label": "empty" }, { "canvases": 3 }, { "canvases": [null, 4, { "label": "A014 Furnace" }, ours] }] });
+    let added = ratiomet_exchange::fdl::add_to(&package, &theirs.to_string()).expect("added");
+    let mut back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
+    let canvas = back["contexts"][5]["canvases"][3].as_object_mut().expect("a canvas");
+    assert_eq!(canvas.remove("framing_decisions").and_then(|all| all.as_array().map(Vec::len)), Some(3));
+    assert_eq!(back["contexts"], theirs["contexts"]);
+}
+
+// A, A 2 and A again would otherwise be A, A_2 and A_2.
+#[test]
+fn every_id_of_a_framing_list_comes_once() {
+    let mut project = small();
+    let names =
+        ["A", "A 2", "A", "a-very-long-name-of-a-camera-number-one", "a-very-long-name-of-a-camera-number-two", "***"];
+    let frame = |(at, name): (usize, &&str)| json!({ "id": at + 1, "values": { "name": name, "geometry": { "raster": [640, 360] } } });
+    let source = |(at, name): (usize, &&str)| json!({ "id": at + 1, "values": { "name": name, "geometry": { "raster": [960, 720] } } });
+    project["frames"] = names.iter().enumerate().map(frame).collect();
+    project["sources"] = names.iter().enumerate().map(source).collect();
+    project["conversions"] = json!([]);
+    let list: Value = serde_json::from_slice(&written(&package(&project), Format::Fdl, "framing.fdl")).expect("JSON");
+    for part in
+        ["/framing_intents", "/canvas_templates", "/contexts/0/canvases", "/contexts/0/canvases/2/framing_decisions"]
+    {
+        let ids: Vec<_> = list
+            .pointer(part)
+            .and_then(Value::as_array)
+            .expect("a list")
+            .iter()
+            .map(|each| each["id"].as_str().expect("an id"))
+            .collect();
+        let mut once = ids.clone();
+        once.sort_unstable();
+        once.dedup();
+        assert_eq!((ids.len(), once.len()), (names.len(), names.len()), "{part}: {ids:?}");
+        assert!(part.ends_with("decisions") || ids.iter().all(|id| id.len() <= 32), "{ids:?}");
     }
 }
 

@@ -7,7 +7,7 @@ use crate::reading::{Reading, Said, known_rate};
 use crate::view::{Stop, View};
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
-    let meta = MetaData::read_from_unbuffered(view.reader(0), false)
+    let meta = MetaData::read_from_unbuffered(view.cursor(0), false)
         .map_err(|error| view.failed("this OpenEXR file", error))?;
     let mut reading = Reading::of("OpenEXR");
     let Some(header) = meta.headers.first() else { return Ok(reading) };

@@ -6,7 +6,7 @@ use crate::view::{Stop, View};
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     let limits = ::png::Limits { bytes: 8 << 20 };
-    let decoder = ::png::Decoder::new_with_limits(std::io::BufReader::with_capacity(512, view.reader(0)), limits);
+    let decoder = ::png::Decoder::new_with_limits(std::io::BufReader::with_capacity(512, view.cursor(0)), limits);
     let reader = decoder.read_info().map_err(|error| view.failed("this PNG file", error))?;
     let info = reader.info();
     let mut reading = Reading::of("PNG");

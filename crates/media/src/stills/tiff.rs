@@ -13,7 +13,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     limits.decoding_buffer_size = 1 << 20;
     limits.ifd_value_size = 1 << 20;
     limits.intermediate_buffer_size = 1 << 20;
-    let mut decoder = Decoder::new(view.reader(0)).map_err(failed)?.with_limits(limits);
+    let mut decoder = Decoder::new(view.cursor(0)).map_err(failed)?.with_limits(limits);
     let mut reading = Reading::of("TIFF");
     reading.raster = Some(Said::new(decoder.dimensions().map_err(failed)?, "ImageWidth and ImageLength"));
     reading.full_range = Some(Said::new(true, "TIFF, whose values run from 0 on"));

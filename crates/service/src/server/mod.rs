@@ -3,15 +3,17 @@
 mod assets;
 mod guard;
 mod refusal;
+mod reply;
 mod request;
 mod routes;
 
 use std::net::SocketAddr;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::Arc;
+use std::time::Duration;
 
 use axum::Router;
 use axum::middleware;
-use ratiomet_store::{Store, StoreError};
+use ratiomet_store::Store;
 use tokio::net::TcpListener;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -20,31 +22,35 @@ use tower_http::trace::TraceLayer;
 use crate::handoff::Handoffs;
 use crate::media_folder::MediaFolder;
 use guard::AllowedHosts;
+use refusal::Refusal;
 
 /// What the handlers share.
 #[derive(Clone)]
 struct App {
-    store: Arc<Mutex<Store>>,
+    store: Arc<Store>,
     media: Option<Arc<MediaFolder>>,
     handoffs: Arc<Handoffs>,
 }
 
 impl App {
-    /// Work on the store, off the threads that answer requests.
-    async fn with_store<T: Send + 'static>(
+    /// Work with the store, off the threads that answer requests.
+    async fn run<T: Send + 'static>(
         &self,
-        work: impl FnOnce(&mut Store) -> Result<T, StoreError> + Send + 'static,
-    ) -> Result<T, refusal::Refusal> {
+        work: impl FnOnce(&Store) -> Result<T, Refusal> + Send + 'static,
+    ) -> Result<T, Refusal> {
         let store = self.store.clone();
-        let done = tokio::task::spawn_blocking(move || {
-            // OK because every write is a transaction: a panic in one leaves the store sound.
-            work(&mut store.lock().unwrap_or_else(PoisonError::into_inner))
-        });
-        match done.await {
-            Ok(answer) => answer.map_err(refusal::Refusal::from),
-            Err(_) => Err(refusal::Refusal::internal()),
-        }
+        off_threads(move || work(&store)).await
     }
+}
+
+/// Work that takes its time, off the threads that answer requests.
+async fn off_threads<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, Refusal> + Send + 'static,
+) -> Result<T, Refusal> {
+    tokio::task::spawn_blocking(work).await.unwrap_or_else(|_| {
+        tracing::error!("the work for a request panicked");
+        Err(Refusal::internal())
+    })
 }
 
 /// A bound address, ready to serve.
@@ -82,12 +88,28 @@ impl Site {
 
     /// Serves until it is told to stop by Ctrl-C or a termination signal.
     pub async fn serve(self, store: Store, media: Option<MediaFolder>) -> Result<(), String> {
-        let app = App { store: Arc::new(Mutex::new(store)), media: media.map(Arc::new), handoffs: Arc::default() };
+        let app = App { store: Arc::new(store), media: media.map(Arc::new), handoffs: Arc::default() };
+        tokio::spawn(keep_tidy(app.store.clone()));
         let allowed = AllowedHosts::new(self.address, self.hosts);
         axum::serve(self.listener, router(app, allowed))
             .with_graceful_shutdown(stop_signal())
             .await
             .map_err(|error| format!("the server stopped: {error}"))
+    }
+}
+
+/// How often a running server tidies its data file up.
+const TIDY_EVERY: Duration = Duration::from_secs(3_600);
+
+async fn keep_tidy(store: Arc<Store>) {
+    loop {
+        tokio::time::sleep(TIDY_EVERY).await;
+        let store = store.clone();
+        match tokio::task::spawn_blocking(move || store.tidy()).await {
+            Ok(Ok(tidied)) => tracing::debug!(?tidied, "the data file was tidied up"),
+            Ok(Err(error)) => tracing::error!(%error, "the data file cannot be tidied up"),
+            Err(_) => tracing::error!("tidying up panicked"),
+        }
     }
 }
 
@@ -128,8 +150,10 @@ fn router(app: App, allowed: AllowedHosts) -> Router {
 }
 
 /// The description of the API.
+///
+/// # Panics
+/// Never: it is plain data with text keys.
 pub fn openapi_json() -> String {
     let (_, document) = routes::api().split_for_parts();
-    // OK because the document is plain data with text keys.
-    document.to_pretty_json().unwrap_or_default()
+    document.to_pretty_json().expect("plain data with text keys")
 }

@@ -5,6 +5,7 @@ use std::any::Any;
 use axum::body::Body;
 use axum::http::{Response as HttpResponse, StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use ratiomet_core::project::EditError;
 use ratiomet_store::StoreError;
 use ratiomet_wire::problem::{FieldError, Problem};
 
@@ -79,13 +80,37 @@ impl Refusal {
         ))
     }
 
-    /// A number that was typed into a dial gives no framing.
-    pub fn no_framing(why: &ratiomet_core::Error) -> Self {
-        let error = FieldError { pointer: "/entry/value".to_owned(), detail: why.to_string() };
-        Problem::fields(vec![error]).into()
+    /// One bad field.
+    pub fn field(pointer: impl Into<String>, accepted: impl Into<String>) -> Self {
+        Problem::field(pointer, accepted).into()
+    }
+
+    /// Something would not be sound after an edit.
+    pub fn not_sound(pointer: String, error: &EditError) -> Self {
+        let mut problem = Problem::new(
+            422,
+            "fields",
+            "Some values are not accepted",
+            format!("{error}. Nothing was changed."),
+            "Leave this one out, or choose a value that is right for all.",
+        );
+        let detail = match error {
+            EditError::Refused { name, why, .. } => format!("{why} (for {name})"),
+            other => other.to_string(),
+        };
+        problem.errors.push(FieldError { pointer, detail });
+        problem.into()
+    }
+
+    /// Whether it is that somebody else was quicker.
+    pub const fn is_stale(&self) -> bool {
+        self.0.status == 412
     }
 
     /// The record has moved on since the version that the write names.
+    ///
+    /// # Panics
+    /// Never: resources are plain data with text keys.
     pub fn stale(current: impl serde::Serialize) -> Self {
         let mut problem = Problem::new(
             412,
@@ -94,7 +119,7 @@ impl Refusal {
             "This was changed in another window since you last read it. Your change was not carried out.",
             "Look at what it is now (in current) and make your change again.",
         );
-        problem.current = serde_json::to_value(current).ok();
+        problem.current = Some(serde_json::to_value(current).expect("plain data with text keys"));
         problem.into()
     }
 }
@@ -129,44 +154,27 @@ impl From<StoreError> for Refusal {
                 "Undo in the history of the project brings it back; a deleted project is brought back by restoring it.",
             )),
             StoreError::Stale { current } => Self::stale(serde_json::json!({ "version": current })),
-            StoreError::Refused { name, why } => {
-                let mut problem = Problem::new(
-                    422,
-                    "fields",
-                    "Some values are not accepted",
-                    format!("{name}: {why}. Nothing was changed."),
-                    "Leave this record out, or choose a value that is right for all.",
-                );
-                problem.errors.push(FieldError {
-                    pointer: format!("/set/{}", why.parameter()),
-                    detail: format!("{why} (for {name})"),
-                });
-                problem.into()
-            }
-            StoreError::NoWay { name, through, why } => {
-                let mut problem = Problem::new(
-                    422,
-                    "fields",
-                    "Some values are not accepted",
-                    format!(
-                        "{name} cannot go through the frame with the number {through}: {why}. Nothing was changed."
-                    ),
-                    "Choose another frame of this project that does not itself go through this one, or none.",
-                );
-                problem.errors.push(FieldError {
-                    pointer: "/through".to_owned(),
-                    detail: format!(
-                        "the number of another frame of this project that does not itself go through this one: {why}"
-                    ),
-                });
-                problem.into()
-            }
+            StoreError::Refused(why) => Self::not_sound(String::new(), &why),
+            StoreError::Unreadable { what, id, why } => Self::from(Problem::new(
+                409,
+                "set_aside",
+                &format!("This {what} is set aside"),
+                format!("The {what} with the number {id} is kept in a form that cannot be read: {why}."),
+                "A newer version of Ratiomet may read it; as it is kept it comes with the things set aside.",
+            )),
             StoreError::Corrupt { table, id, why } => Self::from(Problem::new(
                 500,
                 "corrupt",
-                "A record in the data file is damaged",
+                "A row in the data file is damaged",
                 format!("Row {id} of {table} cannot be read: {why}."),
                 "It was written by another program. Mend the row, or restore the data file from a copy.",
+            )),
+            StoreError::Busy => Self::from(Problem::new(
+                503,
+                "busy",
+                "The project is being changed all the time",
+                "Others changed it again and again before this change could be carried out.",
+                "Try again in a moment.",
             )),
             StoreError::Database(error) => {
                 tracing::error!(%error, "the data file refuses");
@@ -185,7 +193,7 @@ impl From<StoreError> for Refusal {
 impl IntoResponse for Refusal {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.0.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
-        let body = serde_json::to_vec(&self.0).unwrap_or_default();
+        let body = serde_json::to_vec(&self.0).expect("a problem is plain data with text keys");
         (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()
     }
 }

@@ -3,54 +3,63 @@
 use axum::body::Bytes;
 use axum::extract::{FromRequest, FromRequestParts, Path, Request};
 use axum::http::{header, request::Parts};
+use headers::{ETag, HeaderMapExt, IfMatch};
 use http_body_util::BodyExt;
+use ratiomet_wire::describe::Json;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::read::{Field, Reader};
+use ratiomet_wire::read::Reader;
 use serde::de::DeserializeOwned;
 
 use super::refusal::Refusal;
 
 /// The largest body of a plain request.
-pub const LARGEST_BODY: usize = 1 << 20;
+const LARGEST_BODY: usize = 1 << 20;
 /// The largest file or list that is read.
-pub const LARGEST_FILE: usize = 32 << 20;
+const LARGEST_FILE: usize = 32 << 20;
+/// The most bytes of slices of files that one request holds.
+const LARGEST_SLICES: usize = 24 << 20;
 /// How much of a longer one is read all the same.
 const THROWN_AWAY: usize = 64 << 20;
+/// Longer bodies than this are not read on the threads that answer requests.
+const QUICK: usize = 1 << 14;
 
-/// A JSON body, not yet interpreted.
-pub struct Body(Bytes);
+/// A JSON body, by its description.
+pub struct Body<T>(pub T);
 
-impl Body {
-    /// What `read` makes of the body, or every bad field of it.
-    pub fn read<T>(&self, read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Refusal> {
-        Ok(Reader::read(&self.0, read)?)
-    }
-
-    /// The text.
-    pub fn bytes(&self) -> &[u8] {
-        &self.0
-    }
-}
-
-/// A JSON body that may be long: a file, a list, an edit of many records.
-pub struct LongBody(Body);
-
-impl LongBody {
-    /// What `read` makes of the body, or every bad field of it.
-    pub fn read<T>(&self, read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Refusal> {
-        self.0.read(read)
-    }
-}
-
-impl<S: Send + Sync> FromRequest<S> for Body {
+impl<S: Send + Sync, T: Json + Send + 'static> FromRequest<S> for Body<T> {
     type Rejection = Refusal;
 
     async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
-        json(request, LARGEST_BODY).await
+        read(json(request, LARGEST_BODY).await?).await.map(Self)
     }
 }
 
-impl<S: Send + Sync> FromRequest<S> for LongBody {
+/// A JSON body that may be long: a list, an edit of many records.
+pub struct LongBody<T>(pub T);
+
+impl<S: Send + Sync, T: Json + Send + 'static> FromRequest<S> for LongBody<T> {
+    type Rejection = Refusal;
+
+    async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
+        read(json(request, LARGEST_FILE).await?).await.map(Self)
+    }
+}
+
+/// A JSON body that is not interpreted yet.
+pub struct Text(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for Text {
+    type Rejection = Refusal;
+
+    async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
+        json(request, LARGEST_BODY).await.map(Self)
+    }
+}
+
+/// A file of ours, which may be long.
+pub struct FileText(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for FileText {
     type Rejection = Refusal;
 
     async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
@@ -58,9 +67,28 @@ impl<S: Send + Sync> FromRequest<S> for LongBody {
     }
 }
 
-async fn json(request: Request, largest: usize) -> Result<Body, Refusal> {
-    let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok()).unwrap_or_default();
-    let essence = kind.split(';').next().unwrap_or_default().trim();
+/// Slices of a file of somebody else, one after the other.
+pub struct Slices(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for Slices {
+    type Rejection = Refusal;
+
+    async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
+        collect(request.into_body(), LARGEST_SLICES).await.map(Self)
+    }
+}
+
+async fn read<T: Json + Send + 'static>(text: Bytes) -> Result<T, Refusal> {
+    if text.len() <= QUICK {
+        return Ok(Reader::request(&text)?);
+    }
+    let read = tokio::task::spawn_blocking(move || Reader::request(&text));
+    Ok(read.await.map_err(|_| Refusal::internal())??)
+}
+
+async fn json(request: Request, largest: usize) -> Result<Bytes, Refusal> {
+    let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok()).unwrap_or("");
+    let essence = kind.split(';').next().unwrap_or("").trim();
     if !essence.eq_ignore_ascii_case("application/json") {
         return Err(Problem::new(
             415,
@@ -71,7 +99,7 @@ async fn json(request: Request, largest: usize) -> Result<Body, Refusal> {
         )
         .into());
     }
-    collect(request.into_body(), largest).await.map(Body)
+    collect(request.into_body(), largest).await
 }
 
 /// The whole body. One that is too long is read on, up to a point, and thrown away: a caller who
@@ -106,17 +134,46 @@ impl<S: Send + Sync, T: DeserializeOwned + Send> FromRequestParts<S> for Numbers
     }
 }
 
+/// The query of the address, by its description.
+pub struct Query<T>(pub T);
+
+impl<S: Send + Sync, T: Json> FromRequestParts<S> for Query<T> {
+    type Rejection = Refusal;
+
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Refusal> {
+        let query = parts.uri.query().unwrap_or("");
+        let pairs: Vec<_> = form_urlencoded::parse(query.as_bytes()).into_owned().collect();
+        Ok(Self(Reader::query(&pairs)?))
+    }
+}
+
+/// The entity tag of a version (RFC 9110).
+pub fn entity_tag(version: i32) -> ETag {
+    format!("\"{version}\"").parse().expect("a number between quotation marks is an entity tag")
+}
+
 /// The version that a write starts from, as `If-Match` names it.
-pub struct Version(pub i32);
+pub struct Version(IfMatch);
+
+impl Version {
+    /// Whether it is this one.
+    pub fn is(&self, version: i32) -> bool {
+        self.0.precondition_passes(&entity_tag(version))
+    }
+}
 
 impl<S: Send + Sync> FromRequestParts<S> for Version {
     type Rejection = Refusal;
 
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Refusal> {
-        let named = parts.headers.get(header::IF_MATCH).and_then(|value| value.to_str().ok());
-        named
-            .and_then(|value| value.trim().trim_matches('"').parse().ok())
-            .map(Self)
-            .ok_or_else(Refusal::version_required)
+        let given = parts.headers.get(header::IF_MATCH).and_then(|value| value.to_str().ok()).unwrap_or_default();
+        // A bare number is meant as the tag of that version.
+        if let Ok(version) = given.trim().parse() {
+            return Ok(Self(entity_tag(version).into()));
+        }
+        // "Any version" is none that somebody has seen.
+        let named = parts.headers.typed_get::<IfMatch>().filter(|named| *named != IfMatch::any());
+        let tags = given.split(',').all(|tag| tag.trim().parse::<ETag>().is_ok());
+        named.filter(|_| tags).map(Self).ok_or_else(Refusal::version_required)
     }
 }

@@ -156,7 +156,7 @@ async fn a_conversion_follows_its_frame_until_it_has_its_own() {
         "delivery": frame["values"]["geometry"],
         "framing": set["framing"],
     });
-    assert_eq!(server.post("/calc", &request).await.ok(), set["plan"]);
+    assert_eq!(server.calculated(&request).await, set["plan"]);
 
     let follows = server.put(&path, 1, &json!({ "own": null })).await.ok();
     assert_eq!((&follows["crossing"]["speaker"], &follows["version"]), (&json!("frame"), &json!(2)));
@@ -278,7 +278,7 @@ async fn every_crossing_of_the_demo_is_what_the_calculation_gives() {
             "delivery": by_id("frames", &crossing["frame"]),
             "framing": conversion["framing"],
         });
-        let plan = server.post("/calc", &request).await.ok();
+        let plan = server.calculated(&request).await;
         // The project adds what it knows of rate, scan and range behind the findings of the plan.
         let mut own = conversion["plan"].clone();
         own["findings"].as_array_mut().expect("findings").retain(|finding| !of_the_project(&finding["code"]));

@@ -270,7 +270,7 @@ async fn frames_go_through_working_frames_that_are_there() {
         (17, json!(99), "no such frame"),
     ] {
         let refused = server.post("/projects/1/edits", &send(frame, through)).await.refusal(422);
-        assert_eq!(refused["errors"][0]["pointer"], "/through");
+        assert_eq!(refused["errors"][0]["pointer"], "/set/through");
         assert!(refused["detail"].as_str().is_some_and(|detail| detail.contains(says)), "{refused}");
     }
     let values =

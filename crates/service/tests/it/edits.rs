@@ -259,7 +259,7 @@ async fn every_and_some_frame_are_those_of_the_framings_that_count() {
         frames.push(json!({ "delivery": geometry(&format!("/projects/1/frames/{frame}")).await, "framing": framing }));
     }
     let request = json!({ "kind": "common", "source": geometry("/projects/1/sources/2").await, "frames": frames });
-    assert_eq!(server.post("/calc", &request).await.ok(), before);
+    assert_eq!(server.calculated(&request).await, before);
     // A framing of its own changes what is left in common.
     let own = json!({ "method": "fill", "zoom": "2", "shift": ["300", "0"] });
     edit(&server, json!({ "edit": "set_conversions", "conversions": [[2, 20]], "own": own })).await;

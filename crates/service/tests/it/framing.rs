@@ -67,7 +67,7 @@ async fn a_drag_is_one_change_and_rests_where_it_should() {
         "delivery": server.get("/projects/1/frames/20").await.ok()["values"]["geometry"],
         "framing": moved["framing"],
     });
-    let (mut alone, mut in_project) = (server.post("/calc", &request).await.ok(), moved["plan"].clone());
+    let (mut alone, mut in_project) = (server.calculated(&request).await, moved["plan"].clone());
     // The project finds more than geometry alone: rates, scan.
     for plan in [&mut alone, &mut in_project] {
         plan["findings"].take();

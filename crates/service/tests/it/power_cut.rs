@@ -32,6 +32,8 @@ struct Story {
     acknowledged: usize,
     /// Counts up, so that no two writes are alike.
     written: u32,
+    /// Its own dice.
+    dice: fastrand::Rng,
 }
 
 impl Story {
@@ -62,13 +64,15 @@ async fn write(caller: Caller, mut story: Story) -> (Story, Option<Story>) {
         story.written += 1;
         let number = story.written;
         let names: Vec<String> = story.now().keys().cloned().collect();
-        let some: Vec<String> = names.iter().filter(|_| fastrand::u8(..) < 120).cloned().collect();
+        let mut some = names.clone();
+        some.retain(|_| story.dice.u8(..) < 120);
+        let turn = story.dice.u8(..10);
+        let more = story.dice.usize(..3);
         let ids = |names: &[String]| names.iter().map(|name| story.ids[name]).collect::<Vec<_>>();
         // Every squeeze comes once, so that every state is told from every other.
         let squeeze = format!("{}/1000", 1_000 + number);
-        let turn = fastrand::u8(..10);
         let (path, body, after) = if turn < 3 || some.is_empty() {
-            let added: Vec<String> = (0..=fastrand::usize(..3)).map(|at| format!("S{number}-{at}")).collect();
+            let added: Vec<String> = (0..=more).map(|at| format!("S{number}-{at}")).collect();
             let values = |name| json!({ "name": name, "geometry": { "raster": [1920, 1080], "squeeze": squeeze } });
             let values: Vec<Value> = added.iter().map(values).collect();
             let after = story.changed(|state| state.extend(added.into_iter().map(|name| (name, squeeze.clone()))));
@@ -186,18 +190,23 @@ async fn fifty_kills_lose_nothing_that_was_acknowledged() {
     let folder = tempfile::tempdir().expect("a folder");
     let data = folder.path().join("killed.db");
     let mut server = Server::start_on("serve", &data, &[]);
+    // The dice can be thrown the same way again: RATIOMET_SEED=... cargo test power_cut.
+    let seed = std::env::var("RATIOMET_SEED").ok().and_then(|seed| seed.parse().ok());
+    let seed = seed.unwrap_or_else(|| fastrand::u64(..));
+    println!("RATIOMET_SEED={seed}");
+    let mut dice = fastrand::Rng::with_seed(seed);
     let mut stories = Vec::new();
     for _ in 0..WRITERS {
         let project =
             server.post("/projects", &json!({ "name": "Killed" })).await.ok()["id"].as_i64().expect("a number");
         let (line, ids) = (vec![State::new()], BTreeMap::new());
-        stories.push(Story { project, line, at: 0, ids, acknowledged: 0, written: 0 });
+        stories.push(Story { project, line, at: 0, ids, acknowledged: 0, written: 0, dice: dice.fork() });
     }
     let mut in_doubt = [0, 0];
     for kill in 0..KILLS {
         let writers: Vec<_> =
             stories.drain(..).map(|story| tokio::spawn(write(Caller::clone(&server), story))).collect();
-        tokio::time::sleep(Duration::from_millis(fastrand::u64(3..120))).await;
+        tokio::time::sleep(Duration::from_millis(dice.u64(3..120))).await;
         server.kill();
         is_sound(&data);
         server = Server::start_on("serve", &data, &[]);

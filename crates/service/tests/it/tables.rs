@@ -145,7 +145,7 @@ async fn safe_areas_and_frames_of_ones_own_stand_with_the_published() {
     assert_eq!(cell(&browser, "EBU R 95 action", "on 2048×1080").await.lines().next(), Some("1904.64×1004.4"));
     for (bad, told) in [
         ("0", "a percentage from 1 to 100; 0 is outside"),
-        ("70000x10", "a frame side from 1 to 65536; 70000 is outside"),
+        ("70000x10", "a frame side from 1 to 65536 pixels; 70000 is outside"),
     ] {
         browser.fill("Add to the table", bad).await;
         browser.keys(ENTER).await;

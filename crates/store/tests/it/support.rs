@@ -1,15 +1,22 @@
 //! Sample records, and stores on files of their own.
 
+use std::path::PathBuf;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicI64, Ordering};
+
+use diesel::connection::SimpleConnection;
+use diesel::{Connection, SqliteConnection};
+use ratiomet_core::cadence::Intent;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    Choice, ChoicePatch, Deliverable, Footage, FrameSpec, FramingSpec, Name, Note, Playback, ProjectSettings, Scan,
-    SignalRange, SourceSpec,
+    Choice, ChoicePatch, Deliverable, Edit, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Pair, Project,
+    ProjectId, ProjectSettings, SourceId, SourceSpec,
 };
+use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::{
     DisplayRatio, FrameRate, Insets, Method, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom,
 };
-use ratiomet_store::{Store, StoreError};
-use ratiomet_wire::project::ProjectContents;
+use ratiomet_store::{Clock, Expected, Outcome, Store, StoreError, Subject};
 
 pub fn name(text: &str) -> Name {
     Name::new(text).expect("a name")
@@ -28,15 +35,13 @@ pub fn tape(title: &str) -> Footage {
         Rotation::ThreeQuarters,
     );
     Footage {
-        name: name(title),
         note: Note::new("two\nlines").expect("a note"),
-        geometry: geometry.expect("a source"),
         rate: Some(written("30000/1001", FrameRate::parse)),
         scan: Scan::Interlaced,
         signal_range: SignalRange::Full,
-        playback: Playback::EveryFrame,
-        subject: None,
+        playback: Intent::EveryFrame,
         method: Some(Method::Width.into()),
+        ..Footage::of(name(title), geometry.expect("a source"))
     }
 }
 
@@ -47,23 +52,7 @@ pub fn masked(title: &str) -> Deliverable {
         Some(written("2.00:1", DisplayRatio::parse)),
         Step::Four,
     );
-    Deliverable {
-        name: name(title),
-        note: Note::default(),
-        geometry: geometry.expect("a frame"),
-        rate: None,
-        scan: Scan::Progressive,
-        signal_range: SignalRange::Narrow,
-        safe_areas: Vec::new(),
-        guides: Vec::new(),
-        through: None,
-        method: Some(Method::Height.into()),
-    }
-}
-
-/// A choice as a request sets it.
-pub fn put(choice: Choice) -> ChoicePatch {
-    ChoicePatch { own: Some(choice.own), ..ChoicePatch::default() }
+    Deliverable { method: Some(Method::Height.into()), ..Deliverable::of(name(title), geometry.expect("a frame")) }
 }
 
 pub fn own(shift: &str) -> Choice {
@@ -75,8 +64,9 @@ pub fn own(shift: &str) -> Choice {
     })
 }
 
+/// A data file of its own.
 pub struct Scratch {
-    pub folder: tempfile::TempDir,
+    folder: tempfile::TempDir,
 }
 
 impl Scratch {
@@ -84,8 +74,41 @@ impl Scratch {
         Self { folder: tempfile::tempdir().expect("a folder") }
     }
 
+    /// A file that holds what a dump says.
+    pub fn of(dump: &str) -> Self {
+        let scratch = Self::new();
+        scratch.with_tables(|connection| {
+            connection.batch_execute(&format!("PRAGMA foreign_keys = OFF; {dump}")).expect("a dump")
+        });
+        scratch
+    }
+
+    pub fn path(&self) -> PathBuf {
+        self.folder.path().join("test.db")
+    }
+
     pub fn open(&self) -> Store {
-        Store::open(&self.folder.path().join("test.db")).expect("a data file")
+        Store::open(&self.path()).expect("a data file")
+    }
+
+    /// Opens it by a clock that is set by hand.
+    pub fn open_at(&self, time: &Arc<AtomicI64>) -> Store {
+        let time = time.clone();
+        Store::open_by(&self.path(), Clock::new(move || time.load(Ordering::SeqCst))).expect("a data file")
+    }
+
+    /// Lays hands on the tables themselves.
+    pub fn with_tables<T>(&self, work: impl FnOnce(&mut SqliteConnection) -> T) -> T {
+        work(&mut SqliteConnection::establish(self.path().to_str().expect("UTF-8")).expect("a database"))
+    }
+
+    /// The names of all files beside the data file, itself included.
+    pub fn files(&self) -> Vec<String> {
+        let entries = std::fs::read_dir(self.folder.path()).expect("a folder");
+        let mut names: Vec<_> =
+            entries.map(|entry| entry.expect("an entry").file_name().into_string().expect("UTF-8")).collect();
+        names.sort();
+        names
     }
 }
 
@@ -93,13 +116,80 @@ pub fn settings(title: &str) -> ProjectSettings {
     ProjectSettings { name: name(title), method: Method::Fit.into() }
 }
 
-pub fn empty(title: &str) -> ProjectContents {
-    ProjectContents { settings: settings(title), sources: Vec::new(), frames: Vec::new(), conversions: Vec::new() }
+/// A new, empty project.
+pub fn begin(store: &Store, title: &str) -> ProjectId {
+    store.add_project(&Project::new(settings(title)), "The beginning").expect("added").id
 }
 
-/// A new, empty project.
-pub fn begin(store: &mut Store, title: &str) -> i32 {
-    store.add_project(&empty(title), "The beginning").expect("added").id
+#[track_caller]
+pub fn edit(store: &Store, project: ProjectId, edit: &Edit) -> Outcome {
+    store.edit(project, edit, None).expect("done")
+}
+
+pub fn add_source(store: &Store, project: ProjectId, footage: Footage) -> SourceId {
+    edit(store, project, &Edit::AddSources(vec![footage])).sources[0]
+}
+
+pub fn add_frame(store: &Store, project: ProjectId, frame: Deliverable) -> FrameId {
+    edit(store, project, &Edit::AddFrames(vec![frame])).frames[0]
+}
+
+/// Puts another value in the place of a source of this version.
+pub fn replace(
+    store: &Store,
+    project: ProjectId,
+    id: SourceId,
+    version: i32,
+    footage: Footage,
+) -> Result<Outcome, StoreError> {
+    let expected = Expected { subject: Subject::Source(id), version };
+    store.edit(project, &Edit::ReplaceSource { id, footage: Box::new(footage) }, Some(expected))
+}
+
+pub fn delete(store: &Store, project: ProjectId, id: SourceId, version: i32) -> Result<Outcome, StoreError> {
+    let expected = Expected { subject: Subject::Source(id), version };
+    store.edit(project, &Edit::Delete { sources: vec![id], frames: Vec::new() }, Some(expected))
+}
+
+/// Sets what a conversion of this version adds.
+pub fn choose(
+    store: &Store,
+    project: ProjectId,
+    pair: Pair,
+    version: i32,
+    choice: Choice,
+) -> Result<Outcome, StoreError> {
+    let patch = Box::new(ChoicePatch { own: Some(choice.own), ..ChoicePatch::default() });
+    let expected = Expected { subject: Subject::Choice(pair), version };
+    store.edit(project, &Edit::SetChoice { pair, patch }, Some(expected))
+}
+
+pub fn rename(store: &Store, project: ProjectId, version: i32, title: &str) -> Result<Outcome, StoreError> {
+    let expected = Expected { subject: Subject::Settings, version };
+    store.edit(project, &Edit::SetProject(settings(title)), Some(expected))
+}
+
+/// The version and the value of a source.
+#[track_caller]
+pub fn source(store: &Store, project: ProjectId, id: SourceId) -> (i32, Footage) {
+    let contents = store.contents(project).expect("contents");
+    let version = contents.version(Subject::Source(id)).expect("there");
+    (version, contents.project.source(id).expect("there").clone())
+}
+
+pub fn names(store: &Store, project: ProjectId) -> Vec<String> {
+    let contents = store.contents(project).expect("contents");
+    contents.project.sources().map(|(_, footage)| footage.name.as_str().to_owned()).collect()
+}
+
+pub fn undo(store: &Store, project: ProjectId) {
+    let head = store.head(project).expect("head");
+    store.go(project, head.at, head.undo.expect("something to undo").0).expect("undone");
+}
+
+pub fn redo(store: &Store, project: ProjectId) {
+    let head = store.head(project).expect("head");
+    store.go(project, head.at, head.redo.expect("something to redo").0).expect("redone");
 }
 
 #[track_caller]

@@ -1,33 +1,45 @@
 //! Kind `cadence`: what becomes of the frames of one rate at another.
 
-use ratiomet_core::FrameRate;
 use ratiomet_core::cadence::{Cadence, Intent, Relation};
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::{Exact, FrameRate};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::number::{ExactNumber, FractionText};
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
+use crate::number::ExactNumber;
 
-/// From one rate to another.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct CadenceRequest {
-    /// Frames a second before, from 1/1000 to 1000.
-    pub from: FractionText,
-    /// Frames a second after, from 1/1000 to 1000.
-    pub to: FractionText,
-    /// What is to be kept.
-    pub intent: IntentName,
+    from: FrameRate,
+    to: FrameRate,
+    intent: Intent,
 }
 
-/// What is to be kept.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum IntentName {
-    /// Each frame is shown once; the running time changes.
-    EveryFrame,
-    /// The running time stays; frames are repeated or left out.
-    RealTime,
+record!(
+    /// From one rate to another.
+    "CadenceRequest", "pairs of rates" for CadenceRequest {
+        /// Frames a second before.
+        from: FrameRate = Required, |request| request.from.clone();
+        /// Frames a second after.
+        to: FrameRate = Required, |request| request.to.clone();
+        /// What is to be kept.
+        intent: Intent = Required, |request| request.intent;
+    }
+    |from, to, intent| Ok(CadenceRequest { from, to, intent })
+);
+
+impl Kind for CadenceRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Cadence(self.from, self.to, self.intent)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Cadence(from, to, intent) = calculation.clone() else { return None };
+        Some(Self { from, to, intent })
+    }
 }
 
 /// What becomes of the frames.
@@ -51,6 +63,8 @@ pub enum CadenceResult {
         cycle: Option<Vec<i64>>,
         /// What that amounts to.
         relation: RelationName,
+        /// Seconds between two frames that are left out or repeated; null where the rates are equal.
+        slip: Option<ExactNumber>,
     },
 }
 
@@ -74,8 +88,8 @@ impl From<Cadence> for CadenceResult {
             Cadence::EveryFrame { speed, duration } => {
                 Self::EveryFrame { speed: ExactNumber(speed), duration: ExactNumber(duration) }
             }
-            Cadence::RealTime { ratio, cycle, relation } => Self::RealTime {
-                speed: ExactNumber(ratiomet_core::Exact::ONE),
+            Cadence::RealTime { ratio, cycle, relation, slip } => Self::RealTime {
+                speed: ExactNumber(Exact::ONE),
                 ratio: ExactNumber(ratio),
                 cycle,
                 relation: match relation {
@@ -84,17 +98,8 @@ impl From<Cadence> for CadenceResult {
                     Relation::Repeat => RelationName::Repeat,
                     Relation::Mixed => RelationName::Mixed,
                 },
+                slip: slip.map(ExactNumber),
             },
         }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let rate = |field: &Field<'_>| field.fraction(FrameRate::parse);
-    let from = object.required("from", rate);
-    let to = object.required("to", rate);
-    let intent = object.required("intent", |field| field.word(&Intent::ALL.map(|intent| (intent.word(), intent))));
-    object.done()?;
-    let cadence = Cadence::of(from?.value(), to?.value(), intent?);
-    Some(CalcResult::Cadence(Box::new(cadence.into())))
 }

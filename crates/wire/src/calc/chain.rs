@@ -1,22 +1,47 @@
 //! Kind `chain`: a picture through working frames.
 
+use ratiomet_core::calculation::Calculation;
 use ratiomet_core::chain::Chain;
+use ratiomet_core::project::SourceSpec;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{CalcResult, ConversionResult};
-use crate::geometry::{PlacedFrame, SourceGeometry, read_placed_frames, read_source};
+use super::{ConversionResult, Kind};
+use crate::describe::{List, record};
+use crate::geometry::PlacedFrame;
 use crate::number::AxesResult;
-use crate::read::Object;
 
-/// The picture is placed in the first frame, that whole frame in the next, and so on.
-#[derive(Debug, Serialize, ToSchema)]
+type Steps = List<PlacedFrame, 1, { Chain::LONGEST }>;
+
+/// The request.
+#[derive(Clone, Debug)]
 pub struct ChainRequest {
-    /// The footage.
-    pub source: SourceGeometry,
-    /// From 1 to 8 steps.
-    #[schema(min_items = 1, max_items = 8)]
-    pub steps: Vec<PlacedFrame>,
+    source: SourceSpec,
+    steps: Steps,
+}
+
+record!(
+    /// The picture is placed in the first frame, that whole frame in the next, and so on.
+    "ChainRequest", "chains" for ChainRequest {
+        /// The footage.
+        source: SourceSpec = Required, |request| request.source.clone();
+        /// From 1 to 8 steps.
+        steps: Steps = Required, |request| request.steps.clone();
+    }
+    |source, steps| Ok(ChainRequest { source, steps })
+);
+
+impl Kind for ChainRequest {
+    fn calculation(self) -> Calculation {
+        let steps = self.steps.0.into_iter().map(PlacedFrame::parts).collect();
+        Calculation::Chain(self.source.source().clone(), steps)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Chain(source, steps) = calculation.clone() else { return None };
+        let steps = List(steps.into_iter().map(PlacedFrame::of).collect());
+        Some(Self { source: source.into(), steps })
+    }
 }
 
 /// What is left of the picture at the end.
@@ -38,21 +63,10 @@ impl From<Chain> for ChainResult {
     fn from(chain: Chain) -> Self {
         Self {
             detour: chain.is_detour(),
-            steps: chain.plans.into_iter().map(Into::into).collect(),
+            steps: chain.steps.into_iter().map(Into::into).collect(),
             scale: chain.scale.into(),
             detail: chain.detail.into(),
             direct: chain.direct.into(),
         }
-    }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let source = object.required("source", read_source);
-    let read = object.required("steps", |field| read_placed_frames(field, Chain::LONGEST, "steps"));
-    object.done()?;
-    let (fields, steps) = read?;
-    match Chain::of(source?.source(), &steps) {
-        Ok(chain) => Some(CalcResult::Chain(Box::new(chain.into()))),
-        Err((place, error)) => fields[place].object()?.take("delivery")?.settle(Err(error)),
     }
 }

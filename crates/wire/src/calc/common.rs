@@ -1,26 +1,51 @@
 //! Kind `common`: what several frames have of one picture in common.
 
+use ratiomet_core::calculation::Calculation;
 use ratiomet_core::common::Common;
+use ratiomet_core::project::SourceSpec;
 use ratiomet_core::space::{Rect, Size, Upright};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::geometry::{PlacedFrame, SourceGeometry, read_placed_frames, read_source};
+use super::Kind;
+use crate::describe::{List, record};
+use crate::geometry::PlacedFrame;
 use crate::number::{ExactNumber, RectResult};
-use crate::read::Object;
 
 /// The most frames of one request.
 const MOST: usize = 100;
 
-/// Several frames of one picture.
-#[derive(Debug, Serialize, ToSchema)]
+type Frames = List<PlacedFrame, 1, MOST>;
+
+/// The request.
+#[derive(Clone, Debug)]
 pub struct CommonRequest {
-    /// The footage.
-    pub source: SourceGeometry,
-    /// From 1 to 100 frames, each with its framing.
-    #[schema(min_items = 1, max_items = 100)]
-    pub frames: Vec<PlacedFrame>,
+    source: SourceSpec,
+    frames: Frames,
+}
+
+record!(
+    /// Several frames of one picture.
+    "CommonRequest", "lists of frames" for CommonRequest {
+        /// The footage.
+        source: SourceSpec = Required, |request| request.source.clone();
+        /// From 1 to 100 frames, each with its framing.
+        frames: Frames = Required, |request| request.frames.clone();
+    }
+    |source, frames| Ok(CommonRequest { source, frames })
+);
+
+impl Kind for CommonRequest {
+    fn calculation(self) -> Calculation {
+        let frames = self.frames.0.into_iter().map(PlacedFrame::parts).collect();
+        Calculation::Common(self.source.source().clone(), frames)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Common(source, frames) = calculation.clone() else { return None };
+        let frames = List(frames.into_iter().map(PlacedFrame::of).collect());
+        Some(Self { source: source.into(), frames })
+    }
 }
 
 /// What they have in common. All rectangles are in shares of the upright picture, 0 to 1.
@@ -58,12 +83,4 @@ impl From<Common> for CommonResult {
             some_share: ExactNumber(common.some_share()),
         }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let source = object.required("source", read_source);
-    let read = object.required("frames", |field| read_placed_frames(field, MOST, "frames"));
-    object.done()?;
-    let (_, frames) = read?;
-    Some(CalcResult::Common(Box::new(Common::of(source?.source(), &frames).into())))
 }

@@ -1,36 +1,47 @@
-//! Kind `desqueeze`: stored pixels made into square ones.
+//! Kind `desqueeze`: stored pixels to square ones.
 
-use ratiomet_core::{self as core, Desqueeze, DisplayRatio, PixelAspect, SquareFrame, Squeeze};
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::space::Stored;
+use ratiomet_core::{
+    Desqueeze, DesqueezeRequest, DisplayRatio, PixelAspect, Raster, Rounding, SquareFrame, Squeeze, Step,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use super::extraction::{RoundName, read_round};
-use crate::geometry::read_step;
-use crate::number::{AxesResult, ExactNumber, FractionText, RectResult};
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
+use crate::number::{AxesResult, ExactNumber, RectResult};
+use crate::shapes::sides;
 
-/// Stored pixels made into square ones.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct DesqueezeRequest {
-    /// Stored pixels across and down.
-    #[schema(example = json!([2880, 2160]), minimum = 1, maximum = 65536)]
-    pub raster: [u32; 2],
-    /// Width of one stored pixel over its height, from 1/10 to 10.
-    #[schema(default = "1", required = false)]
-    pub pixel_aspect: FractionText,
-    /// How many times the lens narrowed the picture, from 1/10 to 10.
-    #[schema(default = "1", required = false)]
-    pub squeeze: FractionText,
-    /// The ratio to cut it to, from 1/100 to 100; null for no cut.
-    #[schema(required = false)]
-    pub target_ratio: Option<FractionText>,
-    /// The grid for rounded sides, in pixels: 1, 2, 4, 8 or 16.
-    #[schema(default = 2, required = false)]
-    pub step: u32,
-    /// How they are rounded.
-    #[schema(default = "down", required = false)]
-    pub round: RoundName,
+record!(
+    /// Stored pixels made into square ones.
+    "DesqueezeRequest", "rasters" for DesqueezeRequest {
+        /// Stored pixels across and down.
+        raster: Raster<Stored> = Required, |request| request.raster;
+        /// Width of one stored pixel over its height.
+        pixel_aspect: PixelAspect = Default(r#""1""#), |request| request.pixel_aspect.clone();
+        /// How many times the lens narrowed the picture.
+        squeeze: Squeeze = Default(r#""1""#), |request| request.squeeze.clone();
+        /// The ratio to cut it to; null for no cut.
+        target_ratio: Option<DisplayRatio> = Default("null"), |request| request.target.clone();
+        /// The grid for rounded sides, in pixels.
+        step: Step = Default("2"), |request| request.step;
+        /// How they are rounded.
+        round: Rounding = Default(r#""down""#), |request| request.rounding;
+    }
+    |raster, pixel_aspect, squeeze, target, step, rounding| {
+        Ok(DesqueezeRequest { raster, pixel_aspect, squeeze, target, step, rounding })
+    }
+);
+
+impl Kind for DesqueezeRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Desqueeze(self)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::Desqueeze(request) = calculation { Some(request.clone()) } else { None }
+    }
 }
 
 /// Both ways of making a squeezed raster square.
@@ -61,7 +72,7 @@ pub struct SquareFrameResult {
 
 impl From<SquareFrame> for SquareFrameResult {
     fn from(square: SquareFrame) -> Self {
-        Self { frame: [square.frame.width(), square.frame.height()], distortion: ExactNumber(square.distortion) }
+        Self { frame: sides(square.frame), distortion: ExactNumber(square.distortion) }
     }
 }
 
@@ -80,34 +91,20 @@ pub struct TargetCutResult {
     pub flattened: [u32; 2],
 }
 
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let raster = object.required("raster", Field::raster);
-    let pixel_aspect = object.fraction("pixel_aspect", "1", PixelAspect::parse);
-    let squeeze = object.fraction("squeeze", "1", Squeeze::parse);
-    let target = object.nullable("target_ratio", |field| field.fraction(DisplayRatio::parse));
-    let step = read_step(object);
-    let rounding = read_round(object);
-    object.done()?;
-    let request = core::DesqueezeRequest {
-        raster: raster?,
-        pixel_aspect: pixel_aspect?.value().clone(),
-        squeeze: squeeze?.value().clone(),
-        target: target?.map(|ratio| ratio.value().clone()),
-        step: step?,
-        rounding: rounding?,
-    };
-    let square = object.as_field().settle(Desqueeze::of(&request))?;
-    Some(CalcResult::Desqueeze(Box::new(DesqueezeResult {
-        factor: ExactNumber(square.factor),
-        ratio: ExactNumber(square.ratio),
-        widened: square.widened.into(),
-        flattened: square.flattened.into(),
-        target: square.target.map(|cut| TargetCutResult {
-            window: cut.window.into(),
-            kept: ExactNumber(cut.kept),
-            room: cut.room.into(),
-            widened: [cut.widened.width(), cut.widened.height()],
-            flattened: [cut.flattened.width(), cut.flattened.height()],
-        }),
-    })))
+impl From<Desqueeze> for DesqueezeResult {
+    fn from(square: Desqueeze) -> Self {
+        Self {
+            factor: ExactNumber(square.factor),
+            ratio: ExactNumber(square.ratio),
+            widened: square.widened.into(),
+            flattened: square.flattened.into(),
+            target: square.target.map(|cut| TargetCutResult {
+                window: cut.window.into(),
+                kept: ExactNumber(cut.kept),
+                room: cut.room.into(),
+                widened: sides(cut.widened),
+                flattened: sides(cut.flattened),
+            }),
+        }
+    }
 }

@@ -1,59 +1,47 @@
 //! Kind `extraction`: a frame of a given ratio from a container.
 
-use ratiomet_core::published::PublishedFrame;
-use ratiomet_core::{self as core, Candidate, DisplayRatio, Extraction, Keep, PixelAspect, Rounding};
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::space::Delivery;
+use ratiomet_core::{
+    Candidate, DisplayRatio, Extraction, ExtractionRequest, Keep, PixelAspect, Raster, Rounding, Step,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::geometry::read_step;
-use crate::number::{ExactNumber, FractionText, pair};
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
+use crate::number::{ExactNumber, pair};
+use crate::shapes::PublishedResult;
 
-/// A frame of a ratio out of a container.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct ExtractionRequest {
-    /// Pixels across and down.
-    #[schema(example = json!([3840, 2160]), minimum = 1, maximum = 65536)]
-    pub container: [u32; 2],
-    /// Width of one pixel over its height, from 1/10 to 10.
-    #[schema(default = "1", required = false)]
-    pub pixel_aspect: FractionText,
-    /// The ratio that is wanted, from 1/100 to 100.
-    pub ratio: FractionText,
-    /// Which side is held.
-    #[schema(default = "inside", required = false)]
-    pub keep: KeepName,
-    /// The grid for the side that follows, in pixels: 1, 2, 4, 8 or 16.
-    #[schema(default = 2, required = false)]
-    pub step: u32,
-    /// How that side is rounded.
-    #[schema(default = "down", required = false)]
-    pub round: RoundName,
-}
+record!(
+    /// A frame of a ratio out of a container.
+    "ExtractionRequest", "extractions" for ExtractionRequest {
+        /// Pixels across and down.
+        container: Raster<Delivery> = Required, |request| request.container;
+        /// Width of one pixel over its height.
+        pixel_aspect: PixelAspect = Default(r#""1""#), |request| request.pixel_aspect.clone();
+        /// The ratio that is wanted.
+        ratio: DisplayRatio = Required, |request| request.ratio.clone();
+        /// Which side is held.
+        keep: Keep = Default(r#""inside""#), |request| request.keep;
+        /// The grid for the side that follows, in pixels.
+        step: Step = Default("2"), |request| request.step;
+        /// How that side is rounded.
+        round: Rounding = Default(r#""down""#), |request| request.rounding;
+    }
+    |container, pixel_aspect, ratio, keep, step, rounding| {
+        Ok(ExtractionRequest { container, pixel_aspect, ratio, keep, step, rounding })
+    }
+);
 
-/// Which side of the container is held.
-#[derive(Debug, Serialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum KeepName {
-    /// The width.
-    Width,
-    /// The height.
-    Height,
-    /// Whichever stays within the container.
-    Inside,
-}
+impl Kind for ExtractionRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Extraction(self)
+    }
 
-/// How an exact side becomes a multiple of the step.
-#[derive(Debug, Serialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum RoundName {
-    /// The largest multiple not above it.
-    Down,
-    /// The smallest multiple not below it.
-    Up,
-    /// The nearest multiple; a tie goes up.
-    Nearest,
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::Extraction(request) = calculation { Some(request.clone()) } else { None }
+    }
 }
 
 /// The frame of that ratio.
@@ -114,69 +102,23 @@ impl From<Candidate> for CandidateResult {
     }
 }
 
-/// A published frame.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct PublishedResult {
-    /// What the trade calls it.
-    pub name: &'static str,
-    /// Width and height.
-    pub frame: [u32; 2],
-    /// Width over height, as seen.
-    pub ratio: ExactNumber,
-    /// Where it is laid down.
-    pub source: &'static str,
-}
-
-impl From<&'static PublishedFrame> for PublishedResult {
-    fn from(frame: &'static PublishedFrame) -> Self {
+impl From<Extraction> for ExtractionResult {
+    fn from(extraction: Extraction) -> Self {
+        let chosen = CandidateResult::from(extraction.chosen);
         Self {
-            name: frame.name,
-            frame: [frame.width, frame.height],
-            ratio: ExactNumber(frame.ratio()),
-            source: frame.source,
+            exact: pair(extraction.exact),
+            frame: chosen.frame,
+            ratio: chosen.ratio,
+            deviation: chosen.deviation,
+            kept: extraction.kept.map(ExactNumber),
+            lost: extraction.lost.map(|cut| CutResult {
+                left: cut.left,
+                top: cut.top,
+                right: cut.right,
+                bottom: cut.bottom,
+            }),
+            candidates: extraction.candidates.into_iter().map(Into::into).collect(),
+            published: extraction.published.into_iter().map(Into::into).collect(),
         }
     }
-}
-
-pub(super) fn read_round(object: &Object<'_>) -> Option<Rounding> {
-    object.optional("round", Rounding::default, |field| {
-        field.word(&[("down", Rounding::Down), ("up", Rounding::Up), ("nearest", Rounding::Nearest)])
-    })
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let container = object.required("container", Field::raster);
-    let pixel_aspect = object.fraction("pixel_aspect", "1", PixelAspect::parse);
-    let ratio = object.required("ratio", |field| field.fraction(DisplayRatio::parse));
-    let keep = object.optional("keep", Keep::default, |field| {
-        field.word(&[("width", Keep::Width), ("height", Keep::Height), ("inside", Keep::Inside)])
-    });
-    let step = read_step(object);
-    let rounding = read_round(object);
-    object.done()?;
-    let request = core::ExtractionRequest {
-        container: container?,
-        pixel_aspect: pixel_aspect?.value().clone(),
-        ratio: ratio?.value().clone(),
-        keep: keep?,
-        step: step?,
-        rounding: rounding?,
-    };
-    let extraction = object.as_field().settle(Extraction::of(&request))?;
-    let chosen = CandidateResult::from(extraction.chosen);
-    Some(CalcResult::Extraction(Box::new(ExtractionResult {
-        exact: pair(extraction.exact),
-        frame: chosen.frame,
-        ratio: chosen.ratio,
-        deviation: chosen.deviation,
-        kept: extraction.kept.map(ExactNumber),
-        lost: extraction.lost.map(|cut| CutResult {
-            left: cut.left,
-            top: cut.top,
-            right: cut.right,
-            bottom: cut.bottom,
-        }),
-        candidates: extraction.candidates.into_iter().map(Into::into).collect(),
-        published: extraction.published.into_iter().map(Into::into).collect(),
-    })))
 }

@@ -1,22 +1,41 @@
 //! Kind `levels`: what a decoder must take.
 
-use ratiomet_core::FrameRate;
+use ratiomet_core::calculation::Calculation;
 use ratiomet_core::levels::Levels;
+use ratiomet_core::space::Delivery;
+use ratiomet_core::{FrameRate, Raster};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::number::FractionText;
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
 
-/// A frame at a rate, progressive.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct LevelsRequest {
-    /// Pixels across and down.
-    #[schema(example = json!([3840, 1920]), minimum = 1, maximum = 65536)]
-    pub frame: [u32; 2],
-    /// Frames a second, from 1/1000 to 1000.
-    pub rate: FractionText,
+    frame: Raster<Delivery>,
+    rate: FrameRate,
+}
+
+record!(
+    /// A frame at a rate, progressive.
+    "LevelsRequest", "frames" for LevelsRequest {
+        /// Pixels across and down.
+        frame: Raster<Delivery> = Required, |request| request.frame;
+        /// Frames a second.
+        rate: FrameRate = Required, |request| request.rate.clone();
+    }
+    |frame, rate| Ok(LevelsRequest { frame, rate })
+);
+
+impl Kind for LevelsRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Levels(self.frame, self.rate)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::Levels(frame, rate) = calculation.clone() { Some(Self { frame, rate }) } else { None }
+    }
 }
 
 /// The lowest level of each standard that takes it; null when no level does.
@@ -34,11 +53,4 @@ impl From<Levels> for LevelsResult {
     fn from(levels: Levels) -> Self {
         Self { h264: levels.h264, h265: levels.h265 }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let frame = object.required("frame", Field::raster);
-    let rate = object.required("rate", |field| field.fraction(FrameRate::parse));
-    object.done()?;
-    Some(CalcResult::Levels(Levels::of(frame?, rate?.value()).into()))
 }

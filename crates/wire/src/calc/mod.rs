@@ -6,56 +6,136 @@ mod common;
 mod conversion;
 mod desqueeze;
 mod extraction;
+mod finding;
 mod levels;
 mod proxy;
 mod recipe;
 mod scale;
 mod sphere_frame;
+mod sphere_level;
 mod sphere_place;
 mod sphere_view;
 mod subject;
 mod viewing;
 mod weight;
 
+use ratiomet_core::calculation::{Answer, Calculation};
+use ratiomet_core::{DesqueezeRequest, ExtractionRequest, sphere};
 use serde::Serialize;
+use serde::ser::{SerializeMap, Serializer};
 use utoipa::ToSchema;
+use utoipa::openapi::schema::{OneOfBuilder, Schema};
 
-pub use cadence::{CadenceRequest, CadenceResult, IntentName, RelationName};
-pub use chain::{ChainRequest, ChainResult};
-pub use common::{CommonRequest, CommonResult};
-pub use conversion::{
-    ConversionRequest, ConversionResult, DialResult, EdgesResult, FindingData, FindingResult, SeverityName,
-    UprightResult,
-};
-pub use desqueeze::{DesqueezeRequest, DesqueezeResult, SquareFrameResult, TargetCutResult};
-pub use extraction::{
-    CandidateResult, CutResult, ExtractionRequest, ExtractionResult, KeepName, PublishedResult, RoundName,
-};
-pub use levels::{LevelsRequest, LevelsResult};
-pub use proxy::{ProxyRequest, ProxyResult, ProxySize};
-pub use recipe::{ChromaName, RecipeRequest, RecipeResult, RecipeStepResult};
-pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
-
-pub use sphere_frame::{LayoutName, SphereFrameRequest, SphereFrameResult};
-pub use sphere_place::{SphereBounds, SpherePlaceRequest, SpherePlaceResult};
-pub use sphere_view::{SphereViewRequest, SphereViewResult};
-pub(crate) use subject::read_subject_box;
-pub use subject::{SubjectBox, SubjectRequest, SubjectResult};
-pub use viewing::{ShowName, ViewingRequest, ViewingResult};
-pub use weight::{WeightRequest, WeightResult};
-
+use crate::describe::{Json, List, Record, Schemas, collect_tagged, record, reference};
 use crate::problem::Problem;
 use crate::read::{Field, Object, Reader};
+
+pub use cadence::{CadenceRequest, CadenceResult, RelationName};
+pub use chain::{ChainRequest, ChainResult};
+pub use common::{CommonRequest, CommonResult};
+pub use conversion::{ConversionRequest, ConversionResult, DialResult, SizesResult, TypedResult};
+pub use desqueeze::{DesqueezeResult, SquareFrameResult, TargetCutResult};
+pub use extraction::{CandidateResult, CutResult, ExtractionResult};
+pub use finding::{FindingData, FindingResult, SeverityName};
+pub use levels::{LevelsRequest, LevelsResult};
+pub use proxy::{ProxyRequest, ProxyResult, ProxySize};
+pub use recipe::{RecipeRequest, RecipeResult, RecipeStepResult};
+pub use scale::{DirectionName, ScaleRequest, ScaleResult, WholeEnlargement};
+pub use sphere_frame::{SphereFrameRequest, SphereFrameResult};
+pub use sphere_level::SphereLevelResult;
+pub use sphere_place::{SphereBounds, SpherePlaceResult};
+pub use sphere_view::SphereViewResult;
+pub use subject::{SubjectRequest, SubjectResult};
+pub use viewing::{ViewingRequest, ViewingResult};
+pub use weight::{WeightRequest, WeightResult};
 
 /// The most requests that are answered at once.
 pub const MOST_AT_ONCE: usize = 2_000;
 
-/// Several requests.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct CalcRequests {
-    /// At most 2,000.
-    pub requests: Vec<CalcRequest>,
+/// The request of one kind of calculation.
+trait Kind: Record {
+    /// What it asks.
+    fn calculation(self) -> Calculation;
+
+    /// The request of a calculation, if it is of this kind.
+    fn of(calculation: &Calculation) -> Option<Self>;
 }
+
+/// A request of `/calc`, told apart by its `kind`.
+#[derive(Clone, Debug)]
+pub struct CalcRequest(pub Calculation);
+
+macro_rules! kinds {
+    ($($word:literal: $type:ty,)*) => {
+        const KINDS: &[(&str, fn(&Object<'_>) -> Option<Calculation>)] = &[
+            $(($word, |object| Some(<$type>::read_object(object)?.calculation())),)*
+        ];
+
+        impl Json for CalcRequest {
+            const NAME: Option<&'static str> = Some("CalcRequest");
+            const PLURAL: &'static str = "requests";
+
+            fn read(field: &Field<'_>) -> Option<Self> {
+                let object = field.object()?;
+                let Some(kind) = object.take("kind") else { return object.missing("kind") };
+                kind.word(KINDS)?(&object).map(Self)
+            }
+
+            fn write<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+                let mut map = serializer.serialize_map(None)?;
+                $(if let Some(request) = <$type>::of(&self.0) {
+                    map.serialize_entry("kind", $word)?;
+                    request.write_fields(&mut map)?;
+                })*
+                map.end()
+            }
+
+            fn describe() -> Schema {
+                OneOfBuilder::new()
+                    .description(Some("A request of a calculation, told apart by its kind."))
+                    $(.item(reference::<$type>()))*
+                    .into()
+            }
+
+            fn refers(schemas: &mut Schemas) {
+                $(collect_tagged::<$type>(schemas, "kind", $word);)*
+            }
+        }
+    };
+}
+
+kinds! {
+    "conversion": ConversionRequest,
+    "extraction": ExtractionRequest,
+    "desqueeze": DesqueezeRequest,
+    "scale": ScaleRequest,
+    "cadence": CadenceRequest,
+    "chain": ChainRequest,
+    "proxy": ProxyRequest,
+    "subject": SubjectRequest,
+    "common": CommonRequest,
+    "sphere_frame": SphereFrameRequest,
+    "sphere_view": sphere::SphereViewRequest,
+    "sphere_place": sphere::SpherePlaceRequest,
+    "sphere_level": sphere::SphereLevelRequest,
+    "levels": LevelsRequest,
+    "viewing": ViewingRequest,
+    "weight": WeightRequest,
+    "recipe": RecipeRequest,
+}
+
+/// Several requests.
+#[derive(Clone, Debug)]
+pub struct CalcRequests(List<CalcRequest, 0, MOST_AT_ONCE>);
+
+record!(
+    /// Several requests, answered all or none.
+    "CalcRequests", "lists of requests" for CalcRequests {
+        /// In the order in which they are answered.
+        requests: List<CalcRequest, 0, MOST_AT_ONCE> = Required, |requests| requests.0.clone();
+    }
+    |requests| Ok(CalcRequests(requests))
+);
 
 /// Their results.
 #[derive(Debug, Serialize, ToSchema)]
@@ -64,47 +144,9 @@ pub struct CalcResults {
     pub results: Vec<CalcResult>,
 }
 
-/// A request of `/calc`, told apart by its `kind`.
+/// The result of a request, under its kind.
 #[derive(Debug, Serialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
-pub enum CalcRequest {
-    /// One source into one delivery frame.
-    Conversion(ConversionRequest),
-    /// A frame of a ratio out of a container.
-    Extraction(ExtractionRequest),
-    /// Stored pixels made into square ones.
-    Desqueeze(DesqueezeRequest),
-    /// The factors from one frame to another.
-    Scale(ScaleRequest),
-    /// What becomes of the frames of one rate at another.
-    Cadence(CadenceRequest),
-    /// A picture through working frames.
-    Chain(ChainRequest),
-    /// Smaller working copies.
-    Proxy(ProxyRequest),
-    /// A frame around a subject.
-    Subject(SubjectRequest),
-    /// What several frames show of one picture.
-    Common(CommonRequest),
-    /// Sizes of an equirectangular frame.
-    SphereFrame(SphereFrameRequest),
-    /// A flat view out of a sphere.
-    SphereView(SphereViewRequest),
-    /// A flat picture onto a sphere.
-    SpherePlace(SpherePlaceRequest),
-    /// What a decoder must take.
-    Levels(LevelsRequest),
-    /// A delivered frame on a screen.
-    Viewing(ViewingRequest),
-    /// How many bytes a delivery has.
-    Weight(WeightRequest),
-    /// A conversion in whole pixels, ready to be carried out.
-    Recipe(RecipeRequest),
-}
-
-/// The result of a request of the same kind.
-#[derive(Debug, Serialize, ToSchema)]
-#[serde(untagged)]
 pub enum CalcResult {
     /// How the source lands in the frame.
     Conversion(Box<ConversionResult>),
@@ -130,6 +172,8 @@ pub enum CalcResult {
     SphereView(Box<SphereViewResult>),
     /// Where it lands.
     SpherePlace(Box<SpherePlaceResult>),
+    /// The turn that levels it.
+    SphereLevel(Box<SphereLevelResult>),
     /// The levels.
     Levels(LevelsResult),
     /// What is seen on the screen.
@@ -140,36 +184,39 @@ pub enum CalcResult {
     Recipe(Box<RecipeResult>),
 }
 
-type ReadKind = fn(&Object<'_>) -> Option<CalcResult>;
-
-const KINDS: [(&str, ReadKind); 16] = [
-    ("conversion", conversion::answer),
-    ("extraction", extraction::answer),
-    ("desqueeze", desqueeze::answer),
-    ("scale", scale::answer),
-    ("cadence", cadence::answer),
-    ("chain", chain::answer),
-    ("proxy", proxy::answer),
-    ("subject", subject::answer),
-    ("common", common::answer),
-    ("sphere_frame", sphere_frame::answer),
-    ("sphere_view", sphere_view::answer),
-    ("sphere_place", sphere_place::answer),
-    ("levels", levels::answer),
-    ("viewing", viewing::answer),
-    ("weight", weight::answer),
-    ("recipe", recipe::answer),
-];
+impl From<Answer> for CalcResult {
+    fn from(answer: Answer) -> Self {
+        match answer {
+            Answer::Conversion(checked) => Self::Conversion(Box::new((*checked).into())),
+            Answer::Extraction(extraction) => Self::Extraction(Box::new((*extraction).into())),
+            Answer::Desqueeze(desqueeze) => Self::Desqueeze(Box::new((*desqueeze).into())),
+            Answer::Scale(enlargement) => Self::Scale(Box::new((*enlargement).into())),
+            Answer::Cadence(cadence) => Self::Cadence(Box::new((*cadence).into())),
+            Answer::Chain(chain) => Self::Chain(Box::new((*chain).into())),
+            Answer::Proxy(proxies) => Self::Proxy(Box::new((*proxies).into())),
+            Answer::Subject(around, findings) => Self::Subject(Box::new(SubjectResult::of(*around, &findings))),
+            Answer::Common(common) => Self::Common(Box::new((*common).into())),
+            Answer::SphereFrame(sphere, levels) => Self::SphereFrame(Box::new(SphereFrameResult::of(*sphere, levels))),
+            Answer::SphereView(view) => Self::SphereView(Box::new((*view).into())),
+            Answer::SpherePlace(place) => Self::SpherePlace(Box::new((*place).into())),
+            Answer::SphereLevel(level) => Self::SphereLevel(Box::new((*level).into())),
+            Answer::Levels(levels) => Self::Levels(levels.into()),
+            Answer::Viewing(viewing) => Self::Viewing(Box::new((*viewing).into())),
+            Answer::Weight(weight) => Self::Weight(Box::new((*weight).into())),
+            Answer::Recipe(recipe) => Self::Recipe(Box::new((*recipe).into())),
+        }
+    }
+}
 
 /// Answers one request.
 ///
 /// # Errors
-/// A problem with status 400 for text that is no JSON, 422 with every bad field otherwise.
+/// A problem with status 400 for text that is no JSON, 422 with the bad fields otherwise.
 ///
 /// ```
 /// let request = br#"{"kind":"scale","from":[1920,1080],"to":[3840,2160]}"#;
 /// let result = serde_json::to_value(ratiomet_wire::calc::answer(request).unwrap()).unwrap();
-/// assert_eq!(result["x"]["exact"], "2");
+/// assert_eq!((&result["kind"], &result["x"]["exact"]), (&"scale".into(), &"2".into()));
 /// assert_eq!(ratiomet_wire::calc::answer(b"{").unwrap_err().status, 400);
 /// ```
 pub fn answer(request: &[u8]) -> Result<CalcResult, Box<Problem>> {
@@ -183,23 +230,33 @@ pub fn answer(request: &[u8]) -> Result<CalcResult, Box<Problem>> {
 pub fn answer_many(requests: &[u8]) -> Result<CalcResults, Box<Problem>> {
     Reader::read(requests, |root: &Field<'_>| {
         let object = root.object()?;
-        let results = object.required("requests", |field| {
-            let accepted = format!("an array of requests, at most {MOST_AT_ONCE}");
-            let requests = field.array(&accepted)?;
-            if requests.len() > MOST_AT_ONCE {
-                return field.refuse(accepted);
-            }
-            // Each is read, so that all that is wrong is said.
-            let results: Vec<Option<CalcResult>> = requests.iter().map(one).collect();
-            results.into_iter().collect()
-        });
+        let accepted = || format!("an array of at most {MOST_AT_ONCE} {}", CalcRequest::PLURAL);
+        let requests = match object.take("requests") {
+            Some(field) => field.array_within(0, MOST_AT_ONCE, accepted),
+            None => object.missing("requests"),
+        };
         object.done()?;
-        Some(CalcResults { results: results? })
+        // Each is answered, so that all that is wrong is said.
+        let results: Vec<Option<CalcResult>> = requests?.iter().map(one).collect();
+        Some(CalcResults { results: results.into_iter().collect::<Option<_>>()? })
     })
 }
 
 fn one(field: &Field<'_>) -> Option<CalcResult> {
-    let object = field.object()?;
-    let kind = object.required("kind", |field| field.word(&KINDS))?;
-    kind(&object)
+    let CalcRequest(calculation) = CalcRequest::read(field)?;
+    // Every part of a frame that is off the chroma grid is named, not only the first.
+    if let Calculation::Recipe(_, frame, _, chroma) = &calculation {
+        let misfits = chroma.misfits(frame);
+        if !misfits.is_empty() {
+            for misfit in misfits {
+                field.settle::<()>(Err(misfit));
+            }
+            return None;
+        }
+    }
+    match calculation.answer() {
+        Ok(answer) => Some(answer.into()),
+        Err((None, error)) => field.settle(Err(error)),
+        Err((Some(step), error)) => field.member("steps", step)?.settle(Err(error)),
+    }
 }

@@ -1,23 +1,42 @@
 //! Kind `proxy`: smaller working copies.
 
+use ratiomet_core::calculation::Calculation;
 use ratiomet_core::proxy::{Proxies, Proxy};
+use ratiomet_core::space::Stored;
+use ratiomet_core::{Raster, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::geometry::read_step;
+use super::Kind;
+use crate::describe::record;
 use crate::number::{ExactNumber, pair};
-use crate::read::{Field, Object};
 
-/// Smaller working copies of a raster.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct ProxyRequest {
-    /// Pixels across and down.
-    #[schema(example = json!([4608, 3164]), minimum = 1, maximum = 65536)]
-    pub raster: [u32; 2],
-    /// The grid for the sides of the copies: 1, 2, 4, 8 or 16.
-    #[schema(default = 2, required = false)]
-    pub step: u32,
+    raster: Raster<Stored>,
+    step: Step,
+}
+
+record!(
+    /// Smaller working copies of a raster.
+    "ProxyRequest", "rasters" for ProxyRequest {
+        /// Pixels across and down.
+        raster: Raster<Stored> = Required, |request| request.raster;
+        /// The grid for the sides of the copies.
+        step: Step = Default("2"), |request| request.step;
+    }
+    |raster, step| Ok(ProxyRequest { raster, step })
+);
+
+impl Kind for ProxyRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Proxy(self.raster, self.step)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::Proxy(raster, step) = calculation.clone() { Some(Self { raster, step }) } else { None }
+    }
 }
 
 /// The working copies.
@@ -64,12 +83,4 @@ impl From<Proxies> for ProxyResult {
             largest_true: proxies.largest_true.map(|frame| [frame.width(), frame.height()]),
         }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let raster = object.required("raster", Field::raster);
-    let step = read_step(object);
-    object.done()?;
-    let proxies = object.as_field().settle(Proxies::of(raster?, step?))?;
-    Some(CalcResult::Proxy(Box::new(proxies.into())))
 }

@@ -1,44 +1,50 @@
 //! Kind `recipe`: a conversion in whole pixels, ready to be carried out.
 
-use ratiomet_core::project::FramingSpec;
+use ratiomet_core::Framing;
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::project::{FrameSpec, SourceSpec};
 use ratiomet_core::recipe::{Chroma, Recipe, RecipeStep};
-use ratiomet_core::space::Axis;
-use ratiomet_core::{DeliveryFrame, Method};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::geometry::{DeliveryGeometry, FramingValues, SourceGeometry, read_delivery, read_framing, read_source};
+use super::Kind;
+use crate::describe::record;
 use crate::number::{ExactNumber, RectResult};
-use crate::read::Object;
 
-/// One source into one delivery frame, in whole pixels.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct RecipeRequest {
-    /// The footage.
-    pub source: SourceGeometry,
-    /// The frame; its sides and its step lie on the chroma grid.
-    pub delivery: DeliveryGeometry,
-    /// Where the picture is put; fit and centred when left out.
-    #[schema(required = false)]
-    pub framing: FramingValues,
-    /// How the colour is sampled, 4:2:0 when left out.
-    #[schema(required = false)]
-    pub chroma: ChromaName,
+    source: SourceSpec,
+    delivery: FrameSpec,
+    framing: Framing,
+    chroma: Chroma,
 }
 
-/// How many pixels share one sample of colour.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-pub enum ChromaName {
-    /// Two columns and two lines.
-    #[serde(rename = "4:2:0")]
-    Quarter,
-    /// Two columns.
-    #[serde(rename = "4:2:2")]
-    Half,
-    /// None.
-    #[serde(rename = "4:4:4")]
-    Full,
+record!(
+    /// One source into one delivery frame, in whole pixels.
+    "RecipeRequest", "recipes" for RecipeRequest {
+        /// The footage.
+        source: SourceSpec = Required, |request| request.source.clone();
+        /// The frame; its sides and its step lie on the chroma grid.
+        delivery: FrameSpec = Required, |request| request.delivery.clone();
+        /// Where the picture is put; fit and centred when left out.
+        framing: Framing = Default("{}"), |request| request.framing.clone();
+        /// How the colour is sampled.
+        chroma: Chroma = Default(r#""4:2:0""#), |request| request.chroma;
+    }
+    |source, delivery, framing, chroma| Ok(RecipeRequest { source, delivery, framing, chroma })
+);
+
+impl Kind for RecipeRequest {
+    fn calculation(self) -> Calculation {
+        let (source, frame) = (self.source.source().clone(), self.delivery.frame().clone());
+        Calculation::Recipe(source, frame, self.framing, self.chroma)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Recipe(source, frame, framing, chroma) = calculation.clone() else { return None };
+        Some(Self { source: source.into(), delivery: frame.into(), framing, chroma })
+    }
 }
 
 /// What to do, in order.
@@ -118,39 +124,4 @@ impl From<Recipe> for RecipeResult {
             distortion: ExactNumber(recipe.distortion),
         }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let source = object.required("source", read_source);
-    let delivery = object.required("delivery", read_delivery);
-    let framing = object.optional("framing", || FramingSpec::of(Method::default()), read_framing);
-    let chroma = object.optional("chroma", Chroma::default, |field| field.word(&Chroma::ALL));
-    object.done()?;
-    let (source, delivery, framing, chroma) = (source?, delivery?, framing?, chroma?);
-    on_grid(object, delivery.frame(), chroma)?;
-    let recipe = Recipe::of(source.source(), delivery.frame(), &framing.framing(), chroma);
-    let recipe = match recipe {
-        // The field that holds the insets, not the whole source.
-        Err(error) if error.parameter() == "source.active" => {
-            let field = object.take("source")?.object()?.take("active")?;
-            return field.refuse(error.to_string());
-        }
-        other => object.as_field().settle(other)?,
-    };
-    Some(CalcResult::Recipe(Box::new(recipe.into())))
-}
-
-/// Refuses each side, and the step, that does not lie on the chroma grid.
-fn on_grid(object: &Object<'_>, frame: &DeliveryFrame, chroma: Chroma) -> Option<()> {
-    let delivery = object.take("delivery")?.object()?;
-    let sides = delivery.take("raster")?.array("two sides")?;
-    let raster = frame.raster();
-    let [width, height] = sides.as_slice() else { return None };
-    let width = width.settle(chroma.check_side(Axis::X, raster.width()));
-    let height = height.settle(chroma.check_side(Axis::Y, raster.height()));
-    let step = match delivery.take("step") {
-        Some(field) => field.settle(chroma.check_step(frame.step())),
-        None => Some(()),
-    };
-    width.and(height).and(step)
 }

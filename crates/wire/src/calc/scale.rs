@@ -1,22 +1,41 @@
-//! Kind `scale`: the factors from one frame to another.
+//! Kind `scale`: from one frame to another.
 
-use ratiomet_core::{Direction, Enlargement};
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::space::Delivery;
+use ratiomet_core::{Direction, Enlargement, Raster};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
+use super::Kind;
+use crate::describe::record;
 use crate::number::ExactNumber;
-use crate::read::{Field, Object};
 
-/// From one frame to another.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct ScaleRequest {
-    /// Pixels across and down before.
-    #[schema(example = json!([1920, 1080]), minimum = 1, maximum = 65536)]
-    pub from: [u32; 2],
-    /// Pixels across and down after.
-    #[schema(example = json!([3840, 2160]), minimum = 1, maximum = 65536)]
-    pub to: [u32; 2],
+    from: Raster<Delivery>,
+    to: Raster<Delivery>,
+}
+
+record!(
+    /// From one frame to another.
+    "ScaleRequest", "pairs of frames" for ScaleRequest {
+        /// Pixels across and down before.
+        from: Raster<Delivery> = Required, |request| request.from;
+        /// Pixels across and down after.
+        to: Raster<Delivery> = Required, |request| request.to;
+    }
+    |from, to| Ok(ScaleRequest { from, to })
+);
+
+impl Kind for ScaleRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Scale(self.from, self.to)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::Scale(from, to) = calculation.clone() { Some(Self { from, to }) } else { None }
+    }
 }
 
 /// The factors.
@@ -59,22 +78,20 @@ pub struct WholeEnlargement {
     pub residual: ExactNumber,
 }
 
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let from = object.required("from", Field::raster);
-    let to = object.required("to", Field::raster);
-    object.done()?;
-    let scale = Enlargement::of(from?, to?);
-    Some(CalcResult::Scale(Box::new(ScaleResult {
-        x: ExactNumber(scale.factor.x),
-        y: ExactNumber(scale.factor.y),
-        area: ExactNumber(scale.area),
-        uniform: scale.uniform,
-        direction: match scale.direction {
-            Direction::Same => DirectionName::Same,
-            Direction::Up => DirectionName::Up,
-            Direction::Down => DirectionName::Down,
-            Direction::Mixed => DirectionName::Mixed,
-        },
-        whole: WholeEnlargement { factor: scale.whole, residual: ExactNumber(scale.residual) },
-    })))
+impl From<Enlargement> for ScaleResult {
+    fn from(scale: Enlargement) -> Self {
+        Self {
+            x: ExactNumber(scale.factor.x),
+            y: ExactNumber(scale.factor.y),
+            area: ExactNumber(scale.area),
+            uniform: scale.uniform,
+            direction: match scale.direction {
+                Direction::Same => DirectionName::Same,
+                Direction::Up => DirectionName::Up,
+                Direction::Down => DirectionName::Down,
+                Direction::Mixed => DirectionName::Mixed,
+            },
+            whole: WholeEnlargement { factor: scale.whole, residual: ExactNumber(scale.residual) },
+        }
+    }
 }

@@ -1,52 +1,75 @@
 //! Kind `sphere_frame`: sizes of an equirectangular frame.
 
+use ratiomet_core::calculation::Calculation;
 use ratiomet_core::levels::Levels;
 use ratiomet_core::sphere::{EquirectangularFrame, EyeSize, Layout, PixelsPerDegree, Span};
-use ratiomet_core::{Exact, FrameRate, limits};
+use ratiomet_core::{FrameRate, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{CalcResult, LevelsResult};
-use crate::geometry::read_step;
-use crate::number::{AxesResult, FractionText};
-use crate::read::{Field, Object};
+use super::{Kind, LevelsResult};
+use crate::describe::{Given, Refused, record};
+use crate::number::AxesResult;
+use crate::shapes::sides;
+use crate::whole::{Side, Whole};
 
-/// How the pictures for two eyes stand in one frame.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum LayoutName {
-    /// One picture for both.
-    Mono,
-    /// The left eye above the right one.
-    TopBottom,
-    /// The left eye beside the right one.
-    SideBySide,
+/// An equirectangular frame.
+#[derive(Clone, Debug)]
+pub struct SphereFrameRequest {
+    size: EyeSize,
+    span: Span,
+    layout: Layout,
+    step: Step,
+    rate: Option<FrameRate>,
 }
 
-/// An equirectangular frame. Exactly one of `width`, `height` and `pixels_per_degree` is given; it speaks of one eye.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct SphereFrameRequest {
-    /// The width of one eye.
-    #[schema(required = false, minimum = 1, maximum = 65536)]
-    pub width: Option<u32>,
-    /// The height of one eye.
-    #[schema(required = false, minimum = 1, maximum = 65536)]
-    pub height: Option<u32>,
-    /// Pixels of one eye for each degree, over 0.
-    #[schema(required = false)]
-    pub pixels_per_degree: Option<FractionText>,
-    /// Degrees across, over 0 up to 360, and up, over 0 up to 180.
-    #[schema(default = json!([360, 180]), required = false)]
-    pub span: [FractionText; 2],
-    /// How two eyes stand in it.
-    #[schema(default = "mono", required = false)]
-    pub layout: LayoutName,
-    /// The grid of the sides.
-    #[schema(default = 2, required = false)]
-    pub step: u32,
-    /// Frames a second, for the levels.
-    #[schema(required = false)]
-    pub rate: Option<FractionText>,
+record!(
+    /// An equirectangular frame. Exactly one of `width`, `height` and `pixels_per_degree` is given; it speaks of one eye.
+    "SphereFrameRequest", "spheres" for SphereFrameRequest {
+        /// The width of one eye.
+        width: Given<Side> = Optional, |request| match request.size {
+            EyeSize::Width(width) => Given(Some(Whole::new(width))),
+            _ => Given(None),
+        };
+        /// The height of one eye.
+        height: Given<Side> = Optional, |request| match request.size {
+            EyeSize::Height(height) => Given(Some(Whole::new(height))),
+            _ => Given(None),
+        };
+        /// Pixels of one eye for each degree.
+        pixels_per_degree: Given<PixelsPerDegree> = Optional, |request| match &request.size {
+            EyeSize::PixelsPerDegree(fine) => Given(Some(fine.clone())),
+            _ => Given(None),
+        };
+        /// Degrees across and up.
+        span: Span = Default("[360,180]"), |request| request.span.clone();
+        /// How two eyes stand in it.
+        layout: Layout = Default(r#""mono""#), |request| request.layout;
+        /// The grid of the sides.
+        step: Step = Default("2"), |request| request.step;
+        /// Frames a second, for the levels.
+        rate: Given<FrameRate> = Optional, |request| Given(request.rate.clone());
+    }
+    |width, height, pixels_per_degree, span, layout, step, rate| {
+        let width = width.0.map(|width| EyeSize::Width(width.get()));
+        let height = height.0.map(|height| EyeSize::Height(height.get()));
+        let mut given = [width, height, pixels_per_degree.0.map(EyeSize::PixelsPerDegree)].into_iter().flatten();
+        match (given.next(), given.next()) {
+            (Some(size), None) => Ok(SphereFrameRequest { size, span, layout, step, rate: rate.0 }),
+            _ => Err(Refused::Accepted("exactly one of width, height and pixels_per_degree")),
+        }
+    }
+);
+
+impl Kind for SphereFrameRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::SphereFrame(self.size, self.span, self.layout, self.step, self.rate)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::SphereFrame(size, span, layout, step, rate) = calculation.clone() else { return None };
+        Some(Self { size, span, layout, step, rate })
+    }
 }
 
 /// Its sizes.
@@ -64,50 +87,14 @@ pub struct SphereFrameResult {
     pub levels: Option<LevelsResult>,
 }
 
-/// Reads a span; its second part may be left out.
-pub(super) fn read_span(field: &Field<'_>) -> Option<Span> {
-    let accepted = "degrees across and up, such as [360, 180]";
-    let parts = field.array(accepted)?;
-    let (across, up) = match parts.as_slice() {
-        [across] => (across.fraction(Span::across), Some(Exact::whole(180))),
-        [across, up] => (across.fraction(Span::across), up.fraction(Span::up).map(|up| up.value().clone())),
-        _ => return field.refuse(accepted),
-    };
-    field.settle(Span::new(across?.value().clone(), up?))
-}
-
-fn side(field: &Field<'_>) -> Option<u32> {
-    let accepted = format!("a whole number of pixels from 1 to {}", limits::LARGEST_SIDE);
-    let side = field.whole(&accepted)?;
-    if (1..=limits::LARGEST_SIDE).contains(&side) { Some(side) } else { field.refuse(accepted) }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let given = [
-        object.take("width").map(|field| side(&field).map(EyeSize::Width)),
-        object.take("height").map(|field| side(&field).map(EyeSize::Height)),
-        object.take("pixels_per_degree").map(|field| {
-            let fine = field.fraction(PixelsPerDegree::parse)?;
-            Some(EyeSize::PixelsPerDegree(fine.value().clone()))
-        }),
-    ];
-    let span = object.optional("span", || Span::FULL, read_span);
-    let layout = object.optional("layout", Layout::default, |field| field.word(&Layout::WORDS));
-    let step = read_step(object);
-    let rate = object.optional("rate", || None, |field| field.fraction(FrameRate::parse).map(Some));
-    let mut given = given.into_iter().flatten();
-    let size = match (given.next(), given.next()) {
-        (Some(size), None) => size,
-        _ => object.as_field().refuse("exactly one of width, height and pixels_per_degree"),
-    };
-    object.done()?;
-    let sphere = EquirectangularFrame::of(&size?, &span?, layout?, step?);
-    let sphere = object.as_field().settle(sphere)?;
-    let levels = rate?.map(|rate| Levels::of(sphere.frame, rate.value()).into());
-    Some(CalcResult::SphereFrame(Box::new(SphereFrameResult {
-        eye: [sphere.eye.width(), sphere.eye.height()],
-        frame: [sphere.frame.width(), sphere.frame.height()],
-        pixels_per_degree: sphere.pixels_per_degree.into(),
-        levels,
-    })))
+impl SphereFrameResult {
+    /// The sizes, and the levels where a rate was given.
+    pub(super) fn of(sphere: EquirectangularFrame, levels: Option<Levels>) -> Self {
+        Self {
+            eye: sides(sphere.eye),
+            frame: sides(sphere.frame),
+            pixels_per_degree: sphere.pixels_per_degree.into(),
+            levels: levels.map(Into::into),
+        }
+    }
 }

@@ -1,34 +1,44 @@
 //! Kind `sphere_place`: a flat picture onto a sphere.
 
-use ratiomet_core::sphere::{Angle, Bounds, SpherePlace, SpherePlaceRequest as Request};
+use ratiomet_core::Raster;
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::space::{Delivery, Stored};
+use ratiomet_core::sphere::{Bounds, FieldOfView, Latitude, SpherePlace, SpherePlaceRequest, Turn};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use super::sphere_view::read_angle;
-use crate::number::FractionText;
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
 
-/// A flat picture that touches the sphere in its middle. Angles in degrees.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct SpherePlaceRequest {
-    /// One eye, which holds the whole sphere.
-    #[schema(example = json!([5760, 2880]), minimum = 1, maximum = 65536)]
-    pub eye: [u32; 2],
-    /// The flat picture in pixels.
-    #[schema(example = json!([1920, 1080]), minimum = 1, maximum = 65536)]
-    pub picture: [u32; 2],
-    /// Where its middle stands to the right, within 360 either way.
-    #[schema(default = 0, required = false)]
-    pub longitude: FractionText,
-    /// Where its middle stands upwards, within 90 either way.
-    #[schema(default = 0, required = false)]
-    pub latitude: FractionText,
-    /// Clockwise, within 360 either way.
-    #[schema(default = 0, required = false)]
-    pub roll: FractionText,
-    /// How wide it is seen to be, over 0 and under 180.
-    pub width_degrees: FractionText,
+record!(
+    /// A flat picture that touches the sphere in its middle. Angles in degrees.
+    "SpherePlaceRequest", "pictures" for SpherePlaceRequest {
+        /// One eye, which holds the whole sphere.
+        eye: Raster<Delivery> = Required, |request| request.eye;
+        /// The flat picture in pixels.
+        picture: Raster<Stored> = Required, |request| request.picture;
+        /// Where its middle stands to the right.
+        longitude: Turn = Default("0"), |request| request.longitude.clone();
+        /// Where its middle stands upwards.
+        latitude: Latitude = Default("0"), |request| request.latitude.clone();
+        /// Clockwise.
+        roll: Turn = Default("0"), |request| request.roll.clone();
+        /// How wide it is seen to be.
+        width_degrees: FieldOfView = Required, |request| request.width.clone();
+    }
+    |eye, picture, longitude, latitude, roll, width| {
+        Ok(SpherePlaceRequest { eye, picture, longitude, latitude, roll, width })
+    }
+);
+
+impl Kind for SpherePlaceRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::SpherePlace(self)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::SpherePlace(request) = calculation { Some(request.clone()) } else { None }
+    }
 }
 
 /// Whole sphere pixels around it.
@@ -84,22 +94,4 @@ impl From<SpherePlace> for SpherePlaceResult {
             wraps: place.wraps,
         }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let eye = object.required("eye", Field::raster);
-    let picture = object.required("picture", Field::raster);
-    let (longitude, latitude, roll) =
-        (read_angle(object, "longitude", 360), read_angle(object, "latitude", 90), read_angle(object, "roll", 360));
-    let width = object.required("width_degrees", |field| field.fraction(Angle::of_view));
-    object.done()?;
-    let request = Request {
-        eye: eye?,
-        picture: picture?,
-        longitude: longitude?,
-        latitude: latitude?,
-        roll: roll?,
-        width: width?.value().clone(),
-    };
-    Some(CalcResult::SpherePlace(Box::new(SpherePlace::of(&request).into())))
 }

@@ -1,37 +1,44 @@
 //! Kind `sphere_view`: a flat view out of a sphere.
 
-use ratiomet_core::sphere::{Angle, Span, SphereView, SphereViewRequest as Request};
+use ratiomet_core::Raster;
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::space::{Delivery, Stored};
+use ratiomet_core::sphere::{FieldOfView, Latitude, Span, SphereView, SphereViewRequest, Turn};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use super::sphere_frame::read_span;
-use crate::number::FractionText;
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
 
-/// A camera in the middle of a sphere. Angles in degrees.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct SphereViewRequest {
-    /// The equirectangular picture of one eye.
-    #[schema(example = json!([5760, 2880]), minimum = 1, maximum = 65536)]
-    pub eye: [u32; 2],
-    /// Degrees across and up that it holds.
-    #[schema(default = json!([360, 180]), required = false)]
-    pub span: [FractionText; 2],
-    /// The flat view in pixels.
-    #[schema(example = json!([1920, 1080]), minimum = 1, maximum = 65536)]
-    pub view: [u32; 2],
-    /// How wide it sees, over 0 and under 180.
-    pub fov: FractionText,
-    /// To the right, within 360 either way.
-    #[schema(default = 0, required = false)]
-    pub yaw: FractionText,
-    /// Upwards, within 90 either way.
-    #[schema(default = 0, required = false)]
-    pub pitch: FractionText,
-    /// Clockwise as seen from behind the camera, within 360 either way.
-    #[schema(default = 0, required = false)]
-    pub roll: FractionText,
+record!(
+    /// A camera in the middle of a sphere. Angles in degrees.
+    "SphereViewRequest", "views" for SphereViewRequest {
+        /// The equirectangular picture of one eye.
+        eye: Raster<Stored> = Required, |request| request.eye;
+        /// Degrees across and up that it holds.
+        span: Span = Default("[360,180]"), |request| request.span.clone();
+        /// The flat view in pixels.
+        view: Raster<Delivery> = Required, |request| request.view;
+        /// How wide it sees.
+        fov: FieldOfView = Required, |request| request.fov.clone();
+        /// To the right.
+        yaw: Turn = Default("0"), |request| request.yaw.clone();
+        /// Upwards.
+        pitch: Latitude = Default("0"), |request| request.pitch.clone();
+        /// Clockwise as seen from behind the camera.
+        roll: Turn = Default("0"), |request| request.roll.clone();
+    }
+    |eye, span, view, fov, yaw, pitch, roll| Ok(SphereViewRequest { eye, span, view, fov, yaw, pitch, roll })
+);
+
+impl Kind for SphereViewRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::SphereView(self)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        if let Calculation::SphereView(request) = calculation { Some(request.clone()) } else { None }
+    }
 }
 
 /// What it sees. Points are [longitude, latitude] in degrees, longitudes over -180 up to 180.
@@ -68,30 +75,4 @@ impl From<SphereView> for SphereViewResult {
             outside: view.outside,
         }
     }
-}
-
-/// An angle that is 0 when it is left out.
-pub(super) fn read_angle(object: &Object<'_>, name: &'static str, most: u32) -> Option<Angle> {
-    let read = |field: &Field<'_>| Some(field.fraction(|text| Angle::within(text, most))?.value().clone());
-    object.optional(name, || Angle::ZERO, read)
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let eye = object.required("eye", Field::raster);
-    let span = object.optional("span", || Span::FULL, read_span);
-    let view = object.required("view", Field::raster);
-    let fov = object.required("fov", |field| field.fraction(Angle::of_view));
-    let (yaw, pitch, roll) =
-        (read_angle(object, "yaw", 360), read_angle(object, "pitch", 90), read_angle(object, "roll", 360));
-    object.done()?;
-    let request = Request {
-        eye: eye?,
-        span: span?,
-        view: view?,
-        fov: fov?.value().clone(),
-        yaw: yaw?,
-        pitch: pitch?,
-        roll: roll?,
-    };
-    Some(CalcResult::SphereView(Box::new(SphereView::of(&request).into())))
 }

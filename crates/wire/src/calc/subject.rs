@@ -1,38 +1,50 @@
 //! Kind `subject`: a frame placed around a subject.
 
-use ratiomet_core::subject::{Around, Share, SubjectSpec};
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::project::{FrameSpec, SourceSpec};
+use ratiomet_core::subject::{Around, SubjectSpec};
+use ratiomet_core::{Finding, Framing};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{CalcResult, ConversionResult};
-use crate::geometry::{DeliveryGeometry, FramingValues, SourceGeometry, read_delivery, read_framing, read_source};
-use crate::number::{AxesResult, ExactNumber, FractionText};
-use crate::read::{Field, Object};
+use super::{ConversionResult, Kind};
+use crate::describe::record;
+use crate::number::{AxesResult, ExactNumber};
 
-/// One frame around a subject.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct SubjectRequest {
-    /// The footage.
-    pub source: SourceGeometry,
-    /// What the frame should show whole.
-    pub subject: SubjectBox,
-    /// The frame.
-    pub delivery: DeliveryGeometry,
-    /// Method, zoom and the shift to stay near.
-    pub framing: FramingValues,
+    source: SourceSpec,
+    subject: SubjectSpec,
+    delivery: FrameSpec,
+    framing: Framing,
 }
 
-/// A box in shares of the upright picture, 0 to 1; x to the right, y downwards.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct SubjectBox {
-    /// Its left edge.
-    pub x: FractionText,
-    /// Its upper edge.
-    pub y: FractionText,
-    /// How wide it is, over 0.
-    pub width: FractionText,
-    /// How high it is, over 0.
-    pub height: FractionText,
+record!(
+    /// One frame around a subject.
+    "SubjectRequest", "frames around subjects" for SubjectRequest {
+        /// The footage.
+        source: SourceSpec = Required, |request| request.source.clone();
+        /// What the frame should show whole.
+        subject: SubjectSpec = Required, |request| request.subject.clone();
+        /// The frame.
+        delivery: FrameSpec = Required, |request| request.delivery.clone();
+        /// Method, zoom and the shift to stay near.
+        framing: Framing = Required, |request| request.framing.clone();
+    }
+    |source, subject, delivery, framing| Ok(SubjectRequest { source, subject, delivery, framing })
+);
+
+impl Kind for SubjectRequest {
+    fn calculation(self) -> Calculation {
+        let (source, frame) = (self.source.source().clone(), self.delivery.frame().clone());
+        Calculation::Subject(source, self.subject.subject().clone(), frame, self.framing)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Subject(source, subject, frame, framing) = calculation.clone() else { return None };
+        Some(Self { source: source.into(), subject: subject.into(), delivery: frame.into(), framing })
+    }
 }
 
 /// The frame around the subject.
@@ -50,37 +62,18 @@ pub struct SubjectResult {
     pub plan: ConversionResult,
 }
 
-impl From<&SubjectSpec> for SubjectBox {
-    fn from(subject: &SubjectSpec) -> Self {
-        let [x, y, width, height] = subject.texts().map(|text| FractionText(text.to_owned()));
-        Self { x, y, width, height }
+impl SubjectResult {
+    /// A frame around its subject, and what there is to say about its plan.
+    pub(super) fn of(around: Around, findings: &[Finding]) -> Self {
+        Self {
+            whole: around.is_whole(),
+            shift: AxesResult {
+                x: ExactNumber(around.framing.shift_x.value().clone()),
+                y: ExactNumber(around.framing.shift_y.value().clone()),
+            },
+            moved: around.moved.into(),
+            shown: ExactNumber(around.shown),
+            plan: ConversionResult::of(around.plan, findings),
+        }
     }
-}
-
-/// Reads a subject.
-pub(crate) fn read_subject_box(field: &Field<'_>) -> Option<SubjectSpec> {
-    let object = field.object()?;
-    let share = |name| object.required(name, |field| field.fraction(Share::parse));
-    let (x, y, width, height) = (share("x"), share("y"), share("width"), share("height"));
-    object.done()?;
-    field.settle(SubjectSpec::new([x?, y?, width?, height?]))
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let source = object.required("source", read_source);
-    let subject = object.required("subject", read_subject_box);
-    let delivery = object.required("delivery", read_delivery);
-    let framing = object.required("framing", read_framing);
-    object.done()?;
-    let around = Around::of(source?.source(), delivery?.frame(), &framing?.framing(), subject?.subject());
-    Some(CalcResult::Subject(Box::new(SubjectResult {
-        whole: around.is_whole(),
-        shift: AxesResult {
-            x: ExactNumber(around.framing.shift_x.value().clone()),
-            y: ExactNumber(around.framing.shift_y.value().clone()),
-        },
-        moved: around.moved.into(),
-        shown: ExactNumber(around.shown),
-        plan: around.plan.into(),
-    })))
 }

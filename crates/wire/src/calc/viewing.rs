@@ -1,35 +1,47 @@
-//! Kind `viewing`: a delivered frame on a screen.
+//! Kind `viewing`: the delivered frame on a screen.
 
-use ratiomet_core::viewing::{Show, Viewing};
+use ratiomet_core::Raster;
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::project::FrameSpec;
+use ratiomet_core::viewing::{Screen, Show, Viewing};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{CalcResult, EdgesResult};
-use crate::geometry::{DeliveryGeometry, read_delivery};
+use super::Kind;
+use crate::describe::record;
 use crate::number::{ExactNumber, RectResult};
-use crate::read::{Field, Object};
+use crate::shapes::EdgesResult;
 
-/// What a player does with a frame of another shape.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum ShowName {
-    /// All of the frame is seen.
-    Fit,
-    /// The screen is filled.
-    Fill,
+/// The request.
+#[derive(Clone, Debug)]
+pub struct ViewingRequest {
+    delivery: FrameSpec,
+    screen: Raster<Screen>,
+    show: Show,
 }
 
-/// A frame on a screen of square pixels.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct ViewingRequest {
-    /// The frame.
-    pub delivery: DeliveryGeometry,
-    /// Screen pixels across and down.
-    #[schema(example = json!([2340, 1080]), minimum = 1, maximum = 65536)]
-    pub screen: [u32; 2],
-    /// What the player does.
-    #[schema(default = "fit", required = false)]
-    pub show: ShowName,
+record!(
+    /// A frame on a screen of square pixels.
+    "ViewingRequest", "frames on screens" for ViewingRequest {
+        /// The frame.
+        delivery: FrameSpec = Required, |request| request.delivery.clone();
+        /// Screen pixels across and down.
+        screen: Raster<Screen> = Required, |request| request.screen;
+        /// What the player does.
+        show: Show = Default(r#""fit""#), |request| request.show;
+    }
+    |delivery, screen, show| Ok(ViewingRequest { delivery, screen, show })
+);
+
+impl Kind for ViewingRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Viewing(self.delivery.frame().clone(), self.screen, self.show)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Viewing(delivery, screen, show) = calculation.clone() else { return None };
+        Some(Self { delivery: delivery.into(), screen, show })
+    }
 }
 
 /// What is seen, in exact screen pixels.
@@ -63,12 +75,4 @@ impl From<Viewing> for ViewingResult {
             double_boxed: viewing.double_boxed,
         }
     }
-}
-
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let delivery = object.required("delivery", read_delivery);
-    let screen = object.required("screen", Field::raster);
-    let show = object.optional("show", Show::default, |field| field.word(&[("fit", Show::Fit), ("fill", Show::Fill)]));
-    object.done()?;
-    Some(CalcResult::Viewing(Box::new(Viewing::of(delivery?.frame(), screen?, show?).into())))
 }

@@ -1,29 +1,54 @@
-//! Kind `weight`: how many bytes a delivery has.
+//! Kind `weight`: bits.
 
-use ratiomet_core::FrameRate;
+use ratiomet_core::calculation::Calculation;
+use ratiomet_core::space::Delivery;
 use ratiomet_core::weight::{Kilobits, Megabits, Seconds, Weight};
+use ratiomet_core::{FrameRate, Raster};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::CalcResult;
-use crate::number::{ExactNumber, FractionText};
-use crate::read::{Field, Object};
+use super::Kind;
+use crate::describe::record;
+use crate::number::ExactNumber;
 
-/// A delivery of so many seconds. Mega is 10^6, kilo 10^3.
-#[derive(Debug, Serialize, ToSchema)]
+/// The request.
+#[derive(Clone, Debug)]
 pub struct WeightRequest {
-    /// Pixels across and down.
-    #[schema(example = json!([1920, 1080]), minimum = 1, maximum = 65536)]
-    pub frame: [u32; 2],
-    /// Frames a second, from 1/1000 to 1000.
-    pub rate: FractionText,
-    /// The running time in seconds, over 0, up to 10^9.
-    pub seconds: FractionText,
-    /// Megabits a second of the picture, 0 to 10^6.
-    pub video_mbps: FractionText,
-    /// Kilobits a second of the sound, 0 to 10^6.
-    #[schema(default = "0", required = false)]
-    pub audio_kbps: FractionText,
+    frame: Raster<Delivery>,
+    rate: FrameRate,
+    seconds: Seconds,
+    video_mbps: Megabits,
+    audio_kbps: Kilobits,
+}
+
+record!(
+    /// A delivery of so many seconds. Mega is 10^6, kilo 10^3.
+    "WeightRequest", "deliveries" for WeightRequest {
+        /// Pixels across and down.
+        frame: Raster<Delivery> = Required, |request| request.frame;
+        /// Frames a second.
+        rate: FrameRate = Required, |request| request.rate.clone();
+        /// The running time in seconds.
+        seconds: Seconds = Required, |request| request.seconds.clone();
+        /// Megabits a second of the picture.
+        video_mbps: Megabits = Required, |request| request.video_mbps.clone();
+        /// Kilobits a second of the sound.
+        audio_kbps: Kilobits = Default(r#""0""#), |request| request.audio_kbps.clone();
+    }
+    |frame, rate, seconds, video_mbps, audio_kbps| Ok(WeightRequest { frame, rate, seconds, video_mbps, audio_kbps })
+);
+
+impl Kind for WeightRequest {
+    fn calculation(self) -> Calculation {
+        Calculation::Weight(self.frame, self.rate, self.seconds, self.video_mbps, self.audio_kbps)
+    }
+
+    fn of(calculation: &Calculation) -> Option<Self> {
+        let Calculation::Weight(frame, rate, seconds, video_mbps, audio_kbps) = calculation.clone() else {
+            return None;
+        };
+        Some(Self { frame, rate, seconds, video_mbps, audio_kbps })
+    }
 }
 
 /// What it weighs.
@@ -36,16 +61,8 @@ pub struct WeightResult {
     pub bits_per_pixel: ExactNumber,
 }
 
-pub(super) fn answer(object: &Object<'_>) -> Option<CalcResult> {
-    let frame = object.required("frame", Field::raster);
-    let rate = object.required("rate", |field| field.fraction(FrameRate::parse));
-    let seconds = object.required("seconds", |field| field.fraction(Seconds::parse));
-    let video = object.required("video_mbps", |field| field.fraction(Megabits::parse));
-    let audio = object.fraction("audio_kbps", "0", Kilobits::parse);
-    object.done()?;
-    let weight = Weight::of(frame?, rate?.value(), seconds?.value(), video?.value(), audio?.value());
-    Some(CalcResult::Weight(Box::new(WeightResult {
-        bytes: weight.bytes,
-        bits_per_pixel: ExactNumber(weight.bits_per_pixel),
-    })))
+impl From<Weight> for WeightResult {
+    fn from(weight: Weight) -> Self {
+        Self { bytes: weight.bytes, bits_per_pixel: ExactNumber(weight.bits_per_pixel) }
+    }
 }

@@ -1,13 +1,11 @@
 //! The bin against a frame, as JSON.
 
-use ratiomet_core::Rotation;
-use ratiomet_core::project::Remedy;
+use ratiomet_core::project::{Bin, BinGroup, FrameId};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::edit::{EditRequest, SourceSet};
-use super::values::{FramingChoice, PlacingName, PlaybackName};
-use crate::number::FractionText;
+use crate::describe::Values;
+use crate::names::EditRequest;
 
 /// The bin of a project against one of its frames.
 #[derive(Debug, Serialize, ToSchema)]
@@ -21,12 +19,13 @@ pub struct BinSummary {
     /// How many differ in what, by the words of `differs`.
     pub differing: Vec<(&'static str, usize)>,
     /// The sources by kind, the largest group first.
-    pub groups: Vec<BinGroup>,
+    pub groups: Vec<BinGroupResult>,
 }
 
 /// Sources of one kind.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct BinGroup {
+#[schema(as = BinGroup)]
+pub struct BinGroupResult {
     /// What they are.
     #[schema(example = "5120x2700 at 25")]
     pub words: String,
@@ -49,35 +48,31 @@ pub struct BinGroup {
 pub struct RemedyResult {
     /// In words.
     #[schema(example = "Stored sideways? Turn 90°")]
-    pub words: String,
+    pub words: &'static str,
     /// The edit that does it.
     pub edit: EditRequest,
 }
 
-impl RemedyResult {
-    /// The remedy for these sources in this frame.
-    pub fn new(remedy: Remedy, sources: &[i32], frame: i32) -> Self {
-        let set = |set: SourceSet| EditRequest::SetSources { sources: sources.to_vec(), set: Box::new(set) };
-        match remedy {
-            Remedy::Turn => Self {
-                words: format!("Stored sideways? Turn {}°", Rotation::Quarter.degrees()),
-                edit: set(SourceSet { rotation: Some(Rotation::Quarter.degrees()), ..SourceSet::default() }),
-            },
-            Remedy::EveryFrame => Self {
-                words: "Show every frame once, in slow motion".to_owned(),
-                edit: set(SourceSet { playback: Some(PlaybackName::EveryFrame), ..SourceSet::default() }),
-            },
-            Remedy::Fill => Self {
-                words: "Fill the frame with them".to_owned(),
-                edit: EditRequest::SetConversions {
-                    conversions: sources.iter().map(|source| [*source, frame]).collect(),
-                    own: Some(FramingChoice {
-                        method: PlacingName::Fill,
-                        zoom: FractionText("1".to_owned()),
-                        shift: [FractionText("0".to_owned()), FractionText("0".to_owned())],
-                    }),
-                },
-            },
+impl BinSummary {
+    /// The bin against this frame.
+    pub fn new(frame: FrameId, bin: Bin) -> Self {
+        let group = |group: BinGroup| BinGroupResult {
+            words: group.kind.words(),
+            differs: group.mismatch.words(),
+            clean: group.clean,
+            caution: group.caution,
+            stop: group.stop,
+            remedy: group
+                .remedy
+                .map(|remedy| RemedyResult { words: remedy.words(), edit: Values(remedy.edit(&group.sources, frame)) }),
+            sources: group.sources.iter().map(|source| source.number()).collect(),
+        };
+        Self {
+            frame: frame.number(),
+            sources: bin.sources,
+            matching: bin.matching,
+            differing: bin.differing,
+            groups: bin.groups.into_iter().map(group).collect(),
         }
     }
 }

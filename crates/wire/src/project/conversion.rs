@@ -1,25 +1,26 @@
 //! One conversion of a project: its plan, what was typed into its dials, what would help.
 
-use ratiomet_core::dial_in::{self, Convention};
-use ratiomet_core::project::{self as core, ChoicePatch, FramingSpec, Pair, ProposedChange};
-use ratiomet_core::rests;
+use ratiomet_core::dial_in::{self, Convention, Entered, Entry};
+use ratiomet_core::project::{Choice, Conversion, FramingSpec, Judgement, Pair, Proposal};
 use ratiomet_core::space::{Axes, Axis};
-use ratiomet_core::{DeliveryFrame, Exact, fraction};
+use ratiomet_core::{DeliveryFrame, Exact, fraction, rests};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::edit::{EditRequest, FrameSet, SourceSet};
-use super::history::number;
-use super::screens::Crossing;
-use super::values::{AcceptedFinding, ChoiceValues, FrameValues, FramingChoice, read_own, safe_area_texts};
-use crate::calc::{CadenceResult, ConversionResult, EdgesResult, FindingResult, SeverityName};
-use crate::geometry::FrameShape;
-use crate::number::{AxesResult, ExactNumber, FractionText, RectResult};
-use crate::read::Field;
+use super::resources::Crossing;
+use crate::calc::{CadenceResult, ConversionResult, FindingResult, SeverityName};
+use crate::describe::{Given, Values, record};
+use crate::names::{
+    AcceptedFinding, ChoiceValues, EditRequest, FindingCode, FindingNumbers, FrameValues, FramingChoice,
+};
+use crate::number::{AxesResult, ExactNumber, RectResult};
+use crate::shapes::{EdgesResult, FrameShape};
+use crate::values::Code;
 
 /// One source into one frame of a project, with its whole plan.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct Conversion {
+#[schema(as = Conversion)]
+pub struct ConversionResource {
     /// The source's number.
     pub source: i32,
     /// The frame's number.
@@ -55,14 +56,16 @@ pub struct Conversion {
 #[derive(Debug, Serialize, ToSchema)]
 pub struct JudgedFinding {
     /// The stable code.
-    pub code: &'static str,
+    pub code: FindingCode,
     /// How much it matters.
     pub severity: SeverityName,
     /// A sentence with its numbers.
     pub message: String,
+    /// The same numbers by their names: what an acceptance of it is kept by.
+    pub numbers: FindingNumbers,
     /// Why it may stay; null while nobody has accepted it.
     pub accepted: Option<AcceptedFinding>,
-    /// Whether it was accepted when it said something else, so that it is open again.
+    /// Whether it was accepted when it had other numbers, so that it is open again.
     pub lapsed: bool,
 }
 
@@ -111,113 +114,92 @@ impl From<rests::Rests> for RestsResult {
     }
 }
 
-impl Conversion {
+impl ConversionResource {
     /// The resource of a conversion between two stored records.
     pub fn new(
         pair: Pair,
         version: i32,
-        choice: &core::Choice,
-        crossing: core::Crossing,
+        choice: &Choice,
+        conversion: Conversion,
         frame: &DeliveryFrame,
         rests: rests::Rests,
     ) -> Self {
         let share = |convention| {
-            let nothing = || Axes::new(Exact::ZERO, Exact::ZERO);
-            dial_in::reading(convention, &crossing.plan, frame).unwrap_or_else(nothing).into()
+            let read = dial_in::reading(convention, &conversion.plan, frame);
+            read.unwrap_or_else(|| Axes::new(Exact::ZERO, Exact::ZERO)).into()
         };
         let judged = |finding| {
             let FindingResult { code, severity, message, .. } = FindingResult::from(finding);
-            let (accepted, lapsed) = match crossing.judgement(finding) {
-                core::Judgement::Open => (None, false),
-                core::Judgement::Accepted(acceptance) => (Some(acceptance.into()), false),
-                core::Judgement::Lapsed(acceptance) => (Some(acceptance.into()), true),
+            let (accepted, lapsed) = match conversion.judgement(finding) {
+                Judgement::Open => (None, false),
+                Judgement::Accepted(acceptance) => (Some(Values(acceptance.clone())), false),
+                Judgement::Lapsed(acceptance) => (Some(Values(acceptance.clone())), true),
             };
-            JudgedFinding { code, severity, message, accepted, lapsed }
+            JudgedFinding {
+                code: Values(Code(code)),
+                severity,
+                message,
+                numbers: Values(finding.key()),
+                accepted,
+                lapsed,
+            }
         };
         Self {
-            source: pair.source,
-            frame: pair.frame,
+            source: pair.source.number(),
+            frame: pair.frame.number(),
             version,
-            choice: choice.into(),
-            framing: (&crossing.framing).into(),
-            placed: (&FramingSpec::written(&crossing.placed)).into(),
-            crossing: Crossing::new((pair.source, pair.frame), version, &crossing),
-            seen: crossing.plan.seen().map(Into::into),
-            cut: crossing.plan.cut().map(Into::into),
-            findings: crossing.plan.findings.iter().map(judged).collect(),
+            choice: Values(choice.clone()),
+            framing: Values(conversion.framing.clone()),
+            placed: Values(FramingSpec::written(&conversion.placed)),
+            crossing: Crossing::new(pair, version, &conversion),
+            seen: conversion.plan.seen().map(Into::into),
+            cut: conversion.plan.cut().map(Into::into),
+            findings: conversion.findings.iter().map(judged).collect(),
             shares: SharesResult { centre: share(Convention::CentreShare), top_left: share(Convention::TopLeftShare) },
             rests: rests.into(),
-            plan: crossing.plan.into(),
-            cadence: crossing.cadence.map(Into::into),
+            cadence: conversion.cadence.map(Into::into),
+            plan: ConversionResult::of(conversion.plan, &conversion.findings),
         }
     }
 }
 
 /// What a conversion would be.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Clone, Debug)]
 pub struct PreviewRequest {
-    /// With another framing; null to follow. Left out, the stored one stays.
-    #[schema(required = false)]
-    pub own: Option<FramingChoice>,
+    /// With another framing, or following; without one the stored choice stays.
+    pub own: Option<Option<FramingSpec>>,
     /// With a number typed into a dial of that framing.
-    #[schema(required = false)]
-    pub entry: Option<EntryRequest>,
-    /// With the place of the picture that another conversion shows, as [source, frame]: its method and
-    /// zoom, and the same point of the picture in the middle of the area.
-    #[schema(required = false)]
-    pub like: Option<[i32; 2]>,
-}
-
-/// A number typed into a dial.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct EntryRequest {
-    /// `native_percent`, `over_fit`, `over_fill`, `uncorrected`, `centre_offset`, `centre_share`,
-    /// `top_left`, `top_left_share`, `window_corner` or `window_size`.
-    #[schema(example = "native_percent")]
-    pub convention: String,
-    /// `x` or `y`: of the delivery, or of the stored raster for a window.
-    #[schema(example = "y")]
-    pub axis: String,
-    /// The number.
-    pub value: FractionText,
-}
-
-/// A preview that was read.
-#[derive(Debug)]
-pub struct Preview {
-    /// The choice with what is asked for.
-    pub patch: ChoicePatch,
-    /// A number typed into a dial.
-    pub entry: Option<dial_in::Entry>,
-    /// The conversion whose place is taken.
+    pub entry: Option<Entry>,
+    /// With the place of the picture that another conversion shows.
     pub like: Option<Pair>,
 }
 
-/// Reads what is to be previewed.
-pub fn read_preview(field: &Field<'_>) -> Option<Preview> {
-    let object = field.object()?;
-    let own = read_own(&object);
-    let entry = object.nullable("entry", read_entry);
-    let like = object.nullable("like", |field| {
-        let accepted = "a pair of numbers, [source, frame]";
-        match field.array(accepted)?.as_slice() {
-            [source, frame] => Some(Pair { source: number(source, accepted)?, frame: number(frame, accepted)? }),
-            _ => field.refuse(accepted),
-        }
-    });
-    object.done()?;
-    Some(Preview { patch: ChoicePatch { own: own?, ..ChoicePatch::default() }, entry: entry?, like: like? })
-}
+record!(
+    /// What a conversion would be.
+    "PreviewRequest", "previews" for PreviewRequest {
+        /// With another framing; null to follow. Left out, the stored one stays.
+        own: Given<Option<FramingSpec>> = Optional, |preview| Given(preview.own.clone());
+        /// With a number typed into a dial of that framing.
+        entry: Option<Entry> = Default("null"), |preview| preview.entry.clone();
+        /// With the place of the picture that another conversion shows, as [source, frame]: its method and
+        /// zoom, and the same point of the picture in the middle of the area.
+        like: Option<Pair> = Default("null"), |preview| preview.like;
+    }
+    |own, entry, like| Ok(PreviewRequest { own: own.0, entry, like })
+);
 
-fn read_entry(field: &Field<'_>) -> Option<dial_in::Entry> {
-    let object = field.object()?;
-    let convention =
-        object.required("convention", |field| field.word(&Convention::ALL.map(|each| (each.word(), each))));
-    let axis = object.required("axis", |field| field.word(&[("x", Axis::X), ("y", Axis::Y)]));
-    let value = object.required("value", |field| field.fraction(|text| fraction::parse(text, fraction::Sign::Allowed)));
-    object.done()?;
-    Some(dial_in::Entry { convention: convention?, axis: axis?, value: value?.value().clone() })
-}
+record!(
+    /// A number typed into a dial.
+    "EntryRequest", "entries" for Entry {
+        /// In which of the numbers.
+        convention: Convention = Required, |entry| entry.convention;
+        /// Of the delivery, or of the stored raster for a window.
+        axis: Axis = Required, |entry| entry.axis;
+        /// The number.
+        value: Entered = Required, |entry| entry.value.clone();
+    }
+    |convention, axis, value| Ok(Entry { convention, axis, value })
+);
 
 /// What it costs when a program keeps only so many decimals.
 #[derive(Debug, Serialize, ToSchema)]
@@ -266,57 +248,19 @@ pub struct ProposalResult {
 }
 
 impl ProposalResult {
-    /// The proposal for the conversion of this source and this frame.
-    pub fn new(pair: Pair, now: &core::Crossing, proposal: core::Proposal) -> Self {
-        let known = |code: &str| now.plan.findings.iter().any(|finding| finding.code() == code);
-        let adds = proposal.after.plan.findings.iter().map(ratiomet_core::Finding::code);
-        let (reach, edit) = match proposal.change {
-            ProposedChange::Source(patch) => {
-                ("source", EditRequest::SetSources { sources: vec![pair.source], set: Box::new(source_set(&patch)) })
-            }
-            ProposedChange::Frame(patch) => {
-                ("frame", EditRequest::SetFrames { frames: vec![pair.frame], set: Box::new(frame_set(&patch)) })
-            }
-            ProposedChange::Framing(own) => (
-                "conversion",
-                EditRequest::SetConversions { conversions: vec![[pair.source, pair.frame]], own: Some((&*own).into()) },
-            ),
-        };
+    /// The proposal for a conversion as it is now.
+    pub fn new(pair: Pair, now: &Conversion, proposal: Proposal) -> Self {
+        let known = |code: &str| now.findings.iter().any(|finding| finding.code() == code);
+        let adds = proposal.after.findings.iter().map(ratiomet_core::Finding::code);
         Self {
             against: proposal.against,
-            words: proposal.words,
-            reach,
-            edit,
+            reach: proposal.reach.word(),
             adds: adds.filter(|code| !known(code)).collect(),
-            after: Crossing::new((pair.source, pair.frame), 0, &proposal.after),
-            frame: (&proposal.frame).into(),
+            after: Crossing::new(pair, 0, &proposal.after),
             shape: (&proposal.frame).into(),
+            words: proposal.words,
+            edit: Values(proposal.edit),
+            frame: Values(proposal.frame),
         }
-    }
-}
-
-fn text<T>(written: &fraction::Written<T>) -> FractionText {
-    FractionText(written.text().to_owned())
-}
-
-/// What proposals set in sources.
-fn source_set(patch: &core::SourcePatch) -> SourceSet {
-    SourceSet {
-        pixel_aspect: patch.pixel_aspect.as_ref().map(text),
-        squeeze: patch.squeeze.as_ref().map(text),
-        rotation: patch.rotation.map(ratiomet_core::Rotation::degrees),
-        playback: patch.playback.map(Into::into),
-        ..SourceSet::default()
-    }
-}
-
-/// What proposals set in frames.
-fn frame_set(patch: &core::FramePatch) -> FrameSet {
-    FrameSet {
-        raster: patch.raster.map(|raster| [raster.width(), raster.height()]),
-        picture_ratio: patch.picture_ratio.as_ref().map(|ratio| ratio.as_ref().map(text)),
-        safe_areas: patch.safe_areas.as_deref().map(safe_area_texts),
-        through: patch.through,
-        ..FrameSet::default()
     }
 }

@@ -1,230 +1,347 @@
 //! Changes of many things at once, which are undone as one.
 
-use ratiomet_core::project::{Edit, FramePatch, FramingPatch, HouseActivePicture, Pair, SourcePatch};
-use ratiomet_core::space::{Delivery, Stored};
-use ratiomet_core::{DisplayRatio, PixelAspect, Rotation, Squeeze, Step, Zoom};
-use serde::Serialize;
-use utoipa::ToSchema;
-
-use super::history::number;
-use super::library::{ActivePictureValues, read_active_picture};
-use super::values::{
-    FrameValues, FramingChoice, PlacingName, PlaybackName, ScanName, SignalRangeName, SourceValues, read_code,
-    read_frame_values, read_framing_choice, read_guides, read_name, read_note, read_placing, read_playback, read_rate,
-    read_safe_areas, read_scan, read_signal_range, read_source_values, read_subject, read_through,
+use ratiomet_core::cadence::Intent;
+use ratiomet_core::fraction::Written;
+use ratiomet_core::project::{
+    Deliverable, Edit, EditError, Footage, FrameId, FramePatch, FramingPatch, FramingSpec, HouseActivePicture, Name,
+    Note, Pair, Placing, SourceId, SourcePatch,
 };
-use crate::calc::SubjectBox;
-use crate::geometry::{ActiveInsets, read_shift};
-use crate::number::FractionText;
+use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::space::{Delivery, Stored};
+use ratiomet_core::subject::SubjectSpec;
+use ratiomet_core::{DisplayRatio, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
+use serde::Serialize;
+use serde::ser::{SerializeMap, Serializer};
+use utoipa::ToSchema;
+use utoipa::openapi::schema::{OneOfBuilder, Schema};
+
+use super::values::{Guides, SafeAreas};
+use crate::describe::{Given, Json, List, Record, Schemas, collect_tagged, record, reference};
 use crate::read::{Field, Object};
+use crate::values::{Code, SpokenRate};
+use crate::whole::{StoredPixels, Whole};
 
 /// The most records that one edit may name or add.
 const MOST: usize = 100_000;
 
-/// A change of many things at once, told apart by `edit`.
-#[derive(Debug, Serialize, ToSchema)]
-#[serde(tag = "edit", rename_all = "snake_case")]
-pub enum EditRequest {
+type Many<T> = List<T, 0, MOST>;
+type Inset = Given<Whole<0, { u32::MAX }, StoredPixels>>;
+
+/// Insets of which some are set.
+#[derive(Clone, Debug)]
+struct SomeInsets([Option<u32>; 4]);
+
+record!(
+    /// Stored pixels to leave off at each side; a side that is left out stays.
+    "InsetsSet", "insets" for SomeInsets {
+        /// Off the left.
+        left: Inset = Optional, |insets| Given(insets.0[0].map(Whole::new));
+        /// Off the top.
+        top: Inset = Optional, |insets| Given(insets.0[1].map(Whole::new));
+        /// Off the right.
+        right: Inset = Optional, |insets| Given(insets.0[2].map(Whole::new));
+        /// Off the bottom.
+        bottom: Inset = Optional, |insets| Given(insets.0[3].map(Whole::new));
+    }
+    |left, top, right, bottom| Ok(SomeInsets([left, top, right, bottom].map(|side| side.0.map(|side| side.get()))))
+);
+
+record!(
+    /// Values to set in sources; what is left out stays.
+    "SourceSet", "sets of values" for SourcePatch {
+        /// What they are called.
+        name: Given<Name> = Optional, |set| Given(set.name.clone());
+        /// Free words.
+        note: Given<Note> = Optional, |set| Given(set.note.clone());
+        /// Stored pixels across and down.
+        raster: Given<Raster<Stored>> = Optional, |set| Given(set.raster);
+        /// Width of one stored pixel over its height.
+        pixel_aspect: Given<Written<PixelAspect>> = Optional, |set| Given(set.pixel_aspect.clone());
+        /// How many times the lens narrowed the picture.
+        squeeze: Given<Written<Squeeze>> = Optional, |set| Given(set.squeeze.clone());
+        /// Stored pixels that are no picture; a side that is left out stays.
+        active: Given<SomeInsets> = Optional,
+            |set| Given(set.insets.iter().any(Option::is_some).then_some(SomeInsets(set.insets)));
+        /// Degrees clockwise to stand upright.
+        rotation: Given<Rotation> = Optional, |set| Given(set.rotation);
+        /// Frames a second; null when not known.
+        rate: Given<Option<SpokenRate>> = Optional, |set| Given(set.rate.clone().map(|rate| rate.map(SpokenRate)));
+        /// Progressive or interlaced.
+        scan: Given<Scan> = Optional, |set| Given(set.scan);
+        /// Which code values they use.
+        signal_range: Given<SignalRange> = Optional, |set| Given(set.signal_range);
+        /// At which speed they run.
+        playback: Given<Intent> = Optional, |set| Given(set.playback);
+        /// The subject; null for none.
+        subject: Given<Option<SubjectSpec>> = Optional, |set| Given(set.subject.clone());
+        /// A method of their own; null to follow the frames.
+        method: Given<Option<Placing>> = Optional, |set| Given(set.method);
+    }
+    |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, subject, method| {
+        Ok(SourcePatch {
+            name: name.0,
+            note: note.0,
+            raster: raster.0,
+            pixel_aspect: pixel_aspect.0,
+            squeeze: squeeze.0,
+            insets: active.0.map_or([None; 4], |insets| insets.0),
+            rotation: rotation.0,
+            rate: rate.0.map(|rate| rate.map(|rate| rate.0)),
+            scan: scan.0,
+            signal_range: signal_range.0,
+            playback: playback.0,
+            subject: subject.0,
+            method: method.0,
+        })
+    }
+);
+
+record!(
+    /// Values to set in frames; what is left out stays.
+    "FrameSet", "sets of values" for FramePatch {
+        /// What they are called.
+        name: Given<Name> = Optional, |set| Given(set.name.clone());
+        /// Free words.
+        note: Given<Note> = Optional, |set| Given(set.note.clone());
+        /// Delivery pixels across and down.
+        raster: Given<Raster<Delivery>> = Optional, |set| Given(set.raster);
+        /// Width of one delivery pixel over its height.
+        pixel_aspect: Given<Written<PixelAspect>> = Optional, |set| Given(set.pixel_aspect.clone());
+        /// Ratio of the picture inside the raster; null when it fills it.
+        picture_ratio: Given<Option<Written<DisplayRatio>>> = Optional, |set| Given(set.picture_ratio.clone());
+        /// The grid for sides and bars, in pixels.
+        step: Given<Step> = Optional, |set| Given(set.step);
+        /// Frames a second; null when not settled.
+        rate: Given<Option<SpokenRate>> = Optional, |set| Given(set.rate.clone().map(|rate| rate.map(SpokenRate)));
+        /// Progressive or interlaced.
+        scan: Given<Scan> = Optional, |set| Given(set.scan);
+        /// Which code values they use.
+        signal_range: Given<SignalRange> = Optional, |set| Given(set.signal_range);
+        /// The rules for their safe areas.
+        safe_areas: Given<SafeAreas> = Optional, |set| Given(set.safe_areas.clone().map(List));
+        /// Ratios whose outline is drawn.
+        guides: Given<Guides> = Optional, |set| Given(set.guides.clone().map(List));
+        /// The frame through which pictures reach them; null when they come straight from the source.
+        through: Given<Option<FrameId>> = Optional, |set| Given(set.through);
+        /// A method of their own; null to follow the board.
+        method: Given<Option<Placing>> = Optional, |set| Given(set.method);
+    }
+    |name, note, raster, pixel_aspect, picture_ratio, step, rate, scan, signal_range, safe_areas, guides, through, method| {
+        Ok(FramePatch {
+            name: name.0,
+            note: note.0,
+            raster: raster.0,
+            pixel_aspect: pixel_aspect.0,
+            picture_ratio: picture_ratio.0,
+            step: step.0,
+            rate: rate.0.map(|rate| rate.map(|rate| rate.0)),
+            scan: scan.0,
+            signal_range: signal_range.0,
+            safe_areas: safe_areas.0.map(|rules| rules.0),
+            guides: guides.0.map(|guides| guides.0),
+            through: through.0,
+            method: method.0,
+        })
+    }
+);
+
+record!(
+    /// Parts of a framing to set; what is left out stays.
+    "FramingSet", "sets of parts" for FramingPatch {
+        /// The rule that sets the size.
+        method: Given<Placing> = Optional, |set| Given(set.method);
+        /// Enlargement on top of it.
+        zoom: Given<Written<Zoom>> = Optional, |set| Given(set.zoom.clone());
+        /// Delivery pixels right and down.
+        shift: Given<[Written<Shift>; 2]> = Optional, |set| Given(set.shift.clone());
+    }
+    |method, zoom, shift| Ok(FramingPatch { method: method.0, zoom: zoom.0, shift: shift.0 })
+);
+
+/// Describes the edits: their words, their fields, and how these make an [`Edit`].
+macro_rules! edits {
+    ($(
+        $(#[doc = $doc:literal])*
+        $word:literal, $schema:literal, $name:ident {
+            $($(#[doc = $field_doc:literal])* $field:ident: $type:ty = $presence:ident $(($default:literal))?;)*
+        }
+        $pattern:pat => $fields:expr; $make:expr;
+    )*) => {
+        $(
+            #[derive(Clone, Debug)]
+            struct $name { $($field: $type,)* }
+
+            record!(
+                $(#[doc = $doc])*
+                $schema, "edits" for $name {
+                    $($(#[doc = $field_doc])* $field: $type = $presence $(($default))?, |edit| edit.$field.clone();)*
+                }
+                |$($field),*| Ok($name { $($field),* })
+            );
+
+            impl $name {
+                fn edit(self) -> Edit {
+                    let make: fn(Self) -> Edit = $make;
+                    make(self)
+                }
+
+                fn of(edit: &Edit) -> Option<Self> {
+                    if let $pattern = edit {
+                        let ($($field,)*) = $fields;
+                        return Some(Self { $($field,)* });
+                    }
+                    None
+                }
+            }
+        )*
+
+        const EDITS: &[(&str, fn(&Object<'_>) -> Option<Edit>)] = &[
+            $(($word, |object| Some($name::read_object(object)?.edit())),)*
+        ];
+
+        /// A change of many things at once, told apart by `edit`.
+        impl Json for Edit {
+            const NAME: Option<&'static str> = Some("EditRequest");
+
+            fn read(field: &Field<'_>) -> Option<Self> {
+                let object = field.object()?;
+                let Some(word) = object.take("edit") else { return object.missing("edit") };
+                word.word(EDITS)?(&object)
+            }
+
+            fn write<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+                let mut map = serializer.serialize_map(None)?;
+                $(if let Some(edit) = $name::of(self) {
+                    map.serialize_entry("edit", $word)?;
+                    edit.write_fields(&mut map)?;
+                })*
+                map.end()
+            }
+
+            fn describe() -> Schema {
+                OneOfBuilder::new()
+                    .description(Some("A change of many things at once, told apart by edit."))
+                    $(.item(reference::<$name>()))*
+                    .into()
+            }
+
+            fn refers(schemas: &mut Schemas) {
+                $(collect_tagged::<$name>(schemas, "edit", $word);)*
+            }
+        }
+    };
+}
+
+edits! {
     /// The same values for many sources.
-    SetSources {
+    "set_sources", "SetSources", SetSources {
         /// The sources' numbers.
-        sources: Vec<i32>,
+        sources: Many<SourceId> = Required;
         /// What is set; what is left out stays.
-        set: Box<SourceSet>,
-    },
+        set: SourcePatch = Required;
+    }
+    Edit::SetSources { ids, patch } => (List(ids.clone()), (**patch).clone());
+    |edit| Edit::SetSources { ids: edit.sources.0, patch: Box::new(edit.set) };
+
     /// The same values for many frames.
-    SetFrames {
+    "set_frames", "SetFrames", SetFrames {
         /// The frames' numbers.
-        frames: Vec<i32>,
+        frames: Many<FrameId> = Required;
         /// What is set; what is left out stays.
-        set: Box<FrameSet>,
-    },
+        set: FramePatch = Required;
+    }
+    Edit::SetFrames { ids, patch } => (List(ids.clone()), (**patch).clone());
+    |edit| Edit::SetFrames { ids: edit.frames.0, patch: Box::new(edit.set) };
+
     /// The same framing for many conversions.
-    SetConversions {
+    "set_conversions", "SetConversions", SetConversions {
         /// Pairs of the source's and the frame's number.
-        conversions: Vec<[i32; 2]>,
+        conversions: Many<Pair> = Required;
         /// A framing of their own; null to follow.
-        own: Option<FramingChoice>,
-    },
+        own: Option<FramingSpec> = Required;
+    }
+    Edit::SetConversions { pairs, own } => (List(pairs.clone()), own.clone());
+    |edit| Edit::SetConversions { pairs: edit.conversions.0, own: edit.own };
+
     /// A finding accepted wherever some conversions have it, or opened again.
-    JudgeFinding {
+    "judge_finding", "JudgeFinding", JudgeFinding {
         /// Pairs of the source's and the frame's number.
-        conversions: Vec<[i32; 2]>,
+        conversions: Many<Pair> = Required;
         /// The finding's code.
-        #[schema(example = "enlarged")]
-        code: String,
-        /// Why it may stay: 1 to 120 characters; null opens it again.
-        reason: Option<String>,
-    },
+        code: Code = Required;
+        /// Why it may stay; null opens it again.
+        reason: Option<Name> = Default("null");
+    }
+    Edit::JudgeFinding { pairs, code, reason } => (List(pairs.clone()), Code(code), reason.clone());
+    |edit| Edit::JudgeFinding { pairs: edit.conversions.0, code: edit.code.0, reason: edit.reason };
+
     /// Parts of a framing for many conversions; each keeps its other parts as one of its own.
-    SetFramingParts {
+    "set_framing_parts", "SetFramingParts", SetFramingParts {
         /// Pairs of the source's and the frame's number.
-        conversions: Vec<[i32; 2]>,
+        conversions: Many<Pair> = Required;
         /// What is set; what is left out stays.
-        set: FramingSet,
-    },
+        set: FramingPatch = Required;
+    }
+    Edit::SetFramingParts { pairs, patch } => (List(pairs.clone()), patch.clone());
+    |edit| Edit::SetFramingParts { pairs: edit.conversions.0, patch: edit.set };
+
     /// The insets of an active picture, for the sources that it is for.
-    ApplyActivePicture {
+    "apply_active_picture", "ApplyActivePicture", ApplyActivePicture {
         /// The sources' numbers.
-        sources: Vec<i32>,
+        sources: Many<SourceId> = Required;
         /// The active picture.
-        picture: Box<ActivePictureValues>,
-    },
+        picture: HouseActivePicture = Required;
+    }
+    Edit::ApplyActivePicture { ids, picture } => (List(ids.clone()), (**picture).clone());
+    |edit| Edit::ApplyActivePicture { ids: edit.sources.0, picture: Box::new(edit.picture) };
+
     /// New sources.
-    AddSources {
+    "add_sources", "AddSources", AddSources {
         /// Their values.
-        values: Vec<SourceValues>,
-    },
+        values: Many<Footage> = Required;
+    }
+    Edit::AddSources(values) => (List(values.clone()),);
+    |edit| Edit::AddSources(edit.values.0);
+
     /// New frames.
-    AddFrames {
+    "add_frames", "AddFrames", AddFrames {
         /// Their values.
-        values: Vec<FrameValues>,
-    },
+        values: Many<Deliverable> = Required;
+    }
+    Edit::AddFrames(values) => (List(values.clone()),);
+    |edit| Edit::AddFrames(edit.values.0);
+
     /// A copy of each of these frames with its sides exchanged, under a name made of its numbers.
-    TurnFrames {
+    "turn_frames", "TurnFrames", TurnFrames {
         /// The frames' numbers.
-        frames: Vec<i32>,
-    },
+        frames: Many<FrameId> = Required;
+    }
+    Edit::TurnFrames(ids) => (List(ids.clone()),);
+    |edit| Edit::TurnFrames(edit.frames.0);
+
     /// Fewer sources and frames.
-    Delete {
+    "delete", "DeleteRecords", DeleteRecords {
         /// The sources' numbers.
-        #[schema(default = json!([]), required = false)]
-        sources: Vec<i32>,
+        sources: Many<SourceId> = Default("[]");
         /// The frames' numbers.
-        #[schema(default = json!([]), required = false)]
-        frames: Vec<i32>,
-    },
+        frames: Many<FrameId> = Default("[]");
+    }
+    Edit::Delete { sources, frames } => (List(sources.clone()), List(frames.clone()));
+    |edit| Edit::Delete { sources: edit.sources.0, frames: edit.frames.0 };
 }
 
-/// Values to set in sources; what is left out stays.
-#[derive(Debug, Default, Serialize, ToSchema)]
-pub struct SourceSet {
-    /// What they are called.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub name: Option<String>,
-    /// Free words.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub note: Option<String>,
-    /// Stored pixels across and down.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub raster: Option<[u32; 2]>,
-    /// Width of one stored pixel over its height.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub pixel_aspect: Option<FractionText>,
-    /// How many times the lens narrowed the picture.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub squeeze: Option<FractionText>,
-    /// Stored pixels that are no picture; a side that is left out stays.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub active: Option<ActiveInsets>,
-    /// Degrees clockwise to stand upright.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub rotation: Option<u32>,
-    /// Frames a second; null when not known.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub rate: Option<FractionText>,
-    /// Progressive or interlaced.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub scan: Option<ScanName>,
-    /// Which code values they use.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub signal_range: Option<SignalRangeName>,
-    /// At which speed they run.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub playback: Option<PlaybackName>,
-    /// The subject; null for none.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub subject: Option<SubjectBox>,
-    /// A method of their own; null to follow the frames.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub method: Option<PlacingName>,
-}
-
-/// Values to set in frames; what is left out stays.
-#[derive(Debug, Default, Serialize, ToSchema)]
-pub struct FrameSet {
-    /// What they are called.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub name: Option<String>,
-    /// Free words.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub note: Option<String>,
-    /// Delivery pixels across and down.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub raster: Option<[u32; 2]>,
-    /// Width of one delivery pixel over its height.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub pixel_aspect: Option<FractionText>,
-    /// Ratio of the picture inside the raster; null when it fills it.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false, value_type = Option<FractionText>)]
-    pub picture_ratio: Option<Option<FractionText>>,
-    /// The grid for sides and bars, in pixels.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub step: Option<u32>,
-    /// Frames a second; null when not settled.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub rate: Option<FractionText>,
-    /// Progressive or interlaced.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub scan: Option<ScanName>,
-    /// Which code values they use.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub signal_range: Option<SignalRangeName>,
-    /// The rules for their safe areas.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub safe_areas: Option<Vec<String>>,
-    /// Ratios whose outline is drawn.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub guides: Option<Vec<FractionText>>,
-    /// The frame through which pictures reach them; null when they come straight from the source.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false, value_type = Option<i32>)]
-    pub through: Option<Option<i32>>,
-    /// A method of their own; null to follow the board.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub method: Option<PlacingName>,
-}
-
-/// Parts of a framing to set; what is left out stays.
-#[derive(Debug, Default, Serialize, ToSchema)]
-pub struct FramingSet {
-    /// The rule that sets the size.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub method: Option<PlacingName>,
-    /// Enlargement on top of it.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub zoom: Option<FractionText>,
-    /// Delivery pixels right and down.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(required = false)]
-    pub shift: Option<[FractionText; 2]>,
+/// Where in the request of an edit the reason of a refusal stands.
+pub fn refused_at(edit: &Edit, error: &EditError) -> String {
+    let EditError::Refused { place, why, .. } = error else { return String::new() };
+    let name = why.parameter().map(crate::read::name_of);
+    let of = |parent: String| name.map_or_else(|| parent.clone(), |name| format!("{parent}/{name}"));
+    match edit {
+        Edit::SetSources { .. } | Edit::SetFrames { .. } => of("/set".to_owned()),
+        Edit::AddSources(_) | Edit::AddFrames(_) => of(format!("/values/{place}")),
+        Edit::TurnFrames(_) => format!("/frames/{place}"),
+        Edit::ApplyActivePicture { .. } => format!("/sources/{place}"),
+        _ => of(String::new()),
+    }
 }
 
 /// What an edit has done, or would do.
@@ -245,208 +362,4 @@ pub struct EditResult {
     pub sources: Vec<i32>,
     /// The numbers of new frames.
     pub frames: Vec<i32>,
-}
-
-type ReadEdit = fn(&Object<'_>) -> Option<Edit>;
-
-const EDITS: [(&str, ReadEdit); 10] = [
-    ("set_sources", |object| {
-        let ids = object.required("sources", |field| numbers(field, "source"));
-        let patch = object.required("set", read_source_set);
-        object.done()?;
-        Some(Edit::SetSources { ids: ids?, patch: Box::new(patch?) })
-    }),
-    ("set_frames", |object| {
-        let ids = object.required("frames", |field| numbers(field, "frame"));
-        let patch = object.required("set", read_frame_set);
-        object.done()?;
-        Some(Edit::SetFrames { ids: ids?, patch: Box::new(patch?) })
-    }),
-    ("set_conversions", |object| {
-        let pairs = object.required("conversions", pairs);
-        let own = match object.take("own") {
-            Some(field) if !field.is_null() => read_framing_choice(&field).map(Some),
-            Some(_) => Some(None),
-            None => object.as_field().refuse("a field own: a framing, or null to follow"),
-        };
-        object.done()?;
-        Some(Edit::SetConversions { pairs: pairs?, own: own? })
-    }),
-    ("judge_finding", |object| {
-        let pairs = object.required("conversions", pairs);
-        let code = object.required("code", read_code);
-        let reason = object.nullable("reason", read_name);
-        object.done()?;
-        Some(Edit::JudgeFinding { pairs: pairs?, code: code?, reason: reason? })
-    }),
-    ("set_framing_parts", |object| {
-        let pairs = object.required("conversions", pairs);
-        let patch = object.required("set", read_framing_set);
-        object.done()?;
-        Some(Edit::SetFramingParts { pairs: pairs?, patch: patch? })
-    }),
-    ("apply_active_picture", |object| {
-        let ids = object.required("sources", |field| numbers(field, "source"));
-        let picture: Option<HouseActivePicture> = object.required("picture", read_active_picture);
-        object.done()?;
-        Some(Edit::ApplyActivePicture { ids: ids?, picture: Box::new(picture?) })
-    }),
-    ("add_sources", |object| {
-        let values = object.required("values", |field| many(field, "values of sources", read_source_values));
-        object.done()?;
-        Some(Edit::AddSources(values?))
-    }),
-    ("add_frames", |object| {
-        let values = object.required("values", |field| many(field, "values of frames", read_frame_values));
-        object.done()?;
-        Some(Edit::AddFrames(values?))
-    }),
-    ("turn_frames", |object| {
-        let ids = object.required("frames", |field| numbers(field, "frame"));
-        object.done()?;
-        Some(Edit::TurnFrames(ids?))
-    }),
-    ("delete", |object| {
-        let sources = object.optional("sources", Vec::new, |field| numbers(field, "source"));
-        let frames = object.optional("frames", Vec::new, |field| numbers(field, "frame"));
-        object.done()?;
-        Some(Edit::Delete { sources: sources?, frames: frames? })
-    }),
-];
-
-/// Reads an edit.
-pub fn read_edit(field: &Field<'_>) -> Option<Edit> {
-    let object = field.object()?;
-    let read = object.required("edit", |field| field.word(&EDITS))?;
-    read(&object)
-}
-
-/// Everything that `read` makes of the members of an array; all that is wrong is noted.
-pub(super) fn many<'r, T>(field: &Field<'r>, what: &str, read: impl Fn(&Field<'r>) -> Option<T>) -> Option<Vec<T>> {
-    let accepted = format!("an array of {what}, at most {MOST}");
-    let items = field.array(&accepted)?;
-    if items.len() > MOST {
-        return field.refuse(accepted);
-    }
-    let read: Vec<Option<T>> = items.iter().map(read).collect();
-    read.into_iter().collect()
-}
-
-fn numbers(field: &Field<'_>, what: &str) -> Option<Vec<i32>> {
-    let accepted = format!("the number of a {what}");
-    many(field, &format!("numbers of {what}s"), |field| number(field, &accepted))
-}
-
-fn pairs(field: &Field<'_>) -> Option<Vec<Pair>> {
-    let accepted = "a pair of numbers, [source, frame]";
-    many(field, "pairs of numbers, [source, frame]", |field| match field.array(accepted)?.as_slice() {
-        [source, frame] => Some(Pair { source: number(source, accepted)?, frame: number(frame, accepted)? }),
-        _ => field.refuse(accepted),
-    })
-}
-
-/// What `read` makes of a field, if it is given.
-fn given<'r, T>(
-    object: &Object<'r>,
-    name: &'static str,
-    read: impl FnOnce(&Field<'r>) -> Option<T>,
-) -> Option<Option<T>> {
-    object.optional(name, || None, |field| read(field).map(Some))
-}
-
-/// What `read` makes of a field that may be `null`, if it is given.
-fn given_or_null<'r, T>(
-    object: &Object<'r>,
-    name: &'static str,
-    read: impl FnOnce(&Field<'r>) -> Option<T>,
-) -> Option<Option<Option<T>>> {
-    given(object, name, |field| if field.is_null() { Some(None) } else { read(field).map(Some) })
-}
-
-fn read_source_set(field: &Field<'_>) -> Option<SourcePatch> {
-    let object = field.object()?;
-    let name = given(&object, "name", read_name);
-    let note = given(&object, "note", read_note);
-    let raster = given(&object, "raster", Field::raster::<Stored>);
-    let pixel_aspect = given(&object, "pixel_aspect", |field| field.fraction(PixelAspect::parse));
-    let squeeze = given(&object, "squeeze", |field| field.fraction(Squeeze::parse));
-    let insets = object.optional("active", || [None; 4], read_some_insets);
-    let rotation = given(&object, "rotation", |field| {
-        field.settle(Rotation::new(field.whole("a clockwise turn of 0, 90, 180 or 270 degrees")?))
-    });
-    let rate = given_or_null(&object, "rate", read_rate);
-    let scan = given(&object, "scan", read_scan);
-    let signal_range = given(&object, "signal_range", read_signal_range);
-    let playback = given(&object, "playback", read_playback);
-    let subject = given_or_null(&object, "subject", read_subject);
-    let method = given_or_null(&object, "method", read_placing);
-    object.done()?;
-    Some(SourcePatch {
-        name: name?,
-        note: note?,
-        raster: raster?,
-        pixel_aspect: pixel_aspect?,
-        squeeze: squeeze?,
-        insets: insets?,
-        rotation: rotation?,
-        rate: rate?,
-        scan: scan?,
-        signal_range: signal_range?,
-        playback: playback?,
-        subject: subject?,
-        method: method?,
-    })
-}
-
-fn read_some_insets(field: &Field<'_>) -> Option<[Option<u32>; 4]> {
-    let object = field.object()?;
-    let sides = ["left", "top", "right", "bottom"]
-        .map(|side| given(&object, side, |field| field.whole("a whole number of stored pixels, 0 or more")));
-    object.done()?;
-    let [left, top, right, bottom] = sides;
-    Some([left?, top?, right?, bottom?])
-}
-
-fn read_framing_set(field: &Field<'_>) -> Option<FramingPatch> {
-    let object = field.object()?;
-    let method = given(&object, "method", read_placing);
-    let zoom = given(&object, "zoom", |field| field.fraction(Zoom::parse));
-    let shift = given(&object, "shift", read_shift);
-    object.done()?;
-    Some(FramingPatch { method: method?, zoom: zoom?, shift: shift?.map(|(x, y)| [x, y]) })
-}
-
-fn read_frame_set(field: &Field<'_>) -> Option<FramePatch> {
-    let object = field.object()?;
-    let name = given(&object, "name", read_name);
-    let note = given(&object, "note", read_note);
-    let raster = given(&object, "raster", Field::raster::<Delivery>);
-    let pixel_aspect = given(&object, "pixel_aspect", |field| field.fraction(PixelAspect::parse));
-    let picture_ratio = given_or_null(&object, "picture_ratio", |field| field.fraction(DisplayRatio::parse));
-    let step = given(&object, "step", |field| {
-        field.settle(Step::new(field.whole("a step of 1, 2, 4, 8 or 16 pixels, as a whole number")?))
-    });
-    let rate = given_or_null(&object, "rate", read_rate);
-    let scan = given(&object, "scan", read_scan);
-    let signal_range = given(&object, "signal_range", read_signal_range);
-    let safe_areas = given(&object, "safe_areas", read_safe_areas);
-    let guides = given(&object, "guides", read_guides);
-    let through = given_or_null(&object, "through", read_through);
-    let method = given_or_null(&object, "method", read_placing);
-    object.done()?;
-    Some(FramePatch {
-        name: name?,
-        note: note?,
-        raster: raster?,
-        pixel_aspect: pixel_aspect?,
-        picture_ratio: picture_ratio?,
-        step: step?,
-        rate: rate?,
-        scan: scan?,
-        signal_range: signal_range?,
-        safe_areas: safe_areas?,
-        guides: guides?,
-        through: through?,
-        method: method?,
-    })
 }

@@ -1,9 +1,10 @@
 //! The history of a project as JSON.
 
+use ratiomet_core::project::StepId;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::read::Field;
+use crate::describe::record;
 
 /// Where a history stands.
 #[derive(Debug, Serialize, ToSchema)]
@@ -52,30 +53,28 @@ pub struct History {
     pub steps: Vec<HistoryStep>,
     /// Whether there are older ones; ask again with `before`.
     pub more: bool,
+    /// The most steps that are kept of a history; older ones go.
+    pub most_steps: usize,
+    /// For how many days a branch is kept after it was left.
+    pub branch_days: i64,
 }
 
-/// A wish to go to a step.
-#[derive(Debug, Serialize, ToSchema)]
+/// Where to go.
+#[derive(Clone, Copy, Debug)]
 pub struct GoRequest {
     /// The step where the history stands, as it was last seen.
-    pub from: i32,
+    pub from: StepId,
     /// The step to go to.
-    pub to: i32,
+    pub to: StepId,
 }
 
-/// Reads where to go: from, and to.
-pub fn read_go(field: &Field<'_>) -> Option<(i32, i32)> {
-    let object = field.object()?;
-    let step = |name| object.required(name, |field| number(field, "the number of a step"));
-    let (from, to) = (step("from"), step("to"));
-    object.done()?;
-    Some((from?, to?))
-}
-
-/// The number of a record or a step.
-pub(super) fn number(field: &Field<'_>, accepted: &str) -> Option<i32> {
-    match i32::try_from(field.whole(accepted)?) {
-        Ok(number) => Some(number),
-        Err(_) => field.refuse(accepted),
+record!(
+    /// A wish to go to a step.
+    "GoRequest", "wishes" for GoRequest {
+        /// The step where the history stands, as it was last seen.
+        from: StepId = Required, |go| go.from;
+        /// The step to go to.
+        to: StepId = Required, |go| go.to;
     }
-}
+    |from, to| Ok(GoRequest { from, to })
+);

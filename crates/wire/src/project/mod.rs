@@ -1,32 +1,23 @@
-//! Projects as JSON: what people enter, what they see, how they change it, and how it is kept in
-//! files.
+//! Projects as JSON: what people enter, what they see, and how they change it.
 
 mod bin;
 mod conversion;
-mod document;
 mod edit;
 mod history;
-mod library;
-mod screens;
+mod house;
+mod resources;
 mod values;
 mod way;
 
-pub use bin::{BinGroup, BinSummary, RemedyResult};
+pub use bin::{BinGroupResult, BinSummary, RemedyResult};
 pub use conversion::{
-    Conversion, EntryRequest, JudgedFinding, Preview, PreviewRequest, ProposalResult, Rest, RestsResult,
-    RoundingCostResult, SharesResult, read_preview,
+    ConversionResource, JudgedFinding, PreviewRequest, ProposalResult, Rest, RestsResult, RoundingCostResult,
+    SharesResult,
 };
-pub use document::{ProjectContents, ProjectDocument, read_project_document};
-pub use edit::{EditRequest, EditResult, FrameSet, FramingSet, SourceSet, read_edit};
-pub use history::{GoRequest, History, HistoryHead, HistoryStep, Turn, read_go};
-pub use library::{
-    ActivePictureResource, ActivePictureValues, HouseFrameResource, HouseFrameValues, ImportResult, Library,
-    LibraryDocument, PublishedEntry, PublishedGroup, read_active_picture, read_house_frame, read_library_document,
+pub use edit::{EditResult, refused_at};
+pub use history::{GoRequest, History, HistoryHead, HistoryStep, Turn};
+pub use house::{ActivePictureResource, HouseFrameResource, ImportResult, Library, PublishedEntry, PublishedGroup};
+pub use resources::{
+    Board, CadenceSummary, Crossing, FrameResource, ProjectResource, SetAside, SourceResource, SpeakerName,
 };
-pub use screens::{Board, CadenceSummary, Crossing, Frame, Project, Source, SpeakerName};
-pub use values::{
-    AcceptedFinding, ChoiceSet, ChoiceValues, FrameValues, FramingChoice, PlacingName, PlaybackName, ProjectValues,
-    ScanName, SignalRangeName, SourceValues, read_choice, read_choice_patch, read_frame_values, read_project_values,
-    read_source_values,
-};
-pub use way::{FrameWay, WaySource, WaysResult};
+pub use way::{FrameWayResult, WaySource, WaysResult};

@@ -1,6 +1,7 @@
 //! The ways of a project through its working frames, as JSON.
 
 use ratiomet_core::chain::Chain;
+use ratiomet_core::project::{FrameWay, SourceId, Ways};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -11,14 +12,15 @@ use crate::number::AxesResult;
 #[derive(Debug, Serialize, ToSchema)]
 pub struct WaysResult {
     /// One for each frame, in order.
-    pub frames: Vec<FrameWay>,
+    pub frames: Vec<FrameWayResult>,
     /// Smaller working copies of each source, in the order of the sources.
     pub proxies: Vec<ProxyResult>,
 }
 
 /// The way to one frame.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct FrameWay {
+#[schema(as = FrameWay)]
+pub struct FrameWayResult {
     /// The frame's number.
     pub frame: i32,
     /// The numbers of the frames on the way, the frame itself last; only itself when pictures come
@@ -51,23 +53,45 @@ pub struct WaySource {
 
 impl WaySource {
     /// What a chain leaves of a source.
-    pub fn new(source: i32, chain: Chain) -> Self {
+    fn new(source: SourceId, chain: Chain) -> Self {
         let mut so_far = [1.0, 1.0];
         let after = chain
-            .plans
+            .steps
             .iter()
-            .map(|plan| {
+            .map(|step| {
+                let plan = &step.plan;
                 so_far = [so_far[0] * plan.scale.x.to_f64(), so_far[1] * plan.scale.y.to_f64()];
                 so_far
             })
             .collect();
         Self {
-            source,
+            source: source.number(),
             detour: chain.is_detour(),
             scale: chain.scale.into(),
             detail: chain.detail.into(),
             direct: chain.direct.into(),
             after,
+        }
+    }
+}
+
+impl From<FrameWay> for FrameWayResult {
+    fn from(way: FrameWay) -> Self {
+        Self {
+            frame: way.frame.number(),
+            way: way.way.iter().map(|id| id.number()).collect(),
+            works: way.works,
+            broken: way.broken,
+            sources: way.sources.into_iter().map(|(source, chain)| WaySource::new(source, chain)).collect(),
+        }
+    }
+}
+
+impl From<Ways> for WaysResult {
+    fn from(ways: Ways) -> Self {
+        Self {
+            frames: ways.frames.into_iter().map(Into::into).collect(),
+            proxies: ways.proxies.into_iter().map(Into::into).collect(),
         }
     }
 }

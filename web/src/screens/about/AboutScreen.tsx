@@ -1,11 +1,31 @@
 import monoLicence from "@fontsource/ibm-plex-mono/LICENSE?raw";
 import sansLicence from "@fontsource/instrument-sans/LICENSE?raw";
+import { useQuery } from "@tanstack/react-query";
 import { Table } from "react-bootstrap";
+import { aboutQuery } from "../../api/queries";
+import type { components } from "../../api/schema";
 import { Head } from "../../shell/Head";
 import licences from "./licences.json";
 
-/** What ships with the program, and under which licences. */
+type About = components["schemas"]["About"];
+
+/** Where things are kept, and the copies that were made before an update. */
+function Keeping({ about }: { about: About }) {
+  return (
+    <dl className="keeping">
+      <dt>version</dt>
+      <dd className="num">{about.version}</dd>
+      <dt>data file</dt>
+      <dd className="num">{about.data_file}</dd>
+      <dt>{about.backups.length === 1 ? "copy before an update" : "copies before updates"}</dt>
+      <dd className="num">{about.backups.length > 0 ? about.backups.join(", ") : "none"}</dd>
+    </dl>
+  );
+}
+
+/** What ships with the program, under which licences, and where it keeps things. */
 export function AboutScreen() {
+  const { data: about } = useQuery(aboutQuery);
   return (
     <>
       <Head />
@@ -16,6 +36,7 @@ export function AboutScreen() {
             Ratiomet plans frame geometry conversions. What ships with it, and its licences:
           </span>
         </div>
+        {about && <Keeping about={about} />}
         <div className="two-sheets">
           <section className="sheet">
             <div className="sheet-head">

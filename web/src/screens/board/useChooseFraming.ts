@@ -35,7 +35,7 @@ export function useChooseFraming(project: number) {
   const put = async (key: Omit<ConversionKey, "project">, version: number, body: ChoiceSet) => {
     const set = await settled(
       api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
-        params: { path: { project, ...key }, header: { "If-Match": String(latest(key) ?? version) } },
+        params: { path: { project, ...key }, header: { "If-Match": `"${latest(key) ?? version}"` } },
         body,
       }),
     );

@@ -44,7 +44,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
       const saved = await inOrder(project.id, () =>
         settled(
           api.PUT("/api/v1/projects/{project}/frames/{frame}", {
-            params: { path, header: { "If-Match": String(version) } },
+            params: { path, header: { "If-Match": `"${version}"` } },
             body: valuesOf(draft),
           }),
         ),

@@ -186,7 +186,7 @@ function ByRatio({
     pixel_aspect: "1",
     ratio: wanted.trim(),
     keep,
-    step: 2,
+    step: 2 as const,
     round: "down" as const,
   };
   const { data } = useQuery({
@@ -196,7 +196,7 @@ function ByRatio({
   });
   const problem = data && !data.sound ? data.problem : undefined;
   const [lastGood, setLastGood] = useState<Extraction>();
-  const result = data?.sound ? (data.value as Extraction) : lastGood;
+  const result = data?.sound && data.value.kind === "extraction" ? data.value : lastGood;
   if (result !== lastGood) setLastGood(result);
   const name = `${wanted.trim()} out of ${width}×${height}`;
   return (

@@ -74,7 +74,7 @@ export function ScreensSheet({ frame }: { frame: Frame }) {
     setScreens(next);
   };
   const viewing = (answer: (typeof answers)[number] | undefined) =>
-    answer?.data?.sound ? (answer.data.value as Viewing) : undefined;
+    answer?.data?.sound && answer.data.value.kind === "viewing" ? answer.data.value : undefined;
   return (
     <div className="scroll on-screens">
       <div className="px-3 d-flex gap-3 align-items-center">

@@ -85,6 +85,9 @@ export function draftOf({ values }: Pick<Frame, "values">): FrameDraft {
   };
 }
 
+/** A step as it was typed; the server says which ones there are. */
+const stepOf = (typed: string) => whole(typed) as FrameValues["geometry"]["step"];
+
 export function valuesOf(draft: FrameDraft): FrameValues {
   return {
     ...signalValuesOf(draft),
@@ -93,7 +96,7 @@ export function valuesOf(draft: FrameDraft): FrameValues {
       raster: [whole(draft.width), whole(draft.height)],
       pixel_aspect: draft.pixelAspect.trim(),
       picture_ratio: orNull(draft.pictureRatio),
-      step: whole(draft.step),
+      step: stepOf(draft.step),
     },
     safe_areas: rulesOf(draft.safeAreas),
     guides: ratiosOf(draft.guides),
@@ -107,7 +110,7 @@ export function setOf(typed: Partial<FrameDraft>): FrameSet {
   const set: FrameSet = {};
   if (typed.pixelAspect !== undefined) set.pixel_aspect = typed.pixelAspect.trim();
   if (typed.pictureRatio !== undefined) set.picture_ratio = orNull(typed.pictureRatio);
-  if (typed.step !== undefined) set.step = whole(typed.step);
+  if (typed.step !== undefined) set.step = stepOf(typed.step);
   if (typed.rate !== undefined) set.rate = orNull(typed.rate);
   if (typed.scan !== undefined) set.scan = typed.scan;
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;

@@ -58,7 +58,7 @@ export function SourceSheet({ source, project, onGone }: Props) {
       const saved = await inOrder(project.id, () =>
         settled(
           api.PUT("/api/v1/projects/{project}/sources/{source}", {
-            params: { path, header: { "If-Match": String(version) } },
+            params: { path, header: { "If-Match": `"${version}"` } },
             body: valuesOf(draft),
           }),
         ),

@@ -76,6 +76,9 @@ export function draftOf({ values }: Source): SourceDraft {
   };
 }
 
+/** A turn as it was typed; the server says which ones there are. */
+const turnOf = (typed: string) => whole(typed) as SourceValues["geometry"]["rotation"];
+
 export function valuesOf(draft: SourceDraft): SourceValues {
   return {
     ...signalValuesOf(draft),
@@ -90,7 +93,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
         right: whole(draft.right),
         bottom: whole(draft.bottom),
       },
-      rotation: whole(draft.rotation),
+      rotation: turnOf(draft.rotation),
     },
     playback: draft.playback,
     subject: subjectOf(draft.subject) ?? null,
@@ -103,7 +106,7 @@ export function setOf(typed: Partial<SourceDraft>): SourceSet {
   const set: SourceSet = {};
   if (typed.pixelAspect !== undefined) set.pixel_aspect = typed.pixelAspect.trim();
   if (typed.squeeze !== undefined) set.squeeze = typed.squeeze.trim();
-  if (typed.rotation !== undefined) set.rotation = whole(typed.rotation);
+  if (typed.rotation !== undefined) set.rotation = turnOf(typed.rotation);
   if (typed.rate !== undefined) set.rate = orNull(typed.rate);
   if (typed.scan !== undefined) set.scan = typed.scan;
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;

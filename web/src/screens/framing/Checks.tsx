@@ -110,7 +110,8 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
         )}
         {lapsed && accepted && (
           <small>
-            Accepted before ({accepted.reason}), when it said: {accepted.said}
+            Accepted before ({accepted.reason}), when its numbers were{" "}
+            {Object.values(accepted.numbers).join(", ")}
           </small>
         )}
         {!standing && (

@@ -1,11 +1,12 @@
 import type { Conversion, Exact } from "../../api/client";
+import type { components } from "../../api/schema";
 
-type Plan = Conversion["plan"];
+type Dial = Conversion["plan"]["dial"];
 type Pair = { x: Exact; y: Exact };
 
 /** A convention in which programs ask for a placement. */
 export interface Convention {
-  id: string;
+  id: components["schemas"]["ConventionName"];
   name: string;
   hint: string;
   unit?: string;
@@ -21,7 +22,9 @@ export interface Convention {
   sentence: string;
 }
 
-const dial = (name: keyof Plan["dial"]) => (conversion: Conversion) => conversion.plan.dial[name];
+/** The numbers for a program that holds the clip as it is planned. */
+const dial = (name: Exclude<keyof Dial, "uncut" | "unturned">) => (conversion: Conversion) =>
+  conversion.plan.dial[name];
 
 export const CONVENTIONS: readonly Convention[] = [
   {

@@ -324,6 +324,15 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
             ))}
           </Standing>
         )}
+        {preview && preview.left_out.length > 0 && (
+          <Standing mark="caution" head={`${count(preview.left_out.length, "picture")} left out`}>
+            {preview.left_out.map(({ path, why }) => (
+              <li key={path}>
+                {path}: {why}
+              </li>
+            ))}
+          </Standing>
+        )}
         {preview && (
           <ul className="written num" aria-label={preview.name}>
             <li>

@@ -13,7 +13,7 @@ export function ActivePictures({ library, onChange }: { library?: Library; onCha
     try {
       await settled(
         api.DELETE("/api/v1/library/active-pictures/{picture}", {
-          params: { path: { picture: id }, header: { "If-Match": String(version) } },
+          params: { path: { picture: id }, header: { "If-Match": `"${version}"` } },
         }),
       );
       tell(`“${name}” is taken out of the library.`);

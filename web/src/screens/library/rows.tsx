@@ -46,7 +46,7 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
     save: async (draft, version) => {
       const saved = await settled(
         api.PUT("/api/v1/library/frames/{frame}", {
-          params: { path, header: { "If-Match": String(version) } },
+          params: { path, header: { "If-Match": `"${version}"` } },
           body: { group: draft.group, frame: { ...frame, name: draft.name } },
         }),
       );
@@ -60,7 +60,7 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
     remove: () =>
       settled(
         api.DELETE("/api/v1/library/frames/{frame}", {
-          params: { path, header: { "If-Match": String(own.version) } },
+          params: { path, header: { "If-Match": `"${own.version}"` } },
         }),
       ),
     onGone: () => tell(`“${frame.name}” is taken out of the library.`),

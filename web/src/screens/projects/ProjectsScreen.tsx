@@ -158,7 +158,7 @@ function ProjectRow({ project }: { project: Project }) {
   const refresh = () => client.invalidateQueries({ queryKey: projectsQuery.queryKey });
   const path = { project: project.id };
   const { name } = project.values;
-  const match = (version: number) => ({ "If-Match": String(version) });
+  const match = (version: number) => ({ "If-Match": `"${version}"` });
   const { value, typed, refusal, edit, commit, drop } = useDraft({
     draft: { name },
     version: project.version,

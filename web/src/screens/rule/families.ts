@@ -387,16 +387,17 @@ export function fromRequest(asked: Record<string, unknown>): URLSearchParams | u
       "ratio",
       known({ ...sides(of("container"), "w", "h"), ratio: of("ratio"), keep: of("keep") }),
     ],
-    desqueeze: of("pixel_aspect")
-      ? ["pixels", known({ ...sides(of("raster"), "w", "h"), aspect: of("pixel_aspect") })]
-      : [
-          "squeeze",
-          known({
-            ...sides(of("raster"), "w", "h"),
-            squeeze: of("squeeze"),
-            target: of("target_ratio") ?? "",
-          }),
-        ],
+    desqueeze:
+      (of("pixel_aspect") ?? "1") !== "1"
+        ? ["pixels", known({ ...sides(of("raster"), "w", "h"), aspect: of("pixel_aspect") })]
+        : [
+            "squeeze",
+            known({
+              ...sides(of("raster"), "w", "h"),
+              squeeze: of("squeeze"),
+              target: of("target_ratio") ?? "",
+            }),
+          ],
     scale: ["scale", known({ ...sides(of("from"), "w", "h"), ...sides(of("to"), "tw", "th") })],
     cadence: ["rates", known({ from: of("from"), to: of("to"), intent: of("intent") })],
     sphere_frame: ["sphere", known({ w: of("width"), rate: of("rate") ?? "" })],

@@ -1,28 +1,30 @@
 //! What is computed over all of a project: its board, the bin against a frame, what frames have in common,
-//! the ways through working frames.
+//! the ways through working frames; and what of it cannot be read.
 
-use std::collections::HashMap;
-
-use axum::Json;
-use axum::extract::{Query, State};
-use ratiomet_core::common::Common;
-use ratiomet_core::project::{Deliverable, Footage, Mismatch, Pair, Remedy, group};
-use ratiomet_core::proxy::Proxies;
-use ratiomet_core::{Severity, Step};
-use ratiomet_store::Record;
+use axum::extract::State;
+use ratiomet_core::project::{FrameId, ProjectId, SourceId};
+use ratiomet_store::Subject;
+use ratiomet_wire::Text;
 use ratiomet_wire::calc::CommonResult;
-use ratiomet_wire::problem::{FieldError, Problem};
-use ratiomet_wire::project::{BinGroup, BinSummary, Board, Crossing, FrameWay, RemedyResult, WaySource, WaysResult};
+use ratiomet_wire::describe::record;
+use ratiomet_wire::problem::Problem;
+use ratiomet_wire::project::{BinSummary, Board, Crossing, SetAside, WaysResult};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{frames, projects, sources};
 use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::Numbers;
+use crate::server::reply::Reply;
+use crate::server::request::{Numbers, Query};
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(board)).routes(routes!(bin)).routes(routes!(common)).routes(routes!(ways))
+    OpenApiRouter::new()
+        .routes(routes!(board))
+        .routes(routes!(bin))
+        .routes(routes!(common))
+        .routes(routes!(ways))
+        .routes(routes!(set_aside))
 }
 
 /// Read every conversion of a project
@@ -36,24 +38,21 @@ pub fn routes() -> OpenApiRouter<App> {
         (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn board(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<Board>, Refusal> {
-    let contents = app.with_store(move |store| store.contents(project)).await?;
-    let layout = contents.layout();
-    let versions: HashMap<Pair, i32> = contents.choices.iter().map(|(pair, version, _)| (*pair, *version)).collect();
-    let mut crossings = Vec::with_capacity(contents.sources.len() * contents.frames.len());
-    for source in &contents.sources {
-        for frame in &contents.frames {
-            let version = versions.get(&Pair { source: source.id, frame: frame.id }).copied().unwrap_or(0);
-            let crossing = layout.crossing(source.id, &source.value, frame.id, None);
-            crossings.extend(crossing.map(|crossing| Crossing::new((source.id, frame.id), version, &crossing)));
-        }
-    }
-    Ok(Json(Board {
-        project: projects::resource(&contents.info),
-        sources: contents.sources.iter().map(sources::resource).collect(),
-        frames: contents.frames.iter().map(frames::resource).collect(),
-        crossings,
-    }))
+async fn board(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        let crossings = contents.project.board().map(|(pair, conversion)| {
+            Crossing::new(pair, contents.version(Subject::Choice(pair)).unwrap_or(0), &conversion)
+        });
+        Ok(Reply::json(&Board {
+            project: projects::resource(&contents.info()),
+            sources: contents.project.sources().filter_map(|(id, _)| sources::resource(&contents, id)).collect(),
+            frames: contents.project.frames().filter_map(|(id, _)| frames::resource(&contents, id)).collect(),
+            crossings: crossings.collect(),
+            set_aside: contents.set_aside.len(),
+        }))
+    })
+    .await
 }
 
 /// Read how the bin of a project suits one of its frames
@@ -73,53 +72,29 @@ async fn board(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn bin(
-    State(app): State<App>,
-    Numbers((project, frame)): Numbers<(i32, i32)>,
-) -> Result<Json<BinSummary>, Refusal> {
-    let (contents, frame) =
-        app.with_store(move |store| Ok((store.contents(project)?, store.get::<Deliverable>(project, frame)?))).await?;
-    let layout = contents.layout();
-    let mut differing: Vec<(&'static str, usize)> = Vec::new();
-    let mut matching = 0;
-    let mut groups = Vec::new();
-    for (kind, places) in group(contents.sources.iter().map(|source| &source.value)) {
-        let members: Vec<_> = places.iter().map(|place| &contents.sources[*place]).collect();
-        let Some(first) = members.first() else { continue };
-        let mismatch = Mismatch::of(&first.value, &frame.value);
-        if mismatch.is_none() {
-            matching += members.len();
-        }
-        for word in mismatch.words() {
-            match differing.iter_mut().find(|(known, _)| *known == word) {
-                Some((_, count)) => *count += members.len(),
-                None => differing.push((word, members.len())),
-            }
-        }
-        let crossing = |source: &&Record<Footage>| layout.crossing(source.id, &source.value, frame.id, None);
-        let crossings: Vec<_> = members.iter().filter_map(crossing).collect();
-        let count = |severity| crossings.iter().filter(|crossing| crossing.severity() == Some(severity)).count();
-        let ids: Vec<i32> = members.iter().map(|source| source.id).collect();
-        let remedy = crossings.iter().find_map(|crossing| Remedy::of(&first.value, &frame.value, crossing));
-        let (caution, stop) = (count(Severity::Caution), count(Severity::Stop));
-        groups.push(BinGroup {
-            words: kind.words(),
-            differs: mismatch.words(),
-            clean: members.len() - caution - stop,
-            caution,
-            stop,
-            remedy: remedy.map(|remedy| RemedyResult::new(remedy, &ids, frame.id)),
-            sources: ids,
-        });
-    }
-    Ok(Json(BinSummary { frame: frame.id, sources: contents.sources.len(), matching, differing, groups }))
+async fn bin(State(app): State<App>, Numbers((project, frame)): Numbers<(i32, i32)>) -> Result<Reply, Refusal> {
+    let (project, frame) = (ProjectId::new(project), FrameId::new(frame));
+    app.run(move |store| {
+        let bin = store.contents(project)?.project.bin(frame);
+        let bin = bin.ok_or_else(|| store.missing(project, Subject::Frame(frame)))?;
+        Ok(Reply::json(&BinSummary::new(frame, bin)))
+    })
+    .await
 }
 
 /// Which frames count.
-#[derive(serde::Deserialize)]
-struct FramesThatCount {
+struct Counted {
     frames: Option<String>,
 }
+
+record!(
+    /// Which frames count.
+    "FramesThatCount", "queries" for Counted {
+        /// The numbers of the frames that count, with commas between; all of them when left out.
+        frames: Option<Text<100_000>> = Default("null"), |counted| counted.frames.clone().map(Text);
+    }
+    |frames| Ok(Counted { frames: frames.map(|frames| frames.0) })
+);
 
 /// Read what the frames of a project show of one source
 ///
@@ -143,24 +118,27 @@ struct FramesThatCount {
 async fn common(
     State(app): State<App>,
     Numbers((project, source)): Numbers<(i32, i32)>,
-    Query(FramesThatCount { frames: named }): Query<FramesThatCount>,
-) -> Result<Json<CommonResult>, Refusal> {
-    let (contents, source) =
-        app.with_store(move |store| Ok((store.contents(project)?, store.get::<Footage>(project, source)?))).await?;
-    let layout = contents.layout();
-    let all: Vec<i32> = contents.frames.iter().map(|frame| frame.id).collect();
-    let counts = match named {
-        None => all,
-        Some(named) => {
-            let read: Option<Vec<i32>> = named.split(',').map(|number| number.trim().parse().ok()).collect();
-            read.filter(|read| read.iter().all(|id| all.contains(id))).ok_or_else(|| {
-                let detail = "numbers of frames of this project with commas between, such as 17,18".to_owned();
-                Problem::fields(vec![FieldError { pointer: "/frames".to_owned(), detail }])
-            })?
-        }
-    };
-    let frames: Vec<_> = counts.into_iter().filter_map(|id| layout.framing(source.id, &source.value, id)).collect();
-    Ok(Json(Common::of(source.value.geometry.source(), &frames).into()))
+    Query(Counted { frames }): Query<Counted>,
+) -> Result<Reply, Refusal> {
+    let (project, source) = (ProjectId::new(project), SourceId::new(source));
+    app.run(move |store| {
+        let contents = store.contents(project)?;
+        let all: Vec<FrameId> = contents.project.frames().map(|(id, _)| id).collect();
+        let counted = match frames {
+            None => all,
+            Some(named) => {
+                let number = |text: &str| text.trim().parse().ok().map(FrameId::new);
+                let read: Option<Vec<FrameId>> = named.split(',').map(number).collect();
+                read.filter(|read| read.iter().all(|id| all.contains(id))).ok_or_else(|| {
+                    Refusal::field("/frames", "numbers of frames of this project with commas between, such as 17,18")
+                })?
+            }
+        };
+        let common = contents.project.common(source, &counted);
+        let common = common.ok_or_else(|| store.missing(project, Subject::Source(source)))?;
+        Ok(Reply::json(&CommonResult::from(common)))
+    })
+    .await
 }
 
 /// Read the ways of a project through its working frames
@@ -177,30 +155,38 @@ async fn common(
         (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn ways(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<WaysResult>, Refusal> {
-    let contents = app.with_store(move |store| store.contents(project)).await?;
-    let layout = contents.layout();
-    let passed: Vec<i32> = contents
-        .frames
-        .iter()
-        .flat_map(|frame| layout.way(frame.id).into_iter().filter(move |id| *id != frame.id))
-        .collect();
-    let frames = contents.frames.iter().map(|frame| FrameWay {
-        frame: frame.id,
-        way: layout.way(frame.id),
-        works: passed.contains(&frame.id),
-        broken: layout.is_broken(frame.id),
-        sources: contents
-            .sources
-            .iter()
-            .filter_map(|source| Some(WaySource::new(source.id, layout.chain(source.id, &source.value, frame.id)?)))
-            .collect(),
-    });
-    let proxies = contents.sources.iter().map(|source| {
-        let raster = source.value.geometry.raster();
-        // A raster that is too small to be made smaller has none.
-        let proxies = Proxies::of(raster, Step::Two);
-        proxies.unwrap_or_else(|_| Proxies { sizes: Vec::new(), largest_true: None }).into()
-    });
-    Ok(Json(WaysResult { frames: frames.collect(), proxies: proxies.collect() }))
+async fn ways(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let ways = store.contents(ProjectId::new(project))?.project.ways();
+        Ok(Reply::json(&WaysResult::from(ways)))
+    })
+    .await
+}
+
+/// Read what of a project cannot be read, as it is kept
+///
+/// Such records are set aside: they stay in the data file, and all else goes on without them.
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/set-aside",
+    tag = "projects",
+    params(("project" = i32, Path, description = "The project's number")),
+    responses(
+        (status = 200, body = Vec<SetAside>),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn set_aside(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        Ok(Reply::json(&aside(&contents.set_aside)).downloaded("set-aside.json"))
+    })
+    .await
+}
+
+/// The resources of things that cannot be read.
+pub fn aside(all: &[ratiomet_store::SetAside]) -> Vec<SetAside> {
+    let each =
+        |aside: &ratiomet_store::SetAside| SetAside::new(&aside.kind, aside.id, &aside.why, aside.format, &aside.body);
+    all.iter().map(each).collect()
 }

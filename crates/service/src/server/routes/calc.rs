@@ -1,20 +1,22 @@
 //! Single calculations.
 
-use axum::Json;
-use axum::extract::Query;
-use ratiomet_core::project::Deliverable;
-use ratiomet_wire::ask;
-use ratiomet_wire::calc::{self, CalcRequest, CalcRequests, CalcResult, CalcResults};
-use ratiomet_wire::geometry::{FrameShape, SourceShape};
+use ratiomet_core::project::{Deliverable, Footage};
+use ratiomet_exchange::ask;
+use ratiomet_wire::Text as Words;
+use ratiomet_wire::calc::{self, CalcResult, CalcResults};
+use ratiomet_wire::describe::{Values, record};
+use ratiomet_wire::names::{CalcRequestValues, CalcRequestsValues, FrameValues, SourceValues};
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{FrameValues, SourceValues, read_frame_values, read_source_values};
+use ratiomet_wire::read::Reader;
+use ratiomet_wire::shapes::{FrameShape, SourceShape};
 use ratiomet_wire::tables::{OwnSafeAreas, Tables};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::Body;
+use crate::server::reply::Reply;
+use crate::server::request::{Body, Query, Text};
+use crate::server::{App, off_threads};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -35,15 +37,15 @@ pub fn routes() -> OpenApiRouter<App> {
     post,
     path = "/calc",
     tag = "calculations",
-    request_body = CalcRequest,
+    request_body = CalcRequestValues,
     responses(
         (status = 200, body = CalcResult),
         (status = 400, description = "The body is no JSON", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn answer(body: Body) -> Result<Json<CalcResult>, Refusal> {
-    Ok(Json(calc::answer(body.bytes())?))
+async fn answer(Text(body): Text) -> Result<Reply, Refusal> {
+    off_threads(move || Ok(Reply::json(&calc::answer(&body)?))).await
 }
 
 /// Answer several calculations at once, all or none
@@ -53,16 +55,33 @@ async fn answer(body: Body) -> Result<Json<CalcResult>, Refusal> {
     post,
     path = "/calc/many",
     tag = "calculations",
-    request_body = CalcRequests,
+    request_body = CalcRequestsValues,
     responses(
         (status = 200, body = CalcResults),
         (status = 400, description = "The body is no JSON", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn answer_many(body: Body) -> Result<Json<CalcResults>, Refusal> {
-    Ok(Json(calc::answer_many(body.bytes())?))
+async fn answer_many(Text(body): Text) -> Result<Reply, Refusal> {
+    off_threads(move || Ok(Reply::json(&calc::answer_many(&body)?))).await
 }
+
+/// What somebody adds to the published safe areas.
+struct Own {
+    safe: String,
+    frames: String,
+}
+
+record!(
+    /// What somebody adds to the published safe areas.
+    "OwnSafeAreas", "queries" for Own {
+        /// Safe areas of one's own, in percent of both sides.
+        safe: Words<1000> = Default("\"\""), |own| Words(own.safe.clone());
+        /// Frames of one's own on which safe areas are shown.
+        frames: Words<1000> = Default("\"\""), |own| Words(own.frames.clone());
+    }
+    |safe, frames| Ok(Own { safe: safe.0, frames: frames.0 })
+);
 
 /// Read what stands in the tables: ratios, sensors, lenses, pixel shapes, frames, safe areas
 #[utoipa::path(
@@ -78,40 +97,45 @@ async fn answer_many(body: Body) -> Result<Json<CalcResults>, Refusal> {
         (status = 422, description = "Every bad part", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn tables(Query(own): Query<Own>) -> Result<Json<Tables>, Refusal> {
-    Ok(Json(Tables::with(&OwnSafeAreas::read(&own.safe, &own.frames)?)))
-}
-
-/// What somebody added to the published safe areas.
-#[derive(serde::Deserialize)]
-struct Own {
-    #[serde(default)]
-    safe: String,
-    #[serde(default)]
-    frames: String,
+async fn tables(Query(own): Query<Own>) -> Result<Reply, Refusal> {
+    off_threads(move || Ok(Reply::json(&Tables::with(&OwnSafeAreas::read(&own.safe, &own.frames)?)))).await
 }
 
 /// Which question.
-#[derive(serde::Deserialize)]
 struct Question {
     q: String,
 }
 
+record!(
+    /// Which question.
+    "Question", "queries" for Question {
+        /// The question.
+        q: Words<100_000> = Required, |question| Words(question.q.clone());
+    }
+    |q| Ok(Question { q: q.0 })
+);
+
 /// Answer a question in plain words
 ///
-/// Such as "2.39 from UHD" or "60 at 24". Never refused: what is not understood comes back with examples.
+/// Such as "2.39 from UHD" or "60 at 24". What is not understood comes back with examples.
 #[utoipa::path(
     get,
     path = "/ask",
     tag = "calculations",
     params(("q" = String, Query, description = "The question, at most 200 characters")),
-    responses((status = 200, body = AskResult))
+    responses(
+        (status = 200, body = AskResult),
+        (status = 422, description = "No question at all", body = Problem, content_type = "application/problem+json"),
+    )
 )]
-async fn ask(Query(Question { q }): Query<Question>) -> Json<AskResult> {
-    Json(match ask::ask(&q) {
-        Ok(answer) => AskResult { answer: Some(answer), no_answer: None },
-        Err(no) => AskResult { answer: None, no_answer: Some(no) },
+async fn ask(Query(Question { q }): Query<Question>) -> Result<Reply, Refusal> {
+    off_threads(move || {
+        Ok(Reply::json(&match ask::ask(&q) {
+            Ok(answer) => AskResult { answer: Some(answer), no_answer: None },
+            Err(no) => AskResult { answer: None, no_answer: Some(no) },
+        }))
     })
+    .await
 }
 
 /// What comes of a question: one of the two.
@@ -134,8 +158,8 @@ struct AskResult {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn source_shape(body: Body) -> Result<Json<SourceShape>, Refusal> {
-    Ok(Json((&body.read(read_source_values)?.geometry).into()))
+async fn source_shape(Body(footage): Body<Footage>) -> Reply {
+    Reply::json(&SourceShape::from(&footage.geometry))
 }
 
 /// What the geometry of a frame amounts to, before it is stored
@@ -149,8 +173,8 @@ async fn source_shape(body: Body) -> Result<Json<SourceShape>, Refusal> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn frame_shape(body: Body) -> Result<Json<FrameShape>, Refusal> {
-    Ok(Json((&body.read(read_frame_values)?).into()))
+async fn frame_shape(Body(frame): Body<Deliverable>) -> Reply {
+    Reply::json(&FrameShape::from(&frame))
 }
 
 /// The same frame with its sides exchanged, under a name made of its numbers
@@ -164,9 +188,9 @@ async fn frame_shape(body: Body) -> Result<Json<FrameShape>, Refusal> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn turned(body: Body) -> Result<Json<FrameValues>, Refusal> {
-    let frame = body.read(|field| field.settle(read_frame_values(field)?.turned()))?;
-    Ok(Json((&frame).into()))
+async fn turned(Text(body): Text) -> Result<Reply, Refusal> {
+    let frame = Reader::made(&body, |frame: Deliverable| frame.turned())?;
+    Ok(Reply::json(&Values(frame)))
 }
 
 /// A frame that shows all of a source upright with square pixels, under a name made of its numbers
@@ -180,7 +204,7 @@ async fn turned(body: Body) -> Result<Json<FrameValues>, Refusal> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn as_footage(body: Body) -> Result<Json<FrameValues>, Refusal> {
-    let frame = body.read(|field| field.settle(Deliverable::as_footage(&read_source_values(field)?)))?;
-    Ok(Json((&frame).into()))
+async fn as_footage(Text(body): Text) -> Result<Reply, Refusal> {
+    let frame = Reader::made(&body, |footage: Footage| Deliverable::as_footage(&footage))?;
+    Ok(Reply::json(&Values(frame)))
 }

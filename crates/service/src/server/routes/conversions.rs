@@ -1,21 +1,18 @@
 //! The single conversions of a project.
 
-use axum::Json;
 use axum::extract::State;
-use ratiomet_core::dial_in::{self, Entry};
-use ratiomet_core::project::{Choice, Crossing, Deliverable, Footage, FramingSpec, Layout, Pair, Placing, Proposal};
-use ratiomet_core::rests::Rests;
-use ratiomet_core::subject::SubjectSpec;
-use ratiomet_store::{Record, Store, StoreError};
-use ratiomet_wire::problem::{FieldError, Problem};
-use ratiomet_wire::project::{
-    ChoiceSet, Conversion, Preview, PreviewRequest, ProposalResult, RoundingCostResult, read_choice_patch, read_preview,
-};
+use ratiomet_core::project::{Choice, ChoicePatch, Edit, FrameId, Pair, ProjectId, SourceId};
+use ratiomet_store::{Contents, Subject};
+use ratiomet_wire::names::{ChoiceSet, PreviewValues};
+use ratiomet_wire::problem::Problem;
+use ratiomet_wire::project::{ConversionResource, PreviewRequest, ProposalResult, RoundingCostResult};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::one;
 use crate::server::App;
 use crate::server::refusal::Refusal;
+use crate::server::reply::Reply;
 use crate::server::request::{Body, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -26,68 +23,22 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(rounding))
 }
 
-/// What a conversion is computed from.
-struct Parties {
-    pair: Pair,
-    source: Record<Footage>,
-    frame: Record<Deliverable>,
-    version: i32,
-    choice: Choice,
-    board: Placing,
-    /// All frames and choices, where the frame is reached through others.
-    whole: Option<ratiomet_store::Contents>,
+const fn pair(source: i32, frame: i32) -> Pair {
+    Pair::new(SourceId::new(source), FrameId::new(frame))
 }
 
-impl Parties {
-    fn read(store: &mut Store, project: i32, pair: Pair) -> Result<Self, StoreError> {
-        let board = store.project(project)?.settings.method;
-        let source = store.get::<Footage>(project, pair.source)?;
-        let frame = store.get::<Deliverable>(project, pair.frame)?;
-        let (version, choice) = store.choice(project, pair)?;
-        let whole = frame.value.through.is_some().then(|| store.contents(project)).transpose()?;
-        Ok(Self { pair, source, frame, version, choice, board, whole })
-    }
+/// The resource of a conversion with what a choice adds, if its source and frame are there.
+fn with_choice(contents: &Contents, pair: Pair, choice: &Choice) -> Option<ConversionResource> {
+    let project = &contents.project;
+    let conversion = project.conversion_with(pair, choice)?;
+    let rests = project.rests(pair, &conversion.placed)?;
+    let frame = project.frame(pair.frame)?.geometry.frame();
+    let version = contents.version(Subject::Choice(pair))?;
+    Some(ConversionResource::new(pair, version, choice, conversion, frame, rests))
+}
 
-    fn crossing(&self, choice: &Choice) -> Crossing {
-        let (source, footage, frame) = (self.source.id, &self.source.value, self.frame.id);
-        let through = self.whole.as_ref().map(ratiomet_store::Contents::layout);
-        let alone = || Layout::new([(frame, &self.frame.value)], [], self.board);
-        through
-            .unwrap_or_else(alone)
-            .crossing(source, footage, frame, Some(choice))
-            .unwrap_or_else(|| Crossing::of(footage, &self.frame.value, choice, self.board))
-    }
-
-    fn conversion(&self, choice: &Choice) -> Conversion {
-        let crossing = self.crossing(choice);
-        let frame = self.frame.value.geometry.frame();
-        let subject = self.source.value.subject.as_ref().map(SubjectSpec::subject);
-        let rests = Rests::of(self.source.value.geometry.source(), frame, &crossing.placed, subject);
-        Conversion::new(self.pair, self.version, choice, crossing, frame, rests)
-    }
-
-    /// The framing that the choice gives, with a number typed into its dial.
-    fn dialled(&self, choice: &Choice, entry: &Entry) -> Result<FramingSpec, ratiomet_core::Error> {
-        let (footage, frame) = (&self.source.value, &self.frame.value);
-        let (_, spec) = Crossing::framing_of(footage, frame, choice, self.board);
-        let placed = Crossing::placed(footage, frame, &spec);
-        let (source, frame) = (footage.geometry.source(), frame.geometry.frame());
-        let found = dial_in::framing_for(source, frame, &placed, entry)?;
-        let written = FramingSpec::written(&found);
-        // A size alone does not take the picture off its subject.
-        let still = spec.method == Placing::AroundSubject && entry.convention.is_scale();
-        Ok(if still { FramingSpec { zoom: written.zoom, ..spec } } else { written })
-    }
-
-    /// The framing that shows the place which another conversion shows.
-    fn like(&self, other: &Self) -> FramingSpec {
-        let placed = other.crossing(&other.choice).placed;
-        let geometry = |parties: &Self| {
-            (parties.source.value.geometry.source().clone(), parties.frame.value.geometry.frame().clone())
-        };
-        let ((from_source, from_frame), (source, frame)) = (geometry(other), geometry(self));
-        FramingSpec::written(&dial_in::carried((&from_source, &from_frame, &placed), (&source, &frame)))
-    }
+fn resource(contents: &Contents, pair: Pair) -> Option<ConversionResource> {
+    with_choice(contents, pair, &contents.project.choice(pair))
 }
 
 /// Read a conversion with its whole plan
@@ -101,7 +52,7 @@ impl Parties {
         ("frame" = i32, Path, description = "The frame's number"),
     ),
     responses(
-        (status = 200, body = Conversion),
+        (status = 200, body = ConversionResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
     )
@@ -109,9 +60,9 @@ impl Parties {
 async fn get_conversion(
     State(app): State<App>,
     Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
-) -> Result<Json<Conversion>, Refusal> {
-    let parties = app.with_store(move |store| Parties::read(store, project, Pair { source, frame })).await?;
-    Ok(Json(parties.conversion(&parties.choice)))
+) -> Result<Reply, Refusal> {
+    let (project, pair) = (ProjectId::new(project), pair(source, frame));
+    app.run(move |store| one::read(store, project, Subject::Choice(pair), |contents| resource(contents, pair))).await
 }
 
 /// Set parts of what a conversion adds: its framing, what was accepted, its pins
@@ -129,7 +80,7 @@ async fn get_conversion(
     ),
     request_body = ChoiceSet,
     responses(
-        (status = 200, body = Conversion),
+        (status = 200, body = ConversionResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 412, description = "Changed meanwhile; current holds the conversion", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
@@ -137,20 +88,13 @@ async fn get_conversion(
 async fn set_conversion(
     State(app): State<App>,
     Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
-    Version(version): Version,
-    body: Body,
-) -> Result<Json<Conversion>, Refusal> {
-    let patch = body.read(read_choice_patch)?;
-    let pair = Pair { source, frame };
-    let (stale, parties) = app
-        .with_store(move |store| match store.set_choice(project, pair, version, &patch) {
-            Err(StoreError::Stale { .. }) => Ok((true, Parties::read(store, project, pair)?)),
-            Err(error) => Err(error),
-            Ok(_) => Ok((false, Parties::read(store, project, pair)?)),
-        })
-        .await?;
-    let conversion = parties.conversion(&parties.choice);
-    if stale { Err(Refusal::stale(conversion)) } else { Ok(Json(conversion)) }
+    version: Version,
+    Body(patch): Body<ChoicePatch>,
+) -> Result<Reply, Refusal> {
+    let pair = pair(source, frame);
+    let subject = (ProjectId::new(project), Subject::Choice(pair));
+    let edit = Edit::SetChoice { pair, patch: Box::new(patch) };
+    app.run(move |store| one::change(store, subject, &version, &edit, |contents| resource(contents, pair))).await
 }
 
 /// Read what a conversion would be, without changing it
@@ -166,32 +110,41 @@ async fn set_conversion(
         ("source" = i32, Path, description = "The source's number"),
         ("frame" = i32, Path, description = "The frame's number"),
     ),
-    request_body = PreviewRequest,
+    request_body = PreviewValues,
     responses(
-        (status = 200, body = Conversion),
+        (status = 200, body = ConversionResource),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn preview_conversion(
     State(app): State<App>,
     Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
-    body: Body,
-) -> Result<Json<Conversion>, Refusal> {
-    let Preview { patch, entry, like } = body.read(read_preview)?;
-    let (parties, other) = app
-        .with_store(move |store| {
-            let parties = Parties::read(store, project, Pair { source, frame })?;
-            Ok((parties, like.map(|pair| Parties::read(store, project, pair)).transpose()?))
-        })
-        .await?;
-    let mut choice = patch.apply(&parties.choice);
-    if let Some(other) = other {
-        choice.own = Some(parties.like(&other));
-    }
-    if let Some(entry) = entry {
-        choice.own = Some(parties.dialled(&choice, &entry).map_err(|why| Refusal::no_framing(&why))?);
-    }
-    Ok(Json(parties.conversion(&choice)))
+    Body(PreviewRequest { own, entry, like }): Body<PreviewRequest>,
+) -> Result<Reply, Refusal> {
+    let (project, pair) = (ProjectId::new(project), pair(source, frame));
+    app.run(move |store| {
+        let contents = store.contents(project)?;
+        let missing = |pair| store.missing(project, Subject::Choice(pair));
+        let mut choice = contents.project.choice(pair);
+        if let Some(own) = own {
+            choice.own = own;
+        }
+        if let Some(other) = like {
+            choice.own = Some(
+                contents
+                    .project
+                    .like(pair, other)
+                    .ok_or_else(|| missing(if contents.project.holds(pair) { other } else { pair }))?,
+            );
+        }
+        if let Some(entry) = entry {
+            let found = contents.project.dialled(pair, &choice, &entry).ok_or_else(|| missing(pair))?;
+            choice.own = Some(found.map_err(|why| Refusal::field("/entry/value", why.to_string()))?);
+        }
+        let resource = with_choice(&contents, pair, &choice).ok_or_else(|| missing(pair))?;
+        Ok(Reply::json(&resource))
+    })
+    .await
 }
 
 /// Read what would help against the findings of a conversion
@@ -214,12 +167,15 @@ async fn preview_conversion(
 async fn proposals(
     State(app): State<App>,
     Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
-) -> Result<Json<Vec<ProposalResult>>, Refusal> {
-    let pair = Pair { source, frame };
-    let parties = app.with_store(move |store| Parties::read(store, project, pair)).await?;
-    let now = parties.crossing(&parties.choice);
-    let found = Proposal::all(&parties.source.value, &parties.frame.value, &parties.choice, parties.board, &now);
-    Ok(Json(found.into_iter().map(|proposal| ProposalResult::new(pair, &now, proposal)).collect()))
+) -> Result<Reply, Refusal> {
+    let (project, pair) = (ProjectId::new(project), pair(source, frame));
+    app.run(move |store| {
+        let found = store.contents(project)?.project.proposals(pair);
+        let (now, proposals) = found.ok_or_else(|| store.missing(project, Subject::Choice(pair)))?;
+        let results: Vec<_> = proposals.into_iter().map(|proposal| ProposalResult::new(pair, &now, proposal)).collect();
+        Ok(Reply::json(&results))
+    })
+    .await
 }
 
 /// Read what it costs when a program rounds the numbers of a conversion
@@ -242,14 +198,16 @@ async fn proposals(
 async fn rounding(
     State(app): State<App>,
     Numbers((project, source, frame, decimals)): Numbers<(i32, i32, i32, u32)>,
-) -> Result<Json<Vec<RoundingCostResult>>, Refusal> {
+) -> Result<Reply, Refusal> {
     if decimals > 4 {
-        let error = FieldError { pointer: "/decimals".to_owned(), detail: "0 to 4 decimals".to_owned() };
-        return Err(Problem::fields(vec![error]).into());
+        return Err(Refusal::field("/decimals", "0 to 4 decimals"));
     }
-    let parties = app.with_store(move |store| Parties::read(store, project, Pair { source, frame })).await?;
-    let plan = parties.crossing(&parties.choice).plan;
-    let (source, frame) = (parties.source.value.geometry.source(), parties.frame.value.geometry.frame());
-    let costs = dial_in::rounding_costs(source, frame, &plan, decimals);
-    Ok(Json(costs.into_iter().map(Into::into).collect()))
+    let (project, pair) = (ProjectId::new(project), pair(source, frame));
+    app.run(move |store| {
+        let costs = store.contents(project)?.project.rounding_costs(pair, decimals);
+        let costs = costs.ok_or_else(|| store.missing(project, Subject::Choice(pair)))?;
+        let results: Vec<RoundingCostResult> = costs.into_iter().map(Into::into).collect();
+        Ok(Reply::json(&results))
+    })
+    .await
 }

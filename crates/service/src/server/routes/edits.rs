@@ -1,29 +1,35 @@
 //! Changes of many things at once.
 
-use axum::Json;
 use axum::extract::State;
-use ratiomet_core::project::Edit;
+use ratiomet_core::project::{Edit, ProjectId};
 use ratiomet_store::Outcome;
+use ratiomet_wire::names::EditRequest;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{EditRequest, EditResult, read_edit};
+use ratiomet_wire::project::EditResult;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::one;
 use crate::server::App;
 use crate::server::refusal::Refusal;
+use crate::server::reply::Reply;
 use crate::server::request::{LongBody, Numbers};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(edit)).routes(routes!(preview_edit))
 }
 
-fn result(outcome: Outcome, edit: &Edit) -> EditResult {
-    let Outcome { step, label, changed, unchanged, skipped, added } = outcome;
-    let (sources, frames) = match edit {
-        Edit::AddSources(_) => (added, Vec::new()),
-        _ => (Vec::new(), added),
-    };
-    EditResult { step, label, changed, unchanged, skipped, sources, frames }
+fn result(outcome: Outcome) -> EditResult {
+    let Outcome { step, label, changed, unchanged, skipped, sources, frames } = outcome;
+    EditResult {
+        step: step.map(|step| step.number()),
+        label,
+        changed,
+        unchanged,
+        skipped,
+        sources: sources.into_iter().map(|id| id.number()).collect(),
+        frames: frames.into_iter().map(|id| id.number()).collect(),
+    }
 }
 
 /// Change many things at once, as one step of the history
@@ -43,10 +49,10 @@ fn result(outcome: Outcome, edit: &Edit) -> EditResult {
 async fn edit(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    body: LongBody,
-) -> Result<Json<EditResult>, Refusal> {
-    let edit = body.read(read_edit)?;
-    Ok(Json(app.with_store(move |store| Ok(result(store.edit(project, &edit)?, &edit))).await?))
+    LongBody(edit): LongBody<Edit>,
+) -> Result<Reply, Refusal> {
+    let project = ProjectId::new(project);
+    app.run(move |store| Ok(Reply::json(&result(one::edit(store, project, &edit, None)?)))).await
 }
 
 /// Read what an edit would do, without doing it
@@ -64,8 +70,12 @@ async fn edit(
 async fn preview_edit(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    body: LongBody,
-) -> Result<Json<EditResult>, Refusal> {
-    let edit = body.read(read_edit)?;
-    Ok(Json(app.with_store(move |store| Ok(result(store.preview(project, &edit)?, &edit))).await?))
+    LongBody(edit): LongBody<Edit>,
+) -> Result<Reply, Refusal> {
+    let project = ProjectId::new(project);
+    app.run(move |store| {
+        let outcome = store.preview(project, &edit).map_err(|error| one::refused(&edit, error))?;
+        Ok(Reply::json(&result(outcome)))
+    })
+    .await
 }

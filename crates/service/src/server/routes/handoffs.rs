@@ -1,25 +1,27 @@
 //! Handing a project over: what would be written, the work itself, the archive.
 
-use std::sync::atomic::Ordering;
+use std::sync::Arc;
 
-use axum::Json;
-use axum::extract::{Path, State};
+use axum::body::Body as Bytes;
+use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ratiomet_core::Severity;
+use ratiomet_core::project::{FrameId, Package, Packaged, ProjectId, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
-use ratiomet_handoff::{Format, Selection, archive, names};
-use ratiomet_wire::calc::ChromaName;
-use ratiomet_wire::problem::{FieldError, Problem};
-use ratiomet_wire::read::Field;
+use ratiomet_handoff::{Format, LeftOut, archive, names};
+use ratiomet_wire::Text;
+use ratiomet_wire::describe::{Given, List, Values, record};
+use ratiomet_wire::problem::Problem;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::handoff::{Job, package};
+use crate::handoff::{Job, Progress, add_to, package};
 use crate::server::App;
 use crate::server::refusal::Refusal;
+use crate::server::reply::Reply;
 use crate::server::request::{Body, LongBody, Numbers};
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -31,54 +33,35 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(fetch))
 }
 
-/// What is handed over.
-#[derive(Serialize, ToSchema)]
-struct HandoffRequest {
-    /// The numbers of the sources; all when left out or empty.
-    #[schema(required = false)]
-    sources: Vec<i32>,
-    /// The numbers of the frames; all when left out or empty.
-    #[schema(required = false)]
-    frames: Vec<i32>,
-    /// The formats: html, pdf, csv, json, fdl, otio, `charts_svg`, `charts_png`, recipes, signals; all when
-    /// left out.
-    #[schema(required = false)]
-    formats: Vec<String>,
-    /// How the colour of recipes is sampled, 4:2:0 when left out.
-    #[schema(required = false)]
-    chroma: ChromaName,
-}
+/// The most records that a hand-off names.
+const MOST: usize = 100_000;
 
+/// What is handed over.
+#[derive(Clone)]
 struct Wanted {
     selection: Selection,
     formats: Vec<Format>,
 }
 
-fn read_wanted(field: &Field<'_>) -> Option<Wanted> {
-    let object = field.object()?;
-    let numbers = |field: &Field<'_>| {
-        let each = field.array("an array of numbers")?;
-        let number = |field: &Field<'_>| {
-            let accepted = "the number of a record";
-            field.whole(accepted).and_then(|id| i32::try_from(id).ok().or_else(|| field.refuse(accepted)))
-        };
-        each.iter().map(number).collect::<Vec<_>>().into_iter().collect::<Option<Vec<i32>>>()
-    };
-    let sources = object.optional("sources", Vec::new, numbers);
-    let frames = object.optional("frames", Vec::new, numbers);
-    let formats = object.optional(
-        "formats",
-        || Format::ALL.iter().map(|(_, format)| *format).collect(),
-        |field| {
-            let each = field.array("an array of formats")?;
-            let formats: Vec<_> = each.iter().map(|field| field.word(&Format::ALL)).collect();
-            formats.into_iter().collect::<Option<Vec<Format>>>()
-        },
-    );
-    let chroma = object.optional("chroma", Chroma::default, |field| field.word(&Chroma::ALL));
-    object.done()?;
-    Some(Wanted { selection: Selection { sources: sources?, frames: frames?, chroma: chroma? }, formats: formats? })
-}
+record!(
+    /// What is handed over.
+    "HandoffRequest", "hand-offs" for Wanted {
+        /// The numbers of the sources; all when left out or empty.
+        sources: List<SourceId, 0, MOST> = Default("[]"), |wanted| List(wanted.selection.sources.clone());
+        /// The numbers of the frames; all when left out or empty.
+        frames: List<FrameId, 0, MOST> = Default("[]"), |wanted| List(wanted.selection.frames.clone());
+        /// The formats; all when left out.
+        formats: Given<List<Format, 0, 100>> = Optional, |wanted| Given(Some(List(wanted.formats.clone())));
+        /// How the colour of recipes is sampled.
+        chroma: Chroma = Default("\"4:2:0\""), |wanted| wanted.selection.chroma;
+    }
+    |sources, frames, formats, chroma| Ok(Wanted {
+        selection: Selection { sources: sources.0, frames: frames.0, chroma },
+        formats: formats.0.map_or_else(|| Format::ALL.to_vec(), |formats| formats.0),
+    })
+);
+
+type HandoffRequest = Values<Wanted>;
 
 /// A file that would be written.
 #[derive(Serialize, ToSchema)]
@@ -121,6 +104,39 @@ struct HandoffPreview {
     accepted: usize,
     /// Conversions that have no recipe, each with the reason.
     without_recipe: Vec<String>,
+    /// What is asked for and cannot be written, each with the reason.
+    left_out: Vec<LeftOut>,
+}
+
+impl HandoffPreview {
+    fn of(package: &Package, formats: &[Format]) -> Self {
+        let stop = |packaged: &Packaged| {
+            let stop = |stop: &ratiomet_core::project::Standing| OpenStop {
+                source: package.sources[packaged.source].0.number(),
+                frame: package.frames[packaged.frame].0.number(),
+                conversion: package.name_of(packaged),
+                code: stop.code,
+                message: stop.message.clone(),
+            };
+            packaged.stops().map(stop).collect::<Vec<_>>()
+        };
+        let findings = || package.conversions.iter().flat_map(|packaged| &packaged.findings);
+        let open = |severity| findings().filter(|each| each.severity == severity && each.accepted.is_none()).count();
+        let without = package.conversions.iter().filter_map(|packaged| {
+            packaged.recipe.as_ref().err().map(|why| format!("{}: {why}", package.name_of(packaged)))
+        });
+        let planned = |(path, format): (String, Format)| PlannedFile { path, format: format.word() };
+        Self {
+            name: format!("{}.zip", names::safe(&package.project)),
+            conversions: package.conversions.len(),
+            files: archive::paths(package, formats).into_iter().map(planned).collect(),
+            cautions: open(Severity::Caution),
+            accepted: findings().filter(|each| each.accepted.is_some()).count(),
+            without_recipe: without.collect(),
+            stops: package.conversions.iter().flat_map(stop).collect(),
+            left_out: archive::left_out(package, formats),
+        }
+    }
 }
 
 /// What a hand-off would hold, before it is made
@@ -140,57 +156,34 @@ struct HandoffPreview {
 async fn preview(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    body: Body,
-) -> Result<Json<HandoffPreview>, Refusal> {
-    let Wanted { selection, formats } = body.read(read_wanted)?;
-    let contents = app.with_store(move |store| store.contents(project)).await?;
-    let made = tokio::task::spawn_blocking(move || {
-        let package = package(&contents, &selection, || true)?;
-        let names = |conversion| {
-            let (source, frame) = (package.source_of(conversion), package.frame_of(conversion));
-            format!("{} into {}", source.name.as_str(), frame.name.as_str())
-        };
-        let stops = package
-            .conversions
-            .iter()
-            .flat_map(|conversion| conversion.stops().map(move |stop| (conversion, stop)).collect::<Vec<_>>());
-        let stops = stops.map(|(conversion, stop)| OpenStop {
-            source: package.sources[conversion.source].0,
-            frame: package.frames[conversion.frame].0,
-            conversion: names(conversion),
-            code: stop.code,
-            message: stop.message.clone(),
-        });
-        let findings = || package.conversions.iter().flat_map(|conversion| &conversion.findings);
-        let open = |severity| findings().filter(|each| each.severity == severity && each.accepted.is_none()).count();
-        let without = package.conversions.iter().filter_map(|conversion| {
-            conversion.recipe.as_ref().err().map(|why| format!("{}: {why}", names(conversion)))
-        });
-        Some(HandoffPreview {
-            name: format!("{}.zip", names::safe(&package.project)),
-            conversions: package.conversions.len(),
-            files: archive::paths(&package, &formats)
-                .into_iter()
-                .map(|(path, format)| PlannedFile { path, format: format.word() })
-                .collect(),
-            cautions: open(Severity::Caution),
-            accepted: findings().filter(|each| each.accepted.is_some()).count(),
-            without_recipe: without.collect(),
-            stops: stops.collect(),
-        })
-    });
-    made.await.ok().flatten().map(Json).ok_or_else(Refusal::internal)
+    Body(Wanted { selection, formats }): Body<Wanted>,
+) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        let package = package(&contents, &selection, || true).ok_or_else(Refusal::internal)?;
+        Ok(Reply::json(&HandoffPreview::of(&package, &formats)))
+    })
+    .await
 }
 
 /// A file of somebody else that takes ours in.
-#[derive(Serialize, ToSchema)]
-struct IntoRequest {
-    /// An OpenTimelineIO file or an ASC Framing Decision List.
+struct Into {
     text: String,
-    /// What is handed over; its formats do not count here.
-    #[schema(required = false)]
-    wanted: HandoffRequest,
+    wanted: Option<Wanted>,
 }
+
+record!(
+    /// A file of somebody else that takes ours in.
+    "IntoRequest", "files" for Into {
+        /// An OpenTimelineIO file or an ASC Framing Decision List.
+        text: Text<{ usize::MAX }> = Required, |into| Text(into.text.clone());
+        /// What is handed over; its formats do not count here.
+        wanted: Option<Wanted> = Default("null"), |into| into.wanted.clone();
+    }
+    |text, wanted| Ok(Into { text: text.0, wanted })
+);
+
+type IntoRequest = Values<Into>;
 
 /// The file with ours added.
 #[derive(Serialize, ToSchema)]
@@ -222,27 +215,18 @@ struct IntoResult {
 async fn into(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    body: LongBody,
-) -> Result<Json<IntoResult>, Refusal> {
-    let (text, wanted) = body.read(|field| {
-        let object = field.object()?;
-        let text = object.required("text", |field| field.string("the text of a file").map(|text| text.into_owned()));
-        let wanted = object.nullable("wanted", read_wanted);
-        object.done()?;
-        Some((text?, wanted?))
-    })?;
-    let contents = app.with_store(move |store| store.contents(project)).await?;
-    let selection = wanted.map(|wanted| wanted.selection).unwrap_or_default();
-    let made = tokio::task::spawn_blocking(move || crate::handoff::add_to(&contents, &selection, &text));
-    let added = made.await.map_err(|_| Refusal::internal())?.map_err(|why| {
-        let detail = format!("an OpenTimelineIO file or an ASC Framing Decision List: {why}");
-        Refusal::from(Problem::fields(vec![FieldError { pointer: "/text".to_owned(), detail }]))
-    })?;
-    Ok(Json(IntoResult {
-        text: String::from_utf8(added.bytes).unwrap_or_default(),
-        found: added.found,
-        missing: added.missing,
-    }))
+    LongBody(Into { text, wanted }): LongBody<Into>,
+) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        let selection = wanted.map(|wanted| wanted.selection).unwrap_or_default();
+        let added = add_to(&contents, &selection, &text).map_err(|why| {
+            Refusal::field("/text", format!("an OpenTimelineIO file or an ASC Framing Decision List: {why}"))
+        })?;
+        let text = String::from_utf8(added.bytes).expect("JSON is UTF-8");
+        Ok(Reply::json(&IntoResult { text, found: added.found, missing: added.missing }))
+    })
+    .await
 }
 
 /// How far a hand-off is.
@@ -266,7 +250,7 @@ struct HandoffState {
 
 impl HandoffState {
     fn of(id: u64, job: &Job) -> Self {
-        let (done, all) = (job.done.load(Ordering::Relaxed), job.all.load(Ordering::Relaxed));
+        let Progress { done, all } = job.progress();
         let (state, bytes, error) = match job.outcome() {
             None => ("working", None, None),
             Some(Ok(archive)) => ("ready", Some(archive.len()), None),
@@ -297,46 +281,35 @@ impl HandoffState {
 async fn begin(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    body: Body,
-) -> Result<(StatusCode, Json<HandoffState>), Refusal> {
-    let Wanted { selection, formats } = body.read(read_wanted)?;
-    let contents = app.with_store(move |store| store.contents(project)).await?;
-    let name = format!("{}.zip", names::safe(contents.info.settings.name.as_str()));
-    let count = |chosen: &[i32], all: usize| if chosen.is_empty() { all } else { chosen.len() };
-    let conversions =
-        count(&selection.sources, contents.sources.len()) * count(&selection.frames, contents.frames.len());
-    let checked = tokio::task::spawn_blocking(move || {
-        // Findings alone: recipes and drawings are made later.
-        let layout = contents.layout();
-        let chosen = |of: &[i32], id: i32| of.is_empty() || of.contains(&id);
-        let mut stops = 0;
-        for source in contents.sources.iter().filter(|source| chosen(&selection.sources, source.id)) {
-            for frame in contents.frames.iter().filter(|frame| chosen(&selection.frames, frame.id)) {
-                let crossing = layout.crossing(source.id, &source.value, frame.id, None);
-                stops += usize::from(crossing.is_some_and(|crossing| crossing.severity() == Some(Severity::Stop)));
-            }
+    Body(Wanted { selection, formats }): Body<Wanted>,
+) -> Result<Reply, Refusal> {
+    let handoffs = app.handoffs.clone();
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        let stops = contents.project.stopped(&selection);
+        if stops > 0 {
+            return Err(open_stops(stops));
         }
-        drop(layout);
-        (stops, contents, selection)
-    });
-    let (stops, contents, selection) = checked.await.map_err(|_| Refusal::internal())?;
-    if stops > 0 {
-        return Err(Problem::new(
-            409,
-            "open_stops",
-            "Stop findings stand",
-            format!("{stops} conversions have a stop finding that nobody has answered or accepted."),
-            "Open each of them, mend it, or accept the finding with a reason.",
-        )
-        .into());
-    }
-    let (id, job) = app.handoffs.begin(name, conversions);
-    let state = HandoffState::of(id, &job);
-    tokio::task::spawn_blocking(move || job.work(&contents, &selection, &formats));
-    Ok((StatusCode::ACCEPTED, Json(state)))
+        let name = format!("{}.zip", names::safe(contents.project.settings().name.as_str()));
+        let (id, job) = handoffs.begin(name, contents, selection, formats);
+        Ok(Reply::json(&HandoffState::of(id, &job)).with(StatusCode::ACCEPTED))
+    })
+    .await
 }
 
-fn find(app: &App, id: u64) -> Result<std::sync::Arc<Job>, Refusal> {
+fn open_stops(count: usize) -> Refusal {
+    let have = if count == 1 { "1 conversion has" } else { &format!("{count} conversions have") };
+    Problem::new(
+        409,
+        "open_stops",
+        "Stop findings stand",
+        format!("{have} a stop finding that nobody has answered or accepted."),
+        "Open each of them, mend it, or accept the finding with a reason.",
+    )
+    .into()
+}
+
+fn find(app: &App, id: u64) -> Result<Arc<Job>, Refusal> {
     app.handoffs.get(id).ok_or_else(|| {
         Problem::new(
             404,
@@ -360,8 +333,8 @@ fn find(app: &App, id: u64) -> Result<std::sync::Arc<Job>, Refusal> {
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn state(State(app): State<App>, Path(id): Path<u64>) -> Result<Json<HandoffState>, Refusal> {
-    Ok(Json(HandoffState::of(id, &*find(&app, id)?)))
+async fn state(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Reply, Refusal> {
+    Ok(Reply::json(&HandoffState::of(id, &*find(&app, id)?)))
 }
 
 /// Stop a hand-off
@@ -375,10 +348,10 @@ async fn state(State(app): State<App>, Path(id): Path<u64>) -> Result<Json<Hando
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn stop(State(app): State<App>, Path(id): Path<u64>) -> Result<Json<HandoffState>, Refusal> {
+async fn stop(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Reply, Refusal> {
     let job = find(&app, id)?;
     job.stop();
-    Ok(Json(HandoffState::of(id, &job)))
+    Ok(Reply::json(&HandoffState::of(id, &job)))
 }
 
 /// Fetch the archive of a hand-off that is ready
@@ -393,13 +366,13 @@ async fn stop(State(app): State<App>, Path(id): Path<u64>) -> Result<Json<Handof
         (status = 409, description = "Not ready", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn fetch(State(app): State<App>, Path(id): Path<u64>) -> Result<Response, Refusal> {
+async fn fetch(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Response, Refusal> {
     let job = find(&app, id)?;
     match job.outcome() {
         Some(Ok(archive)) => {
             let name = format!("attachment; filename=\"{}\"", job.name);
             let headers = [(header::CONTENT_TYPE, "application/zip".to_owned()), (header::CONTENT_DISPOSITION, name)];
-            Ok((headers, archive.to_vec()).into_response())
+            Ok((headers, Bytes::from(archive)).into_response())
         }
         _ => Err(Problem::new(
             409,

@@ -1,17 +1,19 @@
 //! The history of a project, and that of the house.
 
-use axum::Json;
-use axum::extract::{Query, State};
-use ratiomet_store::{HOUSE, Head, Step, Steps, StoreError};
+use axum::extract::State;
+use ratiomet_core::project::{ProjectId, StepId};
+use ratiomet_store::{DAYS, Head, MOST_STEPS, Step, Steps, StoreError};
+use ratiomet_wire::describe::record;
+use ratiomet_wire::names::GoValues;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{GoRequest, History, HistoryHead, HistoryStep, Turn, read_go};
-use serde::Deserialize;
+use ratiomet_wire::project::{GoRequest, History, HistoryHead, HistoryStep, Turn};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::{Body, Numbers};
+use crate::server::reply::Reply;
+use crate::server::request::{Body, Numbers, Query};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -23,15 +25,23 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// The resource of where a history stands.
 pub fn head(head: Head) -> HistoryHead {
-    let turn = |(to, label)| Turn { to, label };
-    HistoryHead { at: head.at, undo: head.undo.map(turn), redo: head.redo.map(turn) }
+    let turn = |(to, label): (StepId, String)| Turn { to: to.number(), label };
+    HistoryHead { at: head.at.number(), undo: head.undo.map(turn), redo: head.redo.map(turn) }
 }
 
 /// Which steps are asked for.
-#[derive(Deserialize)]
 struct Older {
-    before: Option<i32>,
+    before: Option<StepId>,
 }
+
+record!(
+    /// Which steps are asked for.
+    "OlderSteps", "queries" for Older {
+        /// Only steps with a smaller number.
+        before: Option<StepId> = Default("null"), |older| older.before;
+    }
+    |before| Ok(Older { before })
+);
 
 /// Read the history of a project, the newest step first
 #[utoipa::path(
@@ -45,23 +55,28 @@ struct Older {
     responses(
         (status = 200, body = History),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "A query that is not known", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn history(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
     Query(Older { before }): Query<Older>,
-) -> Result<Json<History>, Refusal> {
-    let Steps { at, steps, more } = app.with_store(move |store| store.steps(project, before)).await?;
+) -> Result<Reply, Refusal> {
     let step = |step: Step| HistoryStep {
-        id: step.id,
-        parent: step.parent,
+        id: step.id.number(),
+        parent: step.parent.map(StepId::number),
         label: step.label,
         made_at: step.made_at,
         changes: step.changes,
         on_line: step.on_line,
     };
-    Ok(Json(History { at, steps: steps.into_iter().map(step).collect(), more }))
+    app.run(move |store| {
+        let Steps { at, steps, more } = store.steps(ProjectId::new(project), before)?;
+        let steps = steps.into_iter().map(step).collect();
+        Ok(Reply::json(&History { at: at.number(), steps, more, most_steps: MOST_STEPS, branch_days: DAYS }))
+    })
+    .await
 }
 
 /// Read where the history of a project stands: what undo and redo would do
@@ -76,8 +91,8 @@ async fn history(
         (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn history_head(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<HistoryHead>, Refusal> {
-    Ok(Json(head(app.with_store(move |store| store.head(project)).await?)))
+async fn history_head(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| Ok(Reply::json(&head(store.head(ProjectId::new(project))?)))).await
 }
 
 /// Go to a step of the history: undo, redo, or any other
@@ -86,14 +101,19 @@ async fn history_head(State(app): State<App>, Numbers(project): Numbers<i32>) ->
     path = "/projects/{project}/history/go",
     tag = "projects",
     params(("project" = i32, Path, description = "The project's number")),
-    request_body = GoRequest,
+    request_body = GoValues,
     responses(
         (status = 200, body = HistoryHead),
         (status = 412, description = "The history has moved on; current says where it stands", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn go(State(app): State<App>, Numbers(project): Numbers<i32>, body: Body) -> Result<Json<HistoryHead>, Refusal> {
-    go_to(&app, project, &body).await
+async fn go(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    Body(GoRequest { from, to }): Body<GoRequest>,
+) -> Result<Reply, Refusal> {
+    let project = ProjectId::new(project);
+    app.run(move |store| gone(store.go(project, from, to), || store.head(project))).await
 }
 
 /// Go to a step of the library's history
@@ -101,23 +121,22 @@ async fn go(State(app): State<App>, Numbers(project): Numbers<i32>, body: Body) 
     post,
     path = "/library/history/go",
     tag = "library",
-    request_body = GoRequest,
+    request_body = GoValues,
     responses(
         (status = 200, body = HistoryHead),
         (status = 412, description = "The history has moved on; current says where it stands", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn go_in_library(State(app): State<App>, body: Body) -> Result<Json<HistoryHead>, Refusal> {
-    go_to(&app, HOUSE, &body).await
+async fn go_in_library(
+    State(app): State<App>,
+    Body(GoRequest { from, to }): Body<GoRequest>,
+) -> Result<Reply, Refusal> {
+    app.run(move |store| gone(store.go_in_house(from, to), || store.house_head())).await
 }
 
-async fn go_to(app: &App, project: i32, body: &Body) -> Result<Json<HistoryHead>, Refusal> {
-    let (from, to) = body.read(read_go)?;
-    let gone = app
-        .with_store(move |store| match store.go(project, from, to) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.head(project)?)),
-            gone => gone.map(Ok),
-        })
-        .await?;
-    gone.map(|at| Json(head(at))).map_err(|current| Refusal::stale(head(current)))
+fn gone(gone: Result<Head, StoreError>, now: impl FnOnce() -> Result<Head, StoreError>) -> Result<Reply, Refusal> {
+    match gone {
+        Err(StoreError::Stale { .. }) => Err(Refusal::stale(head(now()?))),
+        gone => Ok(Reply::json(&head(gone?))),
+    }
 }

@@ -1,22 +1,23 @@
 //! The library: published frames, and what the house keeps across projects.
 
-use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
-use ratiomet_core::project::{HouseActivePicture, HouseFrame};
-use ratiomet_store::{HOUSE, Record};
+use ratiomet_core::project::{ActivePictureId, HouseActivePicture, HouseEdit, HouseFrame, HouseFrameId};
+use ratiomet_exchange::library_file::{self, LibraryDocument, LibraryFile};
+use ratiomet_store::{HouseContents, HouseExpected, HouseSubject, Store};
+use ratiomet_wire::names::{ActivePictureValues, HouseFrameValues};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{
-    ActivePictureResource, ActivePictureValues, HouseFrameResource, HouseFrameValues, ImportResult, Library,
-    LibraryDocument, PublishedGroup, read_active_picture, read_house_frame, read_library_document,
+    ActivePictureResource, HouseFrameResource, ImportResult, Library, PublishedGroup, SetAside,
 };
+use serde::Serialize;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{history, record};
+use super::{board, history, one};
 use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::{Body, LongBody, Numbers, Version};
+use crate::server::reply::Reply;
+use crate::server::request::{Body, FileText, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -27,30 +28,60 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(replace_active_picture, delete_active_picture))
         .routes(routes!(export_library))
         .routes(routes!(import_library))
+        .routes(routes!(library_set_aside))
 }
 
-fn house_frame(record: &Record<HouseFrame>) -> HouseFrameResource {
-    HouseFrameResource { id: record.id, version: record.version, values: (&record.value).into() }
+fn house_frame(contents: &HouseContents, id: HouseFrameId) -> Option<HouseFrameResource> {
+    let (_, frame) = contents.house.frames().find(|(each, _)| *each == id)?;
+    Some(HouseFrameResource::new(id, contents.version(HouseSubject::Frame(id))?, frame))
 }
 
-fn active_picture(record: &Record<HouseActivePicture>) -> ActivePictureResource {
-    ActivePictureResource { id: record.id, version: record.version, values: (&record.value).into() }
+fn active_picture(contents: &HouseContents, id: ActivePictureId) -> Option<ActivePictureResource> {
+    let (_, picture) = contents.house.pictures().find(|(each, _)| *each == id)?;
+    Some(ActivePictureResource::new(id, contents.version(HouseSubject::Picture(id))?, picture))
+}
+
+/// Changes one thing of the house, if it still is as the caller saw it last.
+fn change<R: Serialize>(
+    store: &Store,
+    subject: HouseSubject,
+    version: &Version,
+    edit: &HouseEdit,
+    show: impl Fn(&HouseContents) -> Option<R>,
+) -> Result<Reply, Refusal> {
+    let before = store.house()?;
+    let current = before.version(subject).ok_or_else(|| store.missing_in_house(subject))?;
+    if !version.is(current) {
+        return Err(Refusal::stale(show(&before)));
+    }
+    let changed = store.edit_house(edit, Some(HouseExpected { subject, version: current }));
+    let after = store.house()?;
+    match changed.map_err(Refusal::from) {
+        Err(refusal) if refusal.is_stale() => Err(Refusal::stale(show(&after))),
+        Err(refusal) => Err(refusal),
+        Ok(_) => Ok(match show(&after).zip(after.version(subject)) {
+            Some((resource, version)) => Reply::json(&resource).of_version(version),
+            None => Reply::nothing(),
+        }),
+    }
 }
 
 /// Read the library
 #[utoipa::path(get, path = "/library", tag = "library", responses((status = 200, body = Library)))]
-async fn library(State(app): State<App>) -> Result<Json<Library>, Refusal> {
-    let (head, frames, pictures) = app
-        .with_store(|store| {
-            Ok((store.head(HOUSE)?, store.list::<HouseFrame>(HOUSE)?, store.list::<HouseActivePicture>(HOUSE)?))
-        })
-        .await?;
-    Ok(Json(Library {
-        history: history::head(head),
-        published: PublishedGroup::all(),
-        frames: frames.iter().map(house_frame).collect(),
-        active_pictures: pictures.iter().map(active_picture).collect(),
-    }))
+async fn library(State(app): State<App>) -> Result<Reply, Refusal> {
+    app.run(|store| {
+        let contents = store.house()?;
+        let frames = contents.house.frames().filter_map(|(id, _)| house_frame(&contents, id)).collect();
+        let pictures = contents.house.pictures().filter_map(|(id, _)| active_picture(&contents, id)).collect();
+        Ok(Reply::json(&Library {
+            history: history::head(contents.head.clone()),
+            published: PublishedGroup::all(),
+            frames,
+            active_pictures: pictures,
+            set_aside: contents.set_aside.len(),
+        }))
+    })
+    .await
 }
 
 /// Keep a frame in the house
@@ -64,11 +95,13 @@ async fn library(State(app): State<App>) -> Result<Json<Library>, Refusal> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn add_house_frame(
-    State(app): State<App>,
-    body: Body,
-) -> Result<(StatusCode, Json<HouseFrameResource>), Refusal> {
-    record::add(&app, HOUSE, body.read(read_house_frame)?, house_frame).await
+async fn add_house_frame(State(app): State<App>, Body(frame): Body<HouseFrame>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let added = store.edit_house(&HouseEdit::AddFrame(Box::new(frame)), None)?.written;
+        let resource = added.first().and_then(|id| house_frame(&store.house().ok()?, HouseFrameId::new(*id)));
+        one::created(resource, Some(1))
+    })
+    .await
 }
 
 /// Change a frame of the house
@@ -82,7 +115,7 @@ async fn add_house_frame(
     ),
     request_body = HouseFrameValues,
     responses(
-        (status = 200, body = HouseFrameResource),
+        (status = 200, body = HouseFrameResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 412, description = "Changed meanwhile; current holds the frame", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
@@ -90,10 +123,13 @@ async fn add_house_frame(
 async fn replace_house_frame(
     State(app): State<App>,
     Numbers(id): Numbers<i32>,
-    Version(version): Version,
-    body: Body,
-) -> Result<Json<HouseFrameResource>, Refusal> {
-    record::replace(&app, HOUSE, id, version, body.read(read_house_frame)?, house_frame).await
+    version: Version,
+    Body(frame): Body<HouseFrame>,
+) -> Result<Reply, Refusal> {
+    let id = HouseFrameId::new(id);
+    let edit = HouseEdit::SetFrame(id, Some(Box::new(frame)));
+    let show = move |contents: &HouseContents| house_frame(contents, id);
+    app.run(move |store| change(store, HouseSubject::Frame(id), &version, &edit, show)).await
 }
 
 /// Take a frame out of the house; undo brings it back
@@ -113,9 +149,11 @@ async fn replace_house_frame(
 async fn delete_house_frame(
     State(app): State<App>,
     Numbers(id): Numbers<i32>,
-    Version(version): Version,
-) -> Result<StatusCode, Refusal> {
-    record::delete(&app, HOUSE, id, version, house_frame).await
+    version: Version,
+) -> Result<Reply, Refusal> {
+    let id = HouseFrameId::new(id);
+    let show = move |contents: &HouseContents| house_frame(contents, id);
+    app.run(move |store| change(store, HouseSubject::Frame(id), &version, &HouseEdit::SetFrame(id, None), show)).await
 }
 
 /// Keep an active picture
@@ -129,11 +167,13 @@ async fn delete_house_frame(
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn add_active_picture(
-    State(app): State<App>,
-    body: Body,
-) -> Result<(StatusCode, Json<ActivePictureResource>), Refusal> {
-    record::add(&app, HOUSE, body.read(read_active_picture)?, active_picture).await
+async fn add_active_picture(State(app): State<App>, Body(picture): Body<HouseActivePicture>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let added = store.edit_house(&HouseEdit::AddPicture(Box::new(picture)), None)?.written;
+        let resource = added.first().and_then(|id| active_picture(&store.house().ok()?, ActivePictureId::new(*id)));
+        one::created(resource, Some(1))
+    })
+    .await
 }
 
 /// Change an active picture
@@ -147,7 +187,7 @@ async fn add_active_picture(
     ),
     request_body = ActivePictureValues,
     responses(
-        (status = 200, body = ActivePictureResource),
+        (status = 200, body = ActivePictureResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 412, description = "Changed meanwhile; current holds the active picture", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
@@ -155,10 +195,13 @@ async fn add_active_picture(
 async fn replace_active_picture(
     State(app): State<App>,
     Numbers(id): Numbers<i32>,
-    Version(version): Version,
-    body: Body,
-) -> Result<Json<ActivePictureResource>, Refusal> {
-    record::replace(&app, HOUSE, id, version, body.read(read_active_picture)?, active_picture).await
+    version: Version,
+    Body(picture): Body<HouseActivePicture>,
+) -> Result<Reply, Refusal> {
+    let id = ActivePictureId::new(id);
+    let edit = HouseEdit::SetPicture(id, Some(Box::new(picture)));
+    let show = move |contents: &HouseContents| active_picture(contents, id);
+    app.run(move |store| change(store, HouseSubject::Picture(id), &version, &edit, show)).await
 }
 
 /// Delete an active picture; undo brings it back
@@ -178,21 +221,22 @@ async fn replace_active_picture(
 async fn delete_active_picture(
     State(app): State<App>,
     Numbers(id): Numbers<i32>,
-    Version(version): Version,
-) -> Result<StatusCode, Refusal> {
-    record::delete(&app, HOUSE, id, version, active_picture).await
+    version: Version,
+) -> Result<Reply, Refusal> {
+    let id = ActivePictureId::new(id);
+    let show = move |contents: &HouseContents| active_picture(contents, id);
+    app.run(move |store| change(store, HouseSubject::Picture(id), &version, &HouseEdit::SetPicture(id, None), show))
+        .await
 }
 
 /// Read what the house keeps as a file
 #[utoipa::path(get, path = "/library/export", tag = "library", responses((status = 200, body = LibraryDocument)))]
-async fn export_library(State(app): State<App>) -> Result<Json<LibraryDocument>, Refusal> {
-    let (frames, pictures) = app
-        .with_store(|store| Ok((store.list::<HouseFrame>(HOUSE)?, store.list::<HouseActivePicture>(HOUSE)?)))
-        .await?;
-    Ok(Json(LibraryDocument::new(
-        frames.iter().map(|record| &record.value),
-        pictures.iter().map(|record| &record.value),
-    )))
+async fn export_library(State(app): State<App>) -> Result<Reply, Refusal> {
+    app.run(|store| {
+        let text = library_file::write(&LibraryFile::from(&store.house()?.house));
+        Ok(Reply::text("application/json", text))
+    })
+    .await
 }
 
 /// Take in the file of another house
@@ -208,9 +252,17 @@ async fn export_library(State(app): State<App>) -> Result<Json<LibraryDocument>,
         (status = 422, description = "Every bad field; nothing was taken in", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn import_library(State(app): State<App>, body: LongBody) -> Result<Json<ImportResult>, Refusal> {
-    let (frames, pictures) = body.read(read_library_document)?;
-    let given = frames.len() + pictures.len();
-    let added = app.with_store(move |store| store.import_library(&frames, &pictures)).await?;
-    Ok(Json(ImportResult { added, known: given - added }))
+async fn import_library(State(app): State<App>, FileText(text): FileText) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let LibraryFile { frames, pictures } = library_file::read(&text)?;
+        let done = store.edit_house(&HouseEdit::Import(frames, pictures), None)?;
+        Ok(Reply::json(&ImportResult { added: done.written.len(), known: done.known }))
+    })
+    .await
+}
+
+/// Read what of the library cannot be read, as it is kept
+#[utoipa::path(get, path = "/library/set-aside", tag = "library", responses((status = 200, body = Vec<SetAside>)))]
+async fn library_set_aside(State(app): State<App>) -> Result<Reply, Refusal> {
+    app.run(|store| Ok(Reply::json(&board::aside(&store.house()?.set_aside)).downloaded("set-aside.json"))).await
 }

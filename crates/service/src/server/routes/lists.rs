@@ -1,18 +1,21 @@
 //! Lists of footage, before they become sources.
 
-use axum::Json;
-use ratiomet_wire::list::{ListReading, ListRequest, read_list};
+use ratiomet_exchange::list::{ListReading, ListRequest};
+use ratiomet_wire::describe::Values;
 use ratiomet_wire::problem::Problem;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::server::App;
 use crate::server::refusal::Refusal;
+use crate::server::reply::Reply;
 use crate::server::request::LongBody;
+use crate::server::{App, off_threads};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(read))
 }
+
+type ListValues = Values<ListRequest>;
 
 /// Read a list of footage, without storing it
 ///
@@ -21,19 +24,18 @@ pub fn routes() -> OpenApiRouter<App> {
     post,
     path = "/list",
     tag = "calculations",
-    request_body = ListRequest,
+    request_body = ListValues,
     responses(
         (status = 200, body = ListReading),
         (status = 413, description = "Too long", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Too many rows or columns, or no list", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn read(body: LongBody) -> Result<Json<ListReading>, Refusal> {
-    let reading = tokio::task::spawn_blocking(move || {
-        body.read(|field| {
-            let list = read_list(field)?;
-            list.understand().map_or_else(|accepted| field.refuse(accepted), Some)
-        })
-    });
-    reading.await.map_err(|_| Refusal::internal())?.map(Json)
+async fn read(LongBody(list): LongBody<ListRequest>) -> Result<Reply, Refusal> {
+    off_threads(move || {
+        let place = if matches!(list, ListRequest::Text(_)) { "/text" } else { "/rows" };
+        let reading = list.understand().map_err(|accepted| Refusal::field(place, accepted))?;
+        Ok(Reply::json(&reading))
+    })
+    .await
 }

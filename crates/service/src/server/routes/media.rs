@@ -1,44 +1,59 @@
 //! Reading footage: from slices that a browser sends, or from the media folder of this machine.
 
-use axum::Json;
-use axum::body::Bytes;
-use axum::extract::{DefaultBodyLimit, Query, State};
-use ratiomet_media::{Failure, Slices, sequence};
-use ratiomet_wire::list::{ListReading, Looked, of_files};
-use ratiomet_wire::problem::{FieldError, Problem};
-use ratiomet_wire::read::Field;
-use serde::{Deserialize, Serialize};
+use axum::extract::State;
+use ratiomet_exchange::list::{ListReading, Looked, of_files};
+use ratiomet_media::{Failure, sequence};
+use ratiomet_wire::describe::{List, Values, record};
+use ratiomet_wire::problem::Problem;
+use ratiomet_wire::{Bytes, Text, Whole};
+use serde::Serialize;
 use utoipa::ToSchema;
-use utoipa_axum::router::{OpenApiRouter, UtoipaMethodRouterExt};
+use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::Body;
+use crate::server::reply::Reply;
+use crate::server::request::{LongBody, Query, Slices};
+use crate::server::{App, off_threads};
 
 /// The most files that one request looks at.
 const MOST_FILES: usize = 1000;
-/// The most bytes of slices that one request holds.
-const MOST_BYTES: usize = 24 << 20;
+/// The most files of which the sequences are told apart.
+const MOST_NAMES: usize = 20_000;
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(slices).layer(DefaultBodyLimit::max(MOST_BYTES)))
+        .routes(routes!(slices))
         .routes(routes!(sequences))
         .routes(routes!(folder))
         .routes(routes!(files))
 }
 
+/// The name or the path of a file.
+type FileName = Text<100_000>;
+
 /// A file of which slices are sent.
-#[derive(Deserialize)]
 struct Sent {
     name: String,
     length: u64,
-    #[serde(default)]
     slices: String,
-    #[serde(default)]
-    line: Option<u32>,
+    line: u32,
 }
+
+record!(
+    /// A file of which slices are sent.
+    "SentFile", "queries" for Sent {
+        /// The name of the file.
+        name: FileName = Required, |sent| Text(sent.name.clone());
+        /// How many bytes it has.
+        length: Bytes = Required, |sent| Bytes(sent.length);
+        /// First byte and length of each slice.
+        slices: FileName = Default("\"\""), |sent| Text(sent.slices.clone());
+        /// The number of the row.
+        line: Whole<0, { u32::MAX }> = Default("1"), |sent| Whole::new(sent.line);
+    }
+    |name, length, slices, line| Ok(Sent { name: name.0, length: length.0, slices: slices.0, line: line.get() })
+);
 
 /// What came of slices: one of the two.
 #[derive(Serialize, ToSchema)]
@@ -72,42 +87,51 @@ struct Probed {
         (status = 422, description = "Slices that are not those of the body", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn slices(Query(sent): Query<Sent>, body: Bytes) -> Result<Json<Probed>, Refusal> {
-    let refuse = || {
-        let detail = "first byte and length of each slice in the body, such as 0:65536,1990000:4096".to_owned();
-        Refusal::from(Problem::fields(vec![FieldError { pointer: "/slices".to_owned(), detail }]))
-    };
-    let mut parts = Vec::new();
-    let mut rest = &body[..];
-    for slice in sent.slices.split(',').filter(|slice| !slice.is_empty()) {
-        let (at, length) = slice.split_once(':').ok_or_else(refuse)?;
-        let (at, length): (u64, usize) = at.parse().ok().zip(length.parse().ok()).ok_or_else(refuse)?;
-        let (part, later) = rest.split_at_checked(length).ok_or_else(refuse)?;
-        if at.checked_add(length as u64).is_none_or(|end| end > sent.length) {
+async fn slices(Query(sent): Query<Sent>, Slices(body): Slices) -> Result<Reply, Refusal> {
+    off_threads(move || {
+        let refuse = || {
+            Refusal::field("/slices", "first byte and length of each slice in the body, such as 0:65536,1990000:4096")
+        };
+        let mut parts = Vec::new();
+        let mut rest = &body[..];
+        for slice in sent.slices.split(',').filter(|slice| !slice.is_empty()) {
+            let (at, length) = slice.split_once(':').ok_or_else(refuse)?;
+            let (at, length): (u64, usize) = at.parse().ok().zip(length.parse().ok()).ok_or_else(refuse)?;
+            let (part, later) = rest.split_at_checked(length).ok_or_else(refuse)?;
+            if at.checked_add(length as u64).is_none_or(|end| end > sent.length) {
+                return Err(refuse());
+            }
+            parts.push((at, part.to_vec()));
+            rest = later;
+        }
+        if !rest.is_empty() {
             return Err(refuse());
         }
-        parts.push((at, part.to_vec()));
-        rest = later;
-    }
-    if !rest.is_empty() {
-        return Err(refuse());
-    }
-    let reading = ratiomet_media::read(&Slices::new(sent.length, parts));
-    Ok(Json(match reading {
-        Err(Failure::Needs(at, length)) => Probed { needs: Some([at, length]), reading: None },
-        reading => {
-            let file = Looked { name: &sent.name, reading: &reading };
-            Probed { needs: None, reading: Some(of_files(&[file], sent.line.unwrap_or(1))) }
-        }
-    }))
+        let reading = ratiomet_media::read(&ratiomet_media::Slices::new(sent.length, parts));
+        Ok(Reply::json(&match reading {
+            Err(Failure::Needs(at, length)) => Probed { needs: Some([at, length]), reading: None },
+            reading => {
+                let file = Looked { name: &sent.name, reading: &reading };
+                Probed { needs: None, reading: Some(of_files(&[file], sent.line)) }
+            }
+        }))
+    })
+    .await
 }
 
 /// Names of files.
-#[derive(Serialize, ToSchema)]
-struct FileNames {
-    /// At most 20,000.
-    files: Vec<String>,
-}
+struct Names(Vec<String>);
+
+record!(
+    /// Names of files.
+    "FileNames", "names" for Names {
+        /// The names.
+        files: List<FileName, 0, MOST_NAMES> = Required, |names| List(names.0.iter().cloned().map(Text).collect());
+    }
+    |files| Ok(Names(files.0.into_iter().map(|file| file.0).collect()))
+);
+
+type FileNames = Values<Names>;
 
 /// A clip: one file, or the stills of a sequence.
 #[derive(Serialize, ToSchema)]
@@ -133,20 +157,6 @@ struct Clips {
     clips: Vec<ClipEntry>,
 }
 
-fn names(field: &Field<'_>, most: usize) -> Option<Vec<String>> {
-    let object = field.object()?;
-    let files = object.required("files", |field| {
-        let accepted = format!("an array of at most {most} names of files");
-        let files = field.array(&accepted)?;
-        if files.len() > most {
-            return field.refuse(accepted);
-        }
-        files.iter().map(|file| file.string("the name of a file").map(|name| name.into_owned())).collect()
-    });
-    object.done()?;
-    files
-}
-
 /// Which files are stills of one sequence
 #[utoipa::path(
     post,
@@ -158,17 +168,27 @@ fn names(field: &Field<'_>, most: usize) -> Option<Vec<String>> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn sequences(body: crate::server::request::LongBody) -> Result<Json<Clips>, Refusal> {
-    let files = body.read(|field| names(field, 20_000))?;
-    Ok(Json(Clips { clips: sequence::clips(&files).into_iter().map(Into::into).collect() }))
+async fn sequences(LongBody(Names(files)): LongBody<Names>) -> Result<Reply, Refusal> {
+    off_threads(move || {
+        let clips = sequence::clips(&files).into_iter().map(Into::into).collect();
+        Ok(Reply::json(&Clips { clips }))
+    })
+    .await
 }
 
 /// Where to look.
-#[derive(Deserialize)]
 struct Where {
-    #[serde(default)]
     folder: String,
 }
+
+record!(
+    /// Where to look.
+    "MediaQuery", "queries" for Where {
+        /// A folder below; the media folder itself when left out.
+        folder: FileName = Default("\"\""), |place| Text(place.folder.clone());
+    }
+    |folder| Ok(Where { folder: folder.0 })
+);
 
 /// What is in a folder of the media folder.
 #[derive(Serialize, ToSchema)]
@@ -196,64 +216,56 @@ struct FolderListing {
         (status = 404, description = "No such folder in it", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn folder(State(app): State<App>, Query(Where { folder }): Query<Where>) -> Result<Json<FolderListing>, Refusal> {
+async fn folder(State(app): State<App>, Query(Where { folder }): Query<Where>) -> Result<Reply, Refusal> {
     let Some(media) = app.media.clone() else {
-        return Ok(Json(FolderListing { available: false, folders: Vec::new(), clips: Vec::new(), left_out: 0 }));
+        let nothing = FolderListing { available: false, folders: Vec::new(), clips: Vec::new(), left_out: 0 };
+        return Ok(Reply::json(&nothing));
     };
-    let below = folder.clone();
-    let listing = tokio::task::spawn_blocking(move || media.list(&below)).await.map_err(|_| Refusal::internal())?;
-    let listing = listing.map_err(|error| no_folder(&folder, &error))?;
-    let paths: Vec<String> = listing
-        .files
-        .iter()
-        .map(|file| if folder.is_empty() { file.clone() } else { format!("{folder}/{file}") })
-        .collect();
-    Ok(Json(FolderListing {
-        available: true,
-        folders: listing.folders,
-        clips: sequence::clips(&paths).into_iter().map(Into::into).collect(),
-        left_out: listing.left_out,
-    }))
-}
-
-/// Clips of the media folder.
-#[derive(Serialize, ToSchema)]
-struct ClipNames {
-    /// At most 1,000.
-    clips: Vec<ClipName>,
+    off_threads(move || {
+        let listing = media.list(&folder).map_err(|error| no_folder(&folder, &error))?;
+        let path = |file: &String| if folder.is_empty() { file.clone() } else { format!("{folder}/{file}") };
+        let paths: Vec<String> = listing.files.iter().map(path).collect();
+        Ok(Reply::json(&FolderListing {
+            available: true,
+            folders: listing.folders,
+            clips: sequence::clips(&paths).into_iter().map(Into::into).collect(),
+            left_out: listing.left_out,
+        }))
+    })
+    .await
 }
 
 /// A clip of the media folder.
-#[derive(Serialize, ToSchema)]
-struct ClipName {
-    /// The file, or the first of a sequence; its path starts at the media folder.
+#[derive(Clone)]
+struct Clip {
     first: String,
-    /// What it is called; as the file when left out.
-    #[schema(required = false)]
     name: Option<String>,
 }
 
-fn read_clips(field: &Field<'_>) -> Option<Vec<ClipName>> {
-    let object = field.object()?;
-    let clips = object.required("clips", |field| {
-        let accepted = format!("an array of at most {MOST_FILES} clips");
-        let clips = field.array(&accepted)?;
-        if clips.len() > MOST_FILES {
-            return field.refuse(accepted);
-        }
-        let text = |field: &Field<'_>| field.string("the path of a file").map(|text| text.into_owned());
-        let clip = |field: &Field<'_>| {
-            let object = field.object()?;
-            let first = object.required("first", text);
-            let name = object.nullable("name", text);
-            object.done()?;
-            Some(ClipName { first: first?, name: name? })
-        };
-        clips.iter().map(clip).collect::<Vec<_>>().into_iter().collect()
-    });
-    object.done()?;
-    clips
-}
+record!(
+    /// A clip of the media folder.
+    "ClipName", "clips" for Clip {
+        /// The file, or the first of a sequence; its path starts at the media folder.
+        first: FileName = Required, |clip| Text(clip.first.clone());
+        /// What it is called; as the file when left out.
+        name: Option<FileName> = Default("null"), |clip| clip.name.clone().map(Text);
+    }
+    |first, name| Ok(Clip { first: first.0, name: name.map(|name| name.0) })
+);
+
+/// Clips of the media folder.
+struct WantedClips(Vec<Clip>);
+
+record!(
+    /// Clips of the media folder.
+    "ClipNames", "lists of clips" for WantedClips {
+        /// The clips.
+        clips: List<Clip, 0, MOST_FILES> = Required, |wanted| List(wanted.0.clone());
+    }
+    |clips| Ok(WantedClips(clips.0))
+);
+
+type ClipNames = Values<WantedClips>;
 
 /// What the headers of clips in the media folder say
 ///
@@ -269,19 +281,18 @@ fn read_clips(field: &Field<'_>) -> Option<Vec<ClipName>> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn files(State(app): State<App>, body: Body) -> Result<Json<ListReading>, Refusal> {
+async fn files(State(app): State<App>, LongBody(WantedClips(clips)): LongBody<WantedClips>) -> Result<Reply, Refusal> {
     let media = app.media.clone().ok_or_else(no_media)?;
-    let clips = body.read(read_clips)?;
-    let read = tokio::task::spawn_blocking(move || {
+    off_threads(move || {
         let readings: Vec<_> = clips.iter().map(|clip| media.read(&clip.first)).collect();
         let looked: Vec<_> = clips
             .iter()
             .zip(&readings)
             .map(|(clip, reading)| Looked { name: clip.name.as_deref().unwrap_or(&clip.first), reading })
             .collect();
-        of_files(&looked, 1)
-    });
-    read.await.map(Json).map_err(|_| Refusal::internal())
+        Ok(Reply::json(&of_files(&looked, 1)))
+    })
+    .await
 }
 
 fn no_media() -> Refusal {

@@ -10,16 +10,14 @@ mod history;
 mod library;
 mod lists;
 mod media;
+mod one;
 mod projects;
-mod record;
+mod server;
 mod sources;
 
 use axum::http::Uri;
-use axum::response::{IntoResponse, Response};
-use serde::Serialize;
-use utoipa::{OpenApi, ToSchema};
+use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
-use utoipa_axum::routes;
 
 use super::App;
 use super::refusal::Refusal;
@@ -47,8 +45,7 @@ struct Description;
 /// Every route under `/api/v1`, with its description.
 pub fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
-        .routes(routes!(health))
-        .routes(routes!(openapi))
+        .merge(server::routes())
         .merge(calc::routes())
         .merge(projects::routes())
         .merge(sources::routes())
@@ -62,27 +59,6 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(handoffs::routes())
         .merge(library::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
-}
-
-/// That the server answers.
-#[derive(Serialize, ToSchema)]
-struct Health {
-    /// Always "ready".
-    status: &'static str,
-    /// The version of the program.
-    version: &'static str,
-}
-
-/// Answers when the server is ready
-#[utoipa::path(get, path = "/health", tag = "server", responses((status = 200, body = Health)))]
-async fn health() -> axum::Json<Health> {
-    axum::Json(Health { status: "ready", version: env!("CARGO_PKG_VERSION") })
-}
-
-/// This description
-#[utoipa::path(get, path = "/openapi.json", tag = "server", responses((status = 200, description = "OpenAPI 3.1", body = serde_json::Value)))]
-async fn openapi() -> Response {
-    ([(axum::http::header::CONTENT_TYPE, "application/json")], super::openapi_json()).into_response()
 }
 
 /// Anything under `/api` that is not there.

@@ -1,20 +1,21 @@
 //! Projects.
 
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ratiomet_core::project::Name;
-use ratiomet_store::{ProjectInfo, StoreError};
+use ratiomet_core::project::{Edit, Name, Project, ProjectId, ProjectSettings};
+use ratiomet_exchange::project_file::{self, ProjectDocument};
+use ratiomet_store::{Contents, ProjectInfo, StoreError, Subject};
+use ratiomet_wire::names::ProjectValues;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{
-    Project, ProjectContents, ProjectDocument, ProjectValues, read_project_document, read_project_values,
-};
+use ratiomet_wire::project::ProjectResource;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::one;
 use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::request::{Body, LongBody, Numbers, Version};
+use crate::server::reply::Reply;
+use crate::server::request::{Body, FileText, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -27,15 +28,19 @@ pub fn routes() -> OpenApiRouter<App> {
 }
 
 /// The resource of a stored project.
-pub fn resource(info: &ProjectInfo) -> Project {
-    Project::new(info.id, info.version, &info.settings, [info.sources, info.frames], info.changed_at)
+pub fn resource(info: &ProjectInfo) -> ProjectResource {
+    ProjectResource::new(info.id, info.version, &info.settings, [info.sources, info.frames], info.changed_at)
+}
+
+fn reply(contents: &Contents) -> Reply {
+    let info = contents.info();
+    Reply::json(&resource(&info)).of_version(info.version)
 }
 
 /// List the projects, the last changed first
-#[utoipa::path(get, path = "/projects", tag = "projects", responses((status = 200, body = Vec<Project>)))]
-async fn list(State(app): State<App>) -> Result<Json<Vec<Project>>, Refusal> {
-    let projects = app.with_store(ratiomet_store::Store::projects).await?;
-    Ok(Json(projects.iter().map(resource).collect()))
+#[utoipa::path(get, path = "/projects", tag = "projects", responses((status = 200, body = Vec<ProjectResource>)))]
+async fn list(State(app): State<App>) -> Result<Reply, Refusal> {
+    app.run(|store| Ok(Reply::json(&store.projects()?.iter().map(resource).collect::<Vec<_>>()))).await
 }
 
 /// Begin a project
@@ -45,15 +50,16 @@ async fn list(State(app): State<App>) -> Result<Json<Vec<Project>>, Refusal> {
     tag = "projects",
     request_body = ProjectValues,
     responses(
-        (status = 201, body = Project),
+        (status = 201, body = ProjectResource),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn add(State(app): State<App>, body: Body) -> Result<(StatusCode, Json<Project>), Refusal> {
-    let settings = body.read(read_project_values)?;
-    let empty = ProjectContents { settings, sources: Vec::new(), frames: Vec::new(), conversions: Vec::new() };
-    let project = app.with_store(move |store| store.add_project(&empty, "The beginning")).await?;
-    Ok((StatusCode::CREATED, Json(resource(&project))))
+async fn add(State(app): State<App>, Body(settings): Body<ProjectSettings>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.add_project(&Project::new(settings), "The beginning")?;
+        Ok(reply(&contents).with(StatusCode::CREATED))
+    })
+    .await
 }
 
 /// Read a project
@@ -63,13 +69,13 @@ async fn add(State(app): State<App>, body: Body) -> Result<(StatusCode, Json<Pro
     tag = "projects",
     params(("project" = i32, Path, description = "The project's number")),
     responses(
-        (status = 200, body = Project),
+        (status = 200, body = ProjectResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn get(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<Project>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.project(project)).await?)))
+async fn get(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| Ok(reply(&*store.contents(ProjectId::new(project))?))).await
 }
 
 /// Change the name or the board method of a project
@@ -83,7 +89,7 @@ async fn get(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<J
     ),
     request_body = ProjectValues,
     responses(
-        (status = 200, body = Project),
+        (status = 200, body = ProjectResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 412, description = "Changed meanwhile; current holds the project", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
@@ -91,17 +97,13 @@ async fn get(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<J
 async fn set(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    Version(version): Version,
-    body: Body,
-) -> Result<Json<Project>, Refusal> {
-    let settings = body.read(read_project_values)?;
-    let changed = app
-        .with_store(move |store| match store.set_project(project, version, &settings) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.project(project)?)),
-            changed => changed.map(Ok),
-        })
-        .await?;
-    changed.map(|info| Json(resource(&info))).map_err(|current| Refusal::stale(resource(&current)))
+    version: Version,
+    Body(settings): Body<ProjectSettings>,
+) -> Result<Reply, Refusal> {
+    let subject = (ProjectId::new(project), Subject::Settings);
+    let edit = Edit::SetProject(settings);
+    let show = |contents: &Contents| Some(resource(&contents.info()));
+    app.run(move |store| one::change(store, subject, &version, &edit, show)).await
 }
 
 /// Delete a project; it can be restored
@@ -118,18 +120,19 @@ async fn set(
         (status = 412, description = "Changed meanwhile; current holds the project", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn delete(
-    State(app): State<App>,
-    Numbers(project): Numbers<i32>,
-    Version(version): Version,
-) -> Result<StatusCode, Refusal> {
-    let deleted = app
-        .with_store(move |store| match store.delete_project(project, version) {
-            Err(StoreError::Stale { .. }) => Ok(Err(store.project(project)?)),
-            deleted => deleted.map(Ok),
-        })
-        .await?;
-    deleted.map(|()| StatusCode::NO_CONTENT).map_err(|current| Refusal::stale(resource(&current)))
+async fn delete(State(app): State<App>, Numbers(project): Numbers<i32>, version: Version) -> Result<Reply, Refusal> {
+    let id = ProjectId::new(project);
+    app.run(move |store| {
+        let current = store.contents(id)?.info();
+        if !version.is(current.version) {
+            return Err(Refusal::stale(resource(&current)));
+        }
+        match store.delete_project(id, current.version) {
+            Err(StoreError::Stale { .. }) => Err(Refusal::stale(resource(&store.contents(id)?.info()))),
+            deleted => Ok(deleted.map(|()| Reply::nothing())?),
+        }
+    })
+    .await
 }
 
 /// Bring a deleted project back
@@ -139,12 +142,12 @@ async fn delete(
     tag = "projects",
     params(("project" = i32, Path, description = "The project's number")),
     responses(
-        (status = 200, body = Project),
+        (status = 200, body = ProjectResource),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn restore(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<Project>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.restore_project(project)).await?)))
+async fn restore(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| Ok(reply(&*store.restore_project(ProjectId::new(project))?))).await
 }
 
 /// Make a copy of a project, its history left behind
@@ -154,27 +157,23 @@ async fn restore(State(app): State<App>, Numbers(project): Numbers<i32>) -> Resu
     tag = "projects",
     params(("project" = i32, Path, description = "The project's number")),
     responses(
-        (status = 201, body = Project),
+        (status = 201, body = ProjectResource),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn duplicate(
-    State(app): State<App>,
-    Numbers(project): Numbers<i32>,
-) -> Result<(StatusCode, Json<Project>), Refusal> {
-    let copy = app
-        .with_store(move |store| {
-            let mut contents = store.contents(project)?.without_numbers();
-            let original = contents.settings.name.as_str().to_owned();
-            // A name that is too long for the addition stays as it is.
-            if let Some(name) = Name::new(&format!("{original} copy")) {
-                contents.settings.name = name;
-            }
-            store.add_project(&contents, &format!("Copied from {original}"))
-        })
-        .await?;
-    Ok((StatusCode::CREATED, Json(resource(&copy))))
+async fn duplicate(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let mut copy = store.contents(ProjectId::new(project))?.project.renumbered();
+        let settings = copy.settings().clone();
+        let label = format!("Copied from {}", settings.name.as_str());
+        // A name that is too long for the addition stays as it is.
+        if let Some(name) = Name::new(&format!("{} copy", settings.name.as_str())) {
+            copy.put_settings(ProjectSettings { name, ..settings });
+        }
+        Ok(reply(&*store.add_project(&copy, &label)?).with(StatusCode::CREATED))
+    })
+    .await
 }
 
 /// Read a project as a file
@@ -190,9 +189,12 @@ async fn duplicate(
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn export(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Json<ProjectDocument>, Refusal> {
-    let contents = app.with_store(move |store| store.contents(project)).await?;
-    Ok(Json(ProjectDocument::new(&contents.without_numbers())))
+async fn export(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let text = project_file::write(&store.contents(ProjectId::new(project))?.project);
+        Ok(Reply::text("application/json", text))
+    })
+    .await
 }
 
 /// Make a project of a file
@@ -202,13 +204,15 @@ async fn export(State(app): State<App>, Numbers(project): Numbers<i32>) -> Resul
     tag = "projects",
     request_body = ProjectDocument,
     responses(
-        (status = 201, body = Project),
+        (status = 201, body = ProjectResource),
         (status = 400, description = "Truncated, or no JSON", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field; nothing was taken in", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn import(State(app): State<App>, body: LongBody) -> Result<(StatusCode, Json<Project>), Refusal> {
-    let contents = body.read(read_project_document)?;
-    let project = app.with_store(move |store| store.add_project(&contents, "Imported from a file")).await?;
-    Ok((StatusCode::CREATED, Json(resource(&project))))
+async fn import(State(app): State<App>, FileText(text): FileText) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let project = project_file::read(&text)?;
+        Ok(reply(&*store.add_project(&project, "Imported from a file")?).with(StatusCode::CREATED))
+    })
+    .await
 }

@@ -1,20 +1,19 @@
 //! The sources of a project.
 
-use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
-use axum::http::header;
-use axum::response::{IntoResponse, Response};
-use ratiomet_core::project::Footage;
-use ratiomet_store::Record;
+use ratiomet_core::project::{Edit, ProjectId, SourceId};
+use ratiomet_exchange::list;
+use ratiomet_store::{Contents, Subject};
+use ratiomet_wire::names::SourceValues;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{Source, SourceValues, read_source_values};
+use ratiomet_wire::project::SourceResource;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::record;
+use super::one;
 use crate::server::App;
 use crate::server::refusal::Refusal;
+use crate::server::reply::Reply;
 use crate::server::request::{Body, Numbers, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -24,9 +23,10 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(sources_list))
 }
 
-/// The resource of a stored source.
-pub fn resource(record: &Record<Footage>) -> Source {
-    Source::new(record.id, record.version, &record.value)
+/// The resource of a source, if it is there.
+pub fn resource(contents: &Contents, id: SourceId) -> Option<SourceResource> {
+    let version = contents.version(Subject::Source(id))?;
+    Some(SourceResource::new(id, version, contents.project.source(id)?))
 }
 
 /// Add a source
@@ -37,16 +37,24 @@ pub fn resource(record: &Record<Footage>) -> Source {
     params(("project" = i32, Path, description = "The project's number")),
     request_body = SourceValues,
     responses(
-        (status = 201, body = Source),
+        (status = 201, body = SourceResource),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn add_source(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    body: Body,
-) -> Result<(StatusCode, Json<Source>), Refusal> {
-    record::add(&app, project, body.read(read_source_values)?, resource).await
+    Body(footage): Body<ratiomet_core::project::Footage>,
+) -> Result<Reply, Refusal> {
+    let project = ProjectId::new(project);
+    app.run(move |store| {
+        let added = one::edit(store, project, &Edit::AddSources(vec![footage]), None)?.sources;
+        let contents = store.contents(project)?;
+        let id = added.first().copied();
+        let resource = id.and_then(|id| resource(&contents, id));
+        one::created(resource, id.and_then(|id| contents.version(Subject::Source(id))))
+    })
+    .await
 }
 
 /// Read a source
@@ -59,16 +67,14 @@ async fn add_source(
         ("source" = i32, Path, description = "The source's number"),
     ),
     responses(
-        (status = 200, body = Source),
+        (status = 200, body = SourceResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn get_source(
-    State(app): State<App>,
-    Numbers((project, id)): Numbers<(i32, i32)>,
-) -> Result<Json<Source>, Refusal> {
-    Ok(Json(resource(&app.with_store(move |store| store.get(project, id)).await?)))
+async fn get_source(State(app): State<App>, Numbers((project, id)): Numbers<(i32, i32)>) -> Result<Reply, Refusal> {
+    let (project, id) = (ProjectId::new(project), SourceId::new(id));
+    app.run(move |store| one::read(store, project, Subject::Source(id), |contents| resource(contents, id))).await
 }
 
 /// Change a source: all its values at once
@@ -83,7 +89,7 @@ async fn get_source(
     ),
     request_body = SourceValues,
     responses(
-        (status = 200, body = Source),
+        (status = 200, body = SourceResource, headers(("ETag" = String, description = "The version, for If-Match"))),
         (status = 412, description = "Changed meanwhile; current holds the source", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
@@ -91,10 +97,13 @@ async fn get_source(
 async fn replace_source(
     State(app): State<App>,
     Numbers((project, id)): Numbers<(i32, i32)>,
-    Version(version): Version,
-    body: Body,
-) -> Result<Json<Source>, Refusal> {
-    record::replace(&app, project, id, version, body.read(read_source_values)?, resource).await
+    version: Version,
+    Body(footage): Body<ratiomet_core::project::Footage>,
+) -> Result<Reply, Refusal> {
+    let id = SourceId::new(id);
+    let subject = (ProjectId::new(project), Subject::Source(id));
+    let edit = Edit::ReplaceSource { id, footage: Box::new(footage) };
+    app.run(move |store| one::change(store, subject, &version, &edit, |contents| resource(contents, id))).await
 }
 
 /// Delete a source; undo brings it back
@@ -115,9 +124,12 @@ async fn replace_source(
 async fn delete_source(
     State(app): State<App>,
     Numbers((project, id)): Numbers<(i32, i32)>,
-    Version(version): Version,
-) -> Result<StatusCode, Refusal> {
-    record::delete(&app, project, id, version, resource).await
+    version: Version,
+) -> Result<Reply, Refusal> {
+    let id = SourceId::new(id);
+    let subject = (ProjectId::new(project), Subject::Source(id));
+    let edit = Edit::Delete { sources: vec![id], frames: Vec::new() };
+    app.run(move |store| one::change(store, subject, &version, &edit, |contents| resource(contents, id))).await
 }
 
 /// Read the sources as a list for a spreadsheet
@@ -134,12 +146,11 @@ async fn delete_source(
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn sources_list(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Response, Refusal> {
-    let sources = app.with_store(move |store| store.list::<Footage>(project)).await?;
-    let text = ratiomet_wire::list::sources_csv(sources.iter().map(|record| &record.value));
-    let kind = [
-        (header::CONTENT_TYPE, "text/csv; charset=utf-8"),
-        (header::CONTENT_DISPOSITION, "attachment; filename=\"sources.csv\""),
-    ];
-    Ok((kind, text).into_response())
+async fn sources_list(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        let text = list::sources_csv(contents.project.sources().map(|(_, footage)| footage));
+        Ok(Reply::text("text/csv; charset=utf-8", text).downloaded("sources.csv"))
+    })
+    .await
 }

@@ -38,10 +38,11 @@ impl Deref for Server {
     }
 }
 
-/// Status, content type and body of an answer.
+/// Status, headers and body of an answer.
 #[derive(Debug)]
 pub struct Answer {
     pub status: StatusCode,
+    pub headers: http::HeaderMap,
     pub kind: String,
     pub body: Value,
 }
@@ -127,11 +128,11 @@ impl Caller {
         let request = request.body(Full::new(Bytes::from(body.to_owned()))).expect("a request");
         let response = self.client.request(request).await.ok()?;
         let kind = response.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
-        let status = response.status();
+        let (status, headers) = (response.status(), response.headers().clone());
         let bytes = response.into_body().collect().await.ok()?.to_bytes();
         let body = serde_json::from_slice(&bytes)
             .unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned()));
-        Some(Answer { status, kind, body })
+        Some(Answer { status, headers, kind, body })
     }
 
     pub fn request(&self, method: Method, path: &str) -> http::request::Builder {
@@ -149,13 +150,21 @@ impl Caller {
         self.send(self.request(Method::POST, path), &body.to_string()).await
     }
 
+    /// What the calculation answers to `request`, without its kind, which is that of the request.
+    pub async fn calculated(&self, request: &Value) -> Value {
+        let mut answer = self.post("/calc", request).await.ok();
+        let kind = answer.as_object_mut().and_then(|answer| answer.remove("kind"));
+        assert_eq!(kind.as_ref(), request.get("kind"));
+        answer
+    }
+
     pub async fn put(&self, path: &str, version: i64, body: &Value) -> Answer {
         let request = self.request(Method::PUT, path).header("if-match", format!("\"{version}\""));
         self.send(request, &body.to_string()).await
     }
 
     pub async fn delete(&self, path: &str, version: i64) -> Answer {
-        self.send(self.request(Method::DELETE, path).header("if-match", version.to_string()), "").await
+        self.send(self.request(Method::DELETE, path).header("if-match", format!("\"{version}\"")), "").await
     }
 }
 

@@ -1,0 +1,72 @@
+//! [`Changes`]: what an edit makes of a project, before anything is written.
+
+use std::fmt;
+
+use crate::Error;
+use crate::project::{Choice, Deliverable, Footage, FrameId, Pair, ProjectSettings, SourceId};
+
+/// What an edit makes of a project.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Changes {
+    /// What was done, in words.
+    pub label: String,
+    /// What becomes of each thing that changes, in the order of the edit.
+    pub changes: Vec<Change>,
+    /// How many of those named already were like that.
+    pub unchanged: usize,
+    /// How many of those named the edit is not for.
+    pub skipped: usize,
+}
+
+/// What one thing becomes.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Change {
+    /// The project itself.
+    Settings(ProjectSettings),
+    /// A source; none when it goes.
+    Source(SourceId, Option<Box<Footage>>),
+    /// A frame; none when it goes.
+    Frame(FrameId, Option<Box<Deliverable>>),
+    /// What a conversion adds; nothing lets it follow.
+    Choice(Pair, Box<Choice>),
+    /// A source that comes.
+    NewSource(Box<Footage>),
+    /// A frame that comes.
+    NewFrame(Box<Deliverable>),
+}
+
+/// Why an edit cannot be carried out. Nothing of it is.
+#[derive(Clone, Debug, PartialEq)]
+pub enum EditError {
+    /// There is no such source.
+    NoSource(SourceId),
+    /// There is no such frame.
+    NoFrame(FrameId),
+    /// A thing would not be sound.
+    Refused {
+        /// Its place among those that the edit names or adds.
+        place: usize,
+        /// What it is called.
+        name: String,
+        /// Why not.
+        why: Error,
+    },
+}
+
+impl EditError {
+    pub(super) fn refused(place: usize, name: &str, why: Error) -> Self {
+        Self::Refused { place, name: name.to_owned(), why }
+    }
+}
+
+impl fmt::Display for EditError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::NoSource(id) => write!(f, "there is no source {id}"),
+            Self::NoFrame(id) => write!(f, "there is no frame {id}"),
+            Self::Refused { name, why, .. } => write!(f, "{name}: {why}"),
+        }
+    }
+}
+
+impl std::error::Error for EditError {}

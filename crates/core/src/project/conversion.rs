@@ -1,0 +1,153 @@
+//! [`Conversion`]: one source into one frame of a project, with the method that counts and its whole plan.
+
+use super::squeeze_check;
+use crate::cadence::Cadence;
+use crate::chain::Chain;
+use crate::checks::Checked;
+use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing};
+use crate::signal::Scan;
+use crate::subject::Around;
+use crate::{Exact, Finding, Framing, Plan, Severity};
+
+/// Who decides the method of a conversion. The nearest that has one does.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Speaker {
+    /// The conversion itself.
+    Own,
+    /// Its source.
+    Source,
+    /// Its frame.
+    Frame,
+    /// The board.
+    Board,
+}
+
+/// One conversion of a project: what its project adds to a [`Plan`].
+#[derive(Clone, Debug)]
+pub struct Conversion {
+    /// Who decides the method.
+    pub speaker: Speaker,
+    /// The framing that counts, as it was entered.
+    pub framing: FramingSpec,
+    /// The same as it is planned: around a subject, with the shift that was found.
+    pub placed: Framing,
+    /// The plan.
+    pub plan: Plan,
+    /// What the plan says about itself, followed by what is said of subject, squeeze, rate, scan, signal
+    /// range and the way through working frames.
+    pub findings: Vec<Finding>,
+    /// What becomes of the frames, where both rates are known.
+    pub cadence: Option<Cadence>,
+    /// What was accepted of its findings.
+    pub accepted: Vec<Acceptance>,
+}
+
+/// How somebody has judged a finding.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Judgement<'a> {
+    /// Nobody has.
+    Open,
+    /// It may stay.
+    Accepted(&'a Acceptance),
+    /// It was accepted when it had other numbers.
+    Lapsed(&'a Acceptance),
+}
+
+impl Conversion {
+    /// The framing that counts, and who decides its method.
+    pub(super) fn framing_of(
+        footage: &Footage,
+        frame: &Deliverable,
+        choice: &Choice,
+        board: Placing,
+    ) -> (Speaker, FramingSpec) {
+        match (&choice.own, footage.method, frame.method) {
+            (Some(framing), _, _) => (Speaker::Own, framing.clone()),
+            (None, Some(method), _) => (Speaker::Source, FramingSpec::of(method)),
+            (None, None, Some(method)) => (Speaker::Frame, FramingSpec::of(method)),
+            (None, None, None) => (Speaker::Board, FramingSpec::of(board)),
+        }
+    }
+
+    /// A framing as it is planned for a clip in a frame.
+    pub(super) fn placed(footage: &Footage, frame: &Deliverable, framing: &FramingSpec) -> Framing {
+        let plain = framing.framing();
+        match (framing.method, &footage.subject) {
+            (Placing::AroundSubject, Some(subject)) => {
+                Around::of(footage.geometry.source(), frame.geometry.frame(), &plain, subject.subject()).framing
+            }
+            _ => plain,
+        }
+    }
+
+    /// The conversion of a clip into a frame, on a board with this method.
+    pub fn of(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing) -> Self {
+        let (speaker, framing) = Self::framing_of(footage, frame, choice, board);
+        let placed = Self::placed(footage, frame, &framing);
+        let Checked { plan, mut findings } = Checked::of(footage.geometry.source(), frame.geometry.frame(), &placed);
+        let rates = footage.rate.as_ref().zip(frame.rate.as_ref());
+        let cadence = rates.map(|(from, to)| Cadence::of(from.value(), to.value(), footage.playback));
+        findings.extend(subject(footage, framing.method, &plan));
+        findings.extend(squeeze_check::of(&footage.geometry, frame.geometry.frame(), &placed));
+        if let Some((cadence, (from, to))) = cadence.as_ref().zip(rates).filter(|(cadence, _)| cadence.is_mixed()) {
+            findings.push(Finding::RateMixed {
+                from: from.value().value().clone(),
+                to: to.value().value().clone(),
+                cadence: cadence.clone(),
+            });
+        }
+        if footage.scan == Scan::Interlaced && frame.scan == Scan::Progressive {
+            findings.push(Finding::Interlaced);
+        }
+        if footage.signal_range != frame.signal_range {
+            findings.push(Finding::Range { from: footage.signal_range, to: frame.signal_range });
+        }
+        Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone() }
+    }
+
+    /// Adds what the way through working frames finds.
+    pub(super) fn note_chain(&mut self, chain: &Chain, through: &str) {
+        if chain.is_detour() {
+            self.findings.push(Finding::Detour {
+                detail: chain.detail.clone(),
+                direct: chain.direct.clone(),
+                through: through.to_owned(),
+            });
+        }
+    }
+
+    /// How somebody has judged one of its findings.
+    pub fn judgement(&self, finding: &Finding) -> Judgement<'_> {
+        match self.accepted.iter().find(|acceptance| acceptance.code == finding.code()) {
+            Some(acceptance) if acceptance.holds(finding) => Judgement::Accepted(acceptance),
+            Some(acceptance) => Judgement::Lapsed(acceptance),
+            None => Judgement::Open,
+        }
+    }
+
+    /// Whether somebody has accepted one of its findings as it is.
+    pub fn is_accepted(&self, finding: &Finding) -> bool {
+        matches!(self.judgement(finding), Judgement::Accepted(_))
+    }
+
+    /// The findings that nobody has accepted.
+    pub fn open(&self) -> impl Iterator<Item = &Finding> {
+        self.findings.iter().filter(|finding| !self.is_accepted(finding))
+    }
+
+    /// The heaviest finding that nobody has accepted.
+    pub fn severity(&self) -> Option<Severity> {
+        self.open().map(Finding::severity).max()
+    }
+}
+
+/// What becomes of the subject.
+fn subject(footage: &Footage, method: Placing, plan: &Plan) -> Option<Finding> {
+    let Some(subject) = &footage.subject else {
+        return (method == Placing::AroundSubject).then_some(Finding::NoSubject);
+    };
+    let subject = subject.subject().within(&plan.upright);
+    let seen = plan.seen().and_then(|seen| seen.intersection(&subject));
+    let shown = seen.map_or(Exact::ZERO, |seen| (seen.size.area() / subject.size.area()).reduced());
+    (shown < Exact::ONE).then_some(Finding::SubjectCut { shown })
+}

@@ -1,0 +1,153 @@
+//! [`Package`]: what is handed over of a project, computed once for all formats.
+
+use crate::project::{Conversion, Deliverable, Footage, FrameId, Judgement, Pair, Project, SourceId};
+use crate::recipe::{Chroma, Recipe};
+use crate::{Error, Finding, Severity};
+
+/// Which part of a project is handed over. Empty lists mean all.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Selection {
+    /// The sources.
+    pub sources: Vec<SourceId>,
+    /// The frames.
+    pub frames: Vec<FrameId>,
+    /// How the colour of recipes is sampled.
+    pub chroma: Chroma,
+}
+
+impl Selection {
+    /// Whether a conversion is part of it.
+    pub fn holds(&self, pair: Pair) -> bool {
+        self.holds_source(pair.source) && self.holds_frame(pair.frame)
+    }
+
+    fn holds_source(&self, id: SourceId) -> bool {
+        self.sources.is_empty() || self.sources.contains(&id)
+    }
+
+    fn holds_frame(&self, id: FrameId) -> bool {
+        self.frames.is_empty() || self.frames.contains(&id)
+    }
+}
+
+/// A finding as it stands at the hand-off.
+#[derive(Clone, Debug)]
+pub struct Standing {
+    /// The stable code.
+    pub code: &'static str,
+    /// How much it matters.
+    pub severity: Severity,
+    /// Its sentence.
+    pub message: String,
+    /// Why it may stay, if somebody accepted it as it is now.
+    pub accepted: Option<String>,
+}
+
+/// One conversion of a package.
+#[derive(Debug)]
+pub struct Packaged {
+    /// The place of its source in [`Package::sources`].
+    pub source: usize,
+    /// The place of its frame in [`Package::frames`].
+    pub frame: usize,
+    /// The plan and the framing that counts.
+    pub conversion: Conversion,
+    /// The plan in whole pixels, or why there is none.
+    pub recipe: Result<Recipe, Error>,
+    /// Its findings.
+    pub findings: Vec<Standing>,
+}
+
+impl Packaged {
+    /// Findings that must not go out and that nobody has accepted.
+    pub fn stops(&self) -> impl Iterator<Item = &Standing> {
+        self.findings.iter().filter(|finding| finding.severity == Severity::Stop && finding.accepted.is_none())
+    }
+}
+
+/// What is handed over.
+#[derive(Debug)]
+pub struct Package {
+    /// The project's name.
+    pub project: String,
+    /// The day of its last change, such as `2026-11-26`.
+    pub day: String,
+    /// The sources, in their order.
+    pub sources: Vec<(SourceId, Footage)>,
+    /// The frames, in their order.
+    pub frames: Vec<(FrameId, Deliverable)>,
+    /// Every one of the sources in every one of the frames, source by source.
+    pub conversions: Vec<Packaged>,
+    /// How the colour of the recipes is sampled.
+    pub chroma: Chroma,
+}
+
+impl Package {
+    /// The package of a part of a project. `go_on` is asked at each conversion, and ends the work by `false`;
+    /// then there is no package.
+    pub fn of(project: &Project, day: &str, selection: &Selection, mut go_on: impl FnMut() -> bool) -> Option<Self> {
+        let sources: Vec<_> = project.sources().filter(|(id, _)| selection.holds_source(*id)).collect();
+        let frames: Vec<_> = project.frames().filter(|(id, _)| selection.holds_frame(*id)).collect();
+        let mut conversions = Vec::with_capacity(sources.len() * frames.len());
+        for (source, (source_id, footage)) in sources.iter().enumerate() {
+            for (frame, (frame_id, deliverable)) in frames.iter().enumerate() {
+                let Some(conversion) = project.conversion(Pair::new(*source_id, *frame_id)) else { continue };
+                let geometry = deliverable.geometry.frame();
+                let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, selection.chroma);
+                let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
+                conversions.push(Packaged { source, frame, conversion, recipe, findings });
+                if !go_on() {
+                    return None;
+                }
+            }
+        }
+        Some(Self {
+            project: project.settings().name.as_str().to_owned(),
+            day: day.to_owned(),
+            sources: sources.into_iter().map(|(id, footage)| (id, footage.clone())).collect(),
+            frames: frames.into_iter().map(|(id, frame)| (id, frame.clone())).collect(),
+            conversions,
+            chroma: selection.chroma,
+        })
+    }
+
+    /// The source of a conversion.
+    pub fn source_of(&self, packaged: &Packaged) -> &Footage {
+        &self.sources[packaged.source].1
+    }
+
+    /// The frame of a conversion.
+    pub fn frame_of(&self, packaged: &Packaged) -> &Deliverable {
+        &self.frames[packaged.frame].1
+    }
+
+    /// What a conversion is called.
+    pub fn name_of(&self, packaged: &Packaged) -> String {
+        format!("{} into {}", self.source_of(packaged).name.as_str(), self.frame_of(packaged).name.as_str())
+    }
+
+    /// Whether nothing stands that must be answered first.
+    pub fn is_ready(&self) -> bool {
+        self.conversions.iter().all(|packaged| packaged.stops().next().is_none())
+    }
+}
+
+fn standing(conversion: &Conversion, finding: &Finding) -> Standing {
+    Standing {
+        code: finding.code(),
+        severity: finding.severity(),
+        message: finding.to_string(),
+        accepted: match conversion.judgement(finding) {
+            Judgement::Accepted(acceptance) => Some(acceptance.reason.as_str().to_owned()),
+            Judgement::Open | Judgement::Lapsed(_) => None,
+        },
+    }
+}
+
+impl Project {
+    /// How many conversions of a part of it have a stop that nobody has accepted.
+    pub fn stopped(&self, selection: &Selection) -> usize {
+        let chosen = self.board().filter(|(pair, _)| selection.holds(*pair));
+        chosen.filter(|(_, conversion)| conversion.severity() == Some(Severity::Stop)).count()
+    }
+}

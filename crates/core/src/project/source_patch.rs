@@ -1,0 +1,167 @@
+//! [`SourcePatch`]: what an edit sets in sources.
+
+use crate::cadence::Intent;
+use crate::fraction::Written;
+use crate::project::{Footage, Name, Note, Placing, SourceSpec};
+use crate::signal::{Scan, SignalRange};
+use crate::space::Stored;
+use crate::subject::SubjectSpec;
+use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
+
+/// Values to set in a source; what is `None` stays.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct SourcePatch {
+    /// What it is called.
+    pub name: Option<Name>,
+    /// Free words.
+    pub note: Option<Note>,
+    /// The stored raster.
+    pub raster: Option<Raster<Stored>>,
+    /// The shape of the stored pixels.
+    pub pixel_aspect: Option<Written<PixelAspect>>,
+    /// What the lens did.
+    pub squeeze: Option<Written<Squeeze>>,
+    /// What is cut off at the left, top, right and bottom, each by itself.
+    pub insets: [Option<u32>; 4],
+    /// The turn that makes it stand upright.
+    pub rotation: Option<Rotation>,
+    /// Frames a second, or not known.
+    pub rate: Option<Option<Written<FrameRate>>>,
+    /// Progressive or interlaced.
+    pub scan: Option<Scan>,
+    /// Which code values it uses.
+    pub signal_range: Option<SignalRange>,
+    /// At which speed it runs.
+    pub playback: Option<Intent>,
+    /// The subject, or none.
+    pub subject: Option<Option<SubjectSpec>>,
+    /// A method of its own, or none.
+    pub method: Option<Option<Placing>>,
+}
+
+/// The value where it differs.
+pub(super) fn other<T: PartialEq + Clone>(before: &T, after: &T) -> Option<T> {
+    (before != after).then(|| after.clone())
+}
+
+impl SourcePatch {
+    /// A patch that sets all four insets.
+    pub fn insets(insets: Insets) -> Self {
+        Self { insets: insets.sides().map(Some), ..Self::default() }
+    }
+
+    /// What makes one value of the other.
+    pub fn between(before: &Footage, after: &Footage) -> Self {
+        let (old, new) = (&before.geometry, &after.geometry);
+        let (old_sides, new_sides) = (old.insets().sides(), new.insets().sides());
+        Self {
+            name: other(&before.name, &after.name),
+            note: other(&before.note, &after.note),
+            raster: other(&old.raster(), &new.raster()),
+            pixel_aspect: other(old.pixel_aspect(), new.pixel_aspect()),
+            squeeze: other(old.squeeze(), new.squeeze()),
+            insets: std::array::from_fn(|side| other(&old_sides[side], &new_sides[side])),
+            rotation: other(&old.rotation(), &new.rotation()),
+            rate: other(&before.rate, &after.rate),
+            scan: other(&before.scan, &after.scan),
+            signal_range: other(&before.signal_range, &after.signal_range),
+            playback: other(&before.playback, &after.playback),
+            subject: other(&before.subject, &after.subject),
+            method: other(&before.method, &after.method),
+        }
+    }
+
+    /// The source with these values.
+    ///
+    /// # Errors
+    /// Those of [`SourceSpec::new`], when the values do not go with the others of the source.
+    pub fn apply(&self, footage: &Footage) -> Result<Footage, Error> {
+        let old = &footage.geometry;
+        let sides = old.insets().sides();
+        let geometry = SourceSpec::new(
+            self.raster.unwrap_or(old.raster()),
+            self.pixel_aspect.as_ref().unwrap_or(old.pixel_aspect()).clone(),
+            self.squeeze.as_ref().unwrap_or(old.squeeze()).clone(),
+            Insets::from(std::array::from_fn(|side| self.insets[side].unwrap_or(sides[side]))),
+            self.rotation.unwrap_or(old.rotation()),
+        )?;
+        Ok(Footage {
+            name: self.name.as_ref().unwrap_or(&footage.name).clone(),
+            note: self.note.as_ref().unwrap_or(&footage.note).clone(),
+            geometry,
+            rate: self.rate.as_ref().unwrap_or(&footage.rate).clone(),
+            scan: self.scan.unwrap_or(footage.scan),
+            signal_range: self.signal_range.unwrap_or(footage.signal_range),
+            playback: self.playback.unwrap_or(footage.playback),
+            subject: self.subject.clone().unwrap_or_else(|| {
+                // What was marked stays marked when the picture is turned.
+                let by = geometry_turn(old.rotation(), self.rotation.unwrap_or(old.rotation()));
+                footage.subject.as_ref().map(|subject| subject.turned(by))
+            }),
+            method: self.method.unwrap_or(footage.method),
+        })
+    }
+
+    /// What it sets, in words: `"squeeze 2, turn 90°"`.
+    pub fn words(&self) -> String {
+        let mut words = Vec::new();
+        if let Some(name) = &self.name {
+            words.push(format!("name {}", name.as_str()));
+        }
+        if let Some(raster) = &self.raster {
+            words.push(format!("stored as {raster}"));
+        }
+        if let Some(aspect) = &self.pixel_aspect {
+            words.push(format!("pixel aspect {}", aspect.text()));
+        }
+        if let Some(squeeze) = &self.squeeze {
+            words.push(format!("squeeze {}", squeeze.text()));
+        }
+        if self.insets.iter().any(Option::is_some) {
+            let cut: Vec<_> =
+                self.insets.iter().map(|side| side.map_or("·".to_owned(), |side| side.to_string())).collect();
+            words.push(format!("active picture {}", cut.join("/")));
+        }
+        if let Some(rotation) = self.rotation {
+            words.push(format!("turn {}°", rotation.degrees()));
+        }
+        words.extend(signal_words(self.rate.as_ref(), self.scan, self.signal_range));
+        match self.playback {
+            Some(Intent::EveryFrame) => words.push("every frame once".to_owned()),
+            Some(Intent::RealTime) => words.push("real time".to_owned()),
+            None => {}
+        }
+        match &self.subject {
+            Some(Some(_)) => words.push("mark the subject".to_owned()),
+            Some(None) => words.push("no subject".to_owned()),
+            None => {}
+        }
+        if let Some(method) = self.method {
+            words.push(Placing::words_or(method, "the frame"));
+        }
+        if self.note.is_some() {
+            words.push("note".to_owned());
+        }
+        words.join(", ")
+    }
+}
+
+/// The clockwise quarters from one turn to another.
+fn geometry_turn(from: Rotation, to: Rotation) -> u32 {
+    (to.degrees() + 360 - from.degrees()) / 90 % 4
+}
+
+/// What is set of rate, scan and signal range, in words.
+pub(super) fn signal_words(
+    rate: Option<&Option<Written<FrameRate>>>,
+    scan: Option<Scan>,
+    signal_range: Option<SignalRange>,
+) -> impl Iterator<Item = String> {
+    let rate = rate.map(|rate| match rate {
+        Some(rate) => format!("rate {}", rate.text()),
+        None => "no rate".to_owned(),
+    });
+    let scan = scan.map(|scan| scan.word().to_owned());
+    let range = signal_range.map(|range| format!("{} range", range.word()));
+    [rate, scan, range].into_iter().flatten()
+}

@@ -1,0 +1,101 @@
+//! What is done along one axis, and how true it is.
+
+use crate::Exact;
+use crate::limits::LARGEST_SIDE;
+
+/// A picture of more pixels is made between only where nothing smaller will do: software has limits.
+const LARGE_PICTURE: i64 = 1 << 27;
+
+/// What is done along one axis.
+#[derive(Clone, Debug)]
+pub(super) struct Laid {
+    /// What is cut from the source, before scaling: start and end.
+    pub cut: (i64, i64),
+    /// The pixels that this becomes.
+    pub scaled: i64,
+    /// The pixels left off before what is kept of that.
+    pub offset: i64,
+    /// Where that lands in the delivery: start and end.
+    pub target: (i64, i64),
+    /// Delivery pixels to a source pixel, as it comes out.
+    pub scale: Exact,
+    /// Where the active picture begins and how long it is, in delivery pixels.
+    pub image: (Exact, Exact),
+    /// How far places are from the plan's, in parts of what is allowed.
+    pub miss: Exact,
+    /// Picture left off though its own edge is seen, in parts of 1.5 delivery pixels.
+    pub lost: Exact,
+    /// The scale over the plan's.
+    pub shape: Exact,
+}
+
+impl Laid {
+    /// Truth of one axis by itself.
+    pub fn rank(&self) -> Rank {
+        Rank::of(&self.miss, &(self.shape_off() * Exact::whole(500)).max(self.lost.clone()), self.scaled)
+    }
+
+    /// Pixels that show, of the source or of the delivery.
+    pub fn fewest(&self) -> Exact {
+        let kept = Exact::from(self.target.1 - self.target.0);
+        (&kept / &self.scale).min(kept)
+    }
+
+    fn shape_off(&self) -> Exact {
+        (&self.shape - Exact::ONE).abs()
+    }
+}
+
+/// How good a way is, the best first: how far promises are broken, then truth in eighths of what is
+/// allowed, then work.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Rank {
+    pub broken: i64,
+    pub off: i64,
+    pub work: i64,
+}
+
+impl Rank {
+    pub fn of(promised: &Exact, wished: &Exact, work: i64) -> Self {
+        let eighths = |part: &Exact| (part * Exact::whole(8)).floor_whole();
+        let broken = if *promised < Exact::ONE { 0 } else { eighths(promised) };
+        Self { broken, off: eighths(promised).max(eighths(wished)), work }
+    }
+
+    /// Whether it is not worth to look further.
+    pub fn is_good(self) -> bool {
+        self.off <= 3
+    }
+}
+
+/// The ways of both axes that are truest together: a circle cares for both.
+pub(super) fn truest(x: &[Laid], y: &[Laid]) -> (Laid, Laid) {
+    let rank = |x: &Laid, y: &Laid| {
+        let round = (&x.shape / &y.shape - Exact::ONE).abs() / roundness(x.fewest().min(y.fewest()));
+        let work = x.scaled.saturating_mul(y.scaled);
+        let lost = x.lost.clone().max(y.lost.clone());
+        let each = [&x.miss, &y.miss, &round].map(|promised| Rank::of(promised, &lost, work));
+        let off = each.iter().map(|rank| rank.off).fold(0, i64::max);
+        let mut rank = Rank { broken: each.iter().map(|rank| rank.broken).sum(), off, work };
+        let made = (x.target.1 - x.target.0).saturating_mul(y.target.1 - y.target.0);
+        if work > LARGE_PICTURE.max(2 * made) {
+            rank.broken += i64::from(LARGEST_SIDE);
+        }
+        rank
+    };
+    let (mut best, mut least) = ((&x[0], &y[0]), rank(&x[0], &y[0]));
+    if least.broken > 0 || !least.is_good() {
+        for pair in x.iter().flat_map(|x| y.iter().map(move |y| (x, y))) {
+            let rank = rank(pair.0, pair.1);
+            if rank < least {
+                (best, least) = (pair, rank);
+            }
+        }
+    }
+    (best.0.clone(), best.1.clone())
+}
+
+/// How far from round a circle may come out where so few pixels show: a step of the grid, or 1/500.
+fn roundness(fewest: Exact) -> Exact {
+    if fewest < Exact::whole(250) { Exact::whole(2) / fewest } else { Exact::fraction(1, 500) }
+}

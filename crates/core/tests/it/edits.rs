@@ -1,0 +1,151 @@
+//! What edits make of a project: worked out without being carried out, all or nothing, and the same twice.
+
+use proptest::prelude::*;
+use ratiomet_core::project::*;
+use ratiomet_core::*;
+
+use crate::clips::{clip, delivered, name, squeeze};
+
+const PLACINGS: [Placing; 4] =
+    [Placing::By(Method::Fit), Placing::By(Method::Fill), Placing::By(Method::Native), Placing::AroundSubject];
+
+/// A project of some clips and frames, some of which go through others.
+fn project() -> impl Strategy<Value = Project> {
+    let size = prop::sample::select(&[(1920, 1080), (3840, 2160), (720, 576), (1080, 1920)][..]);
+    let frame = (size.clone(), prop::option::of(1_i32..7));
+    (prop::collection::vec(size, 1..5), prop::collection::vec(frame, 1..6)).prop_map(|(clips, frames)| {
+        let mut project = Project::new(ProjectSettings { name: name("P"), method: Placing::By(Method::Fit) });
+        for (number, (width, height)) in (1..).zip(clips) {
+            project.put_source(SourceId::new(number), Some(clip(&format!("C{number}"), width, height)));
+        }
+        for (number, ((width, height), through)) in (1..).zip(frames) {
+            // Ways may be broken, as after a frame was deleted; circles are none that an edit could make.
+            let through = through.filter(|through| *through < number || *through == 6).map(FrameId::new);
+            let frame = Deliverable { through, ..delivered(&format!("F{number}"), width, height) };
+            project.put_frame(FrameId::new(number), Some(frame));
+        }
+        project
+    })
+}
+
+fn edit() -> impl Strategy<Value = Edit> {
+    let sources = || prop::collection::vec((1_i32..6).prop_map(SourceId::new), 0..4);
+    let frames = || prop::collection::vec((1_i32..8).prop_map(FrameId::new), 0..4);
+    let pairs = (1_i32..6, 1_i32..8).prop_map(|(source, frame)| Pair::new(SourceId::new(source), FrameId::new(frame)));
+    let pairs = || prop::collection::vec(pairs.clone(), 0..5);
+    let placing = || prop::sample::select(&PLACINGS[..]);
+    prop_oneof![
+        (sources(), prop::sample::select(&["1", "1.5", "2"][..])).prop_map(|(ids, lens)| {
+            let patch = SourcePatch { squeeze: Some(squeeze(lens)), ..SourcePatch::default() };
+            Edit::SetSources { ids, patch: Box::new(patch) }
+        }),
+        (sources(), 0_u32..2_000).prop_map(|(ids, left)| {
+            let patch = SourcePatch { insets: [Some(left), None, None, None], ..SourcePatch::default() };
+            Edit::SetSources { ids, patch: Box::new(patch) }
+        }),
+        (frames(), prop::option::of(1_i32..8)).prop_map(|(ids, through)| {
+            let patch = FramePatch { through: Some(through.map(FrameId::new)), ..FramePatch::default() };
+            Edit::SetFrames { ids, patch: Box::new(patch) }
+        }),
+        (frames(), placing()).prop_map(|(ids, method)| {
+            let patch = FramePatch { method: Some(Some(method)), name: Some(name("Other")), ..FramePatch::default() };
+            Edit::SetFrames { ids, patch: Box::new(patch) }
+        }),
+        (pairs(), placing())
+            .prop_map(|(pairs, method)| Edit::SetConversions { pairs, own: Some(FramingSpec::of(method)) }),
+        (pairs(), prop::sample::select(&Finding::CODES[..]), any::<bool>()).prop_map(|(pairs, code, accept)| {
+            Edit::JudgeFinding { pairs, code, reason: accept.then(|| name("seen")) }
+        }),
+        (sources(), frames()).prop_map(|(sources, frames)| Edit::Delete { sources, frames }),
+        frames().prop_map(Edit::TurnFrames),
+    ]
+}
+
+/// Whether a way leads nowhere it should not.
+fn is_sound(project: &Project, id: FrameId) -> bool {
+    let ways = project.ways();
+    ways.frames.iter().find(|way| way.frame == id).is_some_and(|way| !way.broken)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(500))]
+
+    #[test]
+    fn an_edit_is_all_or_nothing_and_breaks_no_way(project in project(), edits in prop::collection::vec(edit(), 1..6)) {
+        let mut project = project;
+        for edit in edits {
+            let before = project.clone();
+            let worked_out = project.apply(&edit);
+            prop_assert_eq!(&project, &before, "working out changes nothing");
+            let Ok(changes) = worked_out else { continue };
+            let after = project.with(&changes);
+            prop_assert_eq!(after == before, changes.changes.is_empty(), "{:?} {:?}", edit, changes);
+            prop_assert!(changes.changes.is_empty() || !changes.label.is_empty());
+            // A way that was sound is sound, unless what it went through was deleted.
+            if !matches!(edit, Edit::Delete { .. }) {
+                for (id, _) in before.frames() {
+                    prop_assert!(!is_sound(&before, id) || is_sound(&after, id), "{edit:?} breaks {id}");
+                }
+            }
+            // The same once more is no change, where it adds nothing.
+            if !matches!(edit, Edit::TurnFrames(_) | Edit::Delete { .. }) {
+                let again = after.apply(&edit).expect("it was sound");
+                prop_assert!(again.changes.is_empty(), "{again:?}");
+            }
+            project = after;
+        }
+    }
+
+    /// Whatever was deleted: what is left can be renamed.
+    #[test]
+    fn what_goes_through_a_frame_that_is_gone_can_still_be_edited(project in project(), gone in 1_i32..6) {
+        let gone = FrameId::new(gone);
+        prop_assume!(project.frame(gone).is_some());
+        let deleted = Edit::Delete { sources: Vec::new(), frames: vec![gone] };
+        let left = project.with(&project.apply(&deleted).expect("it is there"));
+        for (id, _) in left.frames() {
+            let patch = FramePatch { name: Some(name("Renamed")), ..FramePatch::default() };
+            let renamed = left.apply(&Edit::SetFrames { ids: vec![id], patch: Box::new(patch) });
+            prop_assert_eq!(renamed.map(|changes| changes.changes.len()), Ok(1));
+        }
+    }
+
+    /// The board is every conversion by itself, the bins hold every source, the file the same plans.
+    #[test]
+    fn all_that_is_computed_of_a_project_agrees(project in project(), edits in prop::collection::vec(edit(), 0..4)) {
+        let mut project = project;
+        for edit in edits {
+            if let Ok(changes) = project.apply(&edit) {
+                project = project.with(&changes);
+            }
+        }
+        let board: Vec<_> = project.board().collect();
+        prop_assert_eq!(board.len(), project.sources().len() * project.frames().len());
+        for (pair, conversion) in &board {
+            let alone = project.conversion(*pair).expect("both are there");
+            prop_assert_eq!((&alone.plan, &alone.findings), (&conversion.plan, &conversion.findings));
+        }
+        for (id, _) in project.frames() {
+            let bin = project.bin(id).expect("the frame is there");
+            prop_assert_eq!(bin.groups.iter().map(|group| group.sources.len()).sum::<usize>(), project.sources().len());
+        }
+        let plans = |project: &Project| project.board().map(|(_, each)| each.plan).collect::<Vec<_>>();
+        prop_assert_eq!(plans(&project.renumbered()), plans(&project));
+        prop_assert_eq!(project.renumbered().renumbered(), project.renumbered());
+        // What stops a hand-off is what the board shows.
+        let stopped = board.iter().filter(|(_, each)| each.severity() == Some(Severity::Stop)).count();
+        prop_assert_eq!(project.stopped(&Selection::default()), stopped);
+    }
+}
+
+#[test]
+fn an_edit_that_names_nothing_that_is_there_says_what() {
+    let mut project = Project::new(ProjectSettings { name: name("P"), method: Placing::By(Method::Fit) });
+    project.put_source(SourceId::new(3), Some(clip("A", 1920, 1080)));
+    let frames = Edit::SetFrames { ids: vec![FrameId::new(3)], patch: Box::default() };
+    assert_eq!(project.apply(&frames), Err(EditError::NoFrame(FrameId::new(3))));
+    let pairs = vec![Pair::new(SourceId::new(3), FrameId::new(4))];
+    let framed = Edit::SetConversions { pairs, own: None };
+    assert_eq!(project.apply(&framed), Err(EditError::NoFrame(FrameId::new(4))));
+    assert!(project.conversion(Pair::new(SourceId::new(3), FrameId::new(4))).is_none());
+}

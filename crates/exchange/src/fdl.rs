@@ -1,0 +1,291 @@
+//! ASC Framing Decision List, version 2.0: sources as canvases, frames as intents, windows as decisions,
+//! and a template for each frame. Field names are those of the public specification.
+
+use std::collections::HashSet;
+
+use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
+use ratiomet_core::words::counted;
+use ratiomet_core::{Exact, PixelAspect};
+use serde_json::{Map, Value, json};
+use sha2::{Digest, Sha256};
+
+use crate::added::{Added, pretty};
+use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
+
+/// Whether a JSON text is such a list.
+pub(crate) fn is(json: &Value) -> bool {
+    json["contexts"].is_array()
+}
+
+/// The canvases of a list as clips, its templates as frames.
+///
+/// # Errors
+/// A sentence, for a list without canvases, and one with too many.
+pub(crate) fn read(json: &Value) -> Result<Plan, String> {
+    let mut plan = Plan::default();
+    let contexts = json["contexts"].as_array().into_iter().flatten();
+    let mut decisions = 0;
+    for canvas in contexts.flat_map(|context| context["canvases"].as_array().into_iter().flatten()) {
+        if plan.clips.len() >= MOST_CLIPS {
+            return Err(format!("at most {MOST_CLIPS} canvases"));
+        }
+        decisions += canvas["framing_decisions"].as_array().map_or(0, Vec::len);
+        let clip = clip_of(canvas, &mut plan.remarks);
+        plan.clips.push(clip);
+    }
+    if plan.clips.is_empty() {
+        return Err("a Framing Decision List with canvases; this one has none".to_owned());
+    }
+    if decisions > 0 {
+        let (decisions, stand) =
+            (counted(decisions, "framing decision"), if decisions == 1 { "stands" } else { "stand" });
+        plan.remarks.push(format!("{decisions} {stand} in the list; framings are planned anew here."));
+    }
+    plan.frames = json["canvas_templates"].as_array().into_iter().flatten().filter_map(frame_of).collect();
+    Ok(plan)
+}
+
+/// The label of a part, or its id.
+fn called(part: &Value) -> Option<String> {
+    [&part["label"], &part["id"]].into_iter().map(text).find(|name| !name.is_empty())
+}
+
+fn clip_of(canvas: &Value, remarks: &mut Vec<String>) -> Clip {
+    let mut clip = Clip { name: called(canvas).unwrap_or_default(), ..Clip::default() };
+    let side = |size: &Value, axis: &str| pixels(&size[axis]);
+    let whole = (side(&canvas["dimensions"], "width"), side(&canvas["dimensions"], "height"));
+    if let (Some((width, _)), Some((height, _))) = whole {
+        clip.size = format!("{width}x{height}");
+        let effective = &canvas["effective_dimensions"];
+        let anchor = &canvas["effective_anchor_point"];
+        if let (Some((across, a)), Some((down, b))) = (side(effective, "width"), side(effective, "height")) {
+            let (left, c) = side(anchor, "x").unwrap_or((0, true));
+            let (top, d) = side(anchor, "y").unwrap_or((0, true));
+            let right = width.saturating_sub(across).saturating_sub(left);
+            let bottom = height.saturating_sub(down).saturating_sub(top);
+            clip.insets = format!("{left}/{top}/{right}/{bottom}");
+            if !(a && b && c && d) {
+                remarks.push(format!(
+                    "The effective dimensions of {} cut through pixels; they were widened to whole ones.",
+                    clip.name
+                ));
+            }
+        }
+    }
+    if let Some(squeeze) = canvas["anamorphic_squeeze"].as_f64() {
+        clip.squeeze = decimal(squeeze, 6);
+    }
+    clip
+}
+
+fn frame_of(template: &Value) -> Option<Deliverable> {
+    let side = |size: &Value| Some((pixels(&size["width"])?.0, pixels(&size["height"])?.0));
+    let target = side(&template["target_dimensions"])?;
+    let most = side(&template["maximum_dimensions"]).filter(|_| template["pad_to_maximum"] == Value::Bool(true));
+    let squeeze = template["target_anamorphic_squeeze"].as_f64().filter(|squeeze| *squeeze > 0.0).unwrap_or(1.0);
+    let aspect = decimal(squeeze, 6);
+    let ratio = most.filter(|most| *most != target).and_then(|_| {
+        let across = Exact::whole(target.0) * PixelAspect::parse(&aspect).ok()?.value();
+        Some((across / Exact::whole(target.1)).reduced().to_string())
+    });
+    deliverable(&called(template)?, most.unwrap_or(target), &aspect, ratio.as_deref())
+}
+
+/// The list of a package.
+///
+/// # Panics
+/// Never.
+pub fn write(package: &Package) -> Vec<u8> {
+    pretty(&list_of(package))
+}
+
+/// A list of somebody else, with our intents, templates, and decisions for each canvas that has the name of
+/// a source. All else in it stays as it was; what has the same `id` already is left alone.
+///
+/// # Errors
+/// A sentence, for what is no Framing Decision List.
+pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
+    let no_list = || "this is no Framing Decision List: it has no contexts with canvases".to_owned();
+    let list: Value = serde_json::from_str(text).map_err(|error| format!("this is no JSON: {error}"))?;
+    let Value::Object(mut list) = list else { return Err(no_list()) };
+    let ours = list_of(package);
+    let mut added = Added::default();
+    let contexts = list.get_mut("contexts").and_then(Value::as_array_mut).ok_or_else(no_list)?;
+    let canvases = contexts.iter_mut().filter_map(|context| context.get_mut("canvases")?.as_array_mut()).flatten();
+    for canvas in canvases.filter_map(Value::as_object_mut) {
+        let says = |field: &str, name: &str| canvas.get(field).is_some_and(|said| said == name);
+        let named = |footage: &Footage| {
+            let name = footage.name.as_str();
+            says("label", name) || says("id", name)
+        };
+        let Some(at) = package.sources.iter().position(|(_, footage)| named(footage)) else { continue };
+        let Some(id) = canvas.get("id").and_then(Value::as_str).map(str::to_owned) else { continue };
+        let mut decisions = ours["contexts"][0]["canvases"][at]["framing_decisions"].clone();
+        for decision in decisions.as_array_mut().into_iter().flatten().filter_map(Value::as_object_mut) {
+            let intent = decision.get("framing_intent_id").map(self::text).unwrap_or_default();
+            decision.insert("id".to_owned(), json!(format!("{id}-{intent}")));
+        }
+        add_new(canvas, "framing_decisions", &decisions);
+        added.found(at);
+    }
+    for part in ["framing_intents", "canvas_templates"] {
+        add_new(&mut list, part, &ours[part]);
+    }
+    added.settle(package, &Value::Object(list))
+}
+
+/// Adds to a list what it has not got.
+fn add_new(of: &mut Map<String, Value>, name: &str, more: &Value) {
+    let list = of.entry(name).or_insert_with(|| json!([]));
+    if !list.is_array() {
+        *list = json!([]);
+    }
+    if let Some(list) = list.as_array_mut() {
+        for each in more.as_array().into_iter().flatten() {
+            if !list.iter().any(|known| known["id"] == each["id"]) {
+                list.push(each.clone());
+            }
+        }
+    }
+}
+
+/// Letters, digits and underlines, each once: what an identifier may be.
+#[derive(Default)]
+struct Ids(HashSet<String>);
+
+impl Ids {
+    /// The most characters of one.
+    const LONGEST: usize = 32;
+
+    /// An identifier made of a name: with a number where it was given to another one.
+    fn of(&mut self, name: &str) -> String {
+        let mut plain = String::new();
+        for each in name.chars() {
+            match each {
+                'a'..='z' | 'A'..='Z' | '0'..='9' => plain.push(each),
+                _ if plain.ends_with('_') || plain.is_empty() => {}
+                _ => plain.push('_'),
+            }
+        }
+        let plain = match plain.trim_end_matches('_') {
+            "" => "unnamed",
+            plain => plain,
+        };
+        let numbered = |number: usize| {
+            let ending = if number == 1 { String::new() } else { format!("_{number}") };
+            let front: String = plain.chars().take(Self::LONGEST - ending.len()).collect();
+            format!("{front}{ending}")
+        };
+        let mut ids = (1..).map(numbered);
+        let id = ids.find(|id| !self.0.contains(id)).expect("there are more numbers than names");
+        self.0.insert(id.clone());
+        id
+    }
+}
+
+/// Width to height in whole numbers, as small as they are exact, or in thousandths.
+fn whole_ratio(ratio: &Exact) -> (i64, i64) {
+    match ratio.clone().reduced().short_terms() {
+        Some((above, below)) if above < 100_000 && below < 100_000 => (above, below),
+        _ => ((ratio * Exact::whole(1000) + Exact::fraction(1, 2)).ceil_whole() - 1, 1000),
+    }
+}
+
+/// Sixteen bytes of what is handed over, as a UUID of version 8 (RFC 9562): the same package has the same.
+fn uuid(list: &Value, day: &str) -> String {
+    let mut hash = Sha256::new();
+    hash.update(day);
+    hash.update(list.to_string());
+    let mut bytes = [0; 16];
+    bytes.copy_from_slice(&hash.finalize()[..16]);
+    bytes[6] = bytes[6] & 0x0F | 0x80;
+    bytes[8] = bytes[8] & 0x3F | 0x80;
+    let hex: String = bytes.iter().map(|byte| format!("{byte:02X}")).collect();
+    format!("{}-{}-{}-{}-{}", &hex[..8], &hex[8..12], &hex[12..16], &hex[16..20], &hex[20..])
+}
+
+fn list_of(package: &Package) -> Value {
+    let (mut intent_ids, mut canvas_ids) = (Ids::default(), Ids::default());
+    let intents: Vec<String> = package.frames.iter().map(|(_, frame)| intent_ids.of(frame.name.as_str())).collect();
+    let framed = || package.frames.iter().zip(&intents);
+    let canvases: Vec<Value> = package
+        .sources
+        .iter()
+        .enumerate()
+        .map(|(at, (_, footage))| canvas(package, at, footage, &canvas_ids.of(footage.name.as_str()), &intents))
+        .collect();
+    let mut list = json!({
+        "uuid": "",
+        "version": { "major": 2, "minor": 0 },
+        "fdl_creator": "Ratiomet",
+        "default_framing_intent": intents.first(),
+        "framing_intents": framed().map(|((_, frame), id)| intent(id, frame)).collect::<Vec<_>>(),
+        "contexts": [{ "label": package.project, "context_creator": "Ratiomet", "canvases": canvases }],
+        "canvas_templates": framed().map(|((_, frame), id)| template(id, frame)).collect::<Vec<_>>(),
+    });
+    list["uuid"] = json!(uuid(&list, &package.day));
+    list
+}
+
+fn intent(id: &str, frame: &Deliverable) -> Value {
+    let geometry = frame.geometry.frame();
+    let area = geometry.picture_area();
+    let ratio = Exact::whole(area.width) * geometry.pixel_aspect().value() / Exact::whole(area.height);
+    let (width, height) = whole_ratio(&ratio);
+    json!({
+        "id": id,
+        "label": frame.name.as_str(),
+        "aspect_ratio": { "width": width, "height": height },
+        "protection": 0.0,
+    })
+}
+
+fn template(id: &str, frame: &Deliverable) -> Value {
+    let geometry = frame.geometry.frame();
+    let (raster, area) = (geometry.raster(), geometry.picture_area());
+    let masked = area.width != raster.width() || area.height != raster.height();
+    let mut template = json!({
+        "id": id,
+        "label": frame.name.as_str(),
+        "target_dimensions": { "width": area.width, "height": area.height },
+        "target_anamorphic_squeeze": geometry.pixel_aspect().value().to_f64(),
+        "fit_source": "framing_decision.dimensions",
+        "fit_method": "fit_all",
+        "alignment_method_vertical": "center",
+        "alignment_method_horizontal": "center",
+        "round": { "even": if geometry.step().pixels() == 1 { "whole" } else { "even" }, "mode": "round" },
+    });
+    if masked {
+        template["maximum_dimensions"] = json!({ "width": raster.width(), "height": raster.height() });
+        template["pad_to_maximum"] = json!(true);
+    }
+    template
+}
+
+fn canvas(package: &Package, at: usize, footage: &Footage, id: &str, intents: &[String]) -> Value {
+    let raster = footage.geometry.raster();
+    let active = footage.geometry.source().active();
+    let squeeze = footage.geometry.pixel_aspect().value().value() * footage.geometry.squeeze().value().value();
+    let decision = |packaged: &Packaged| {
+        let window = packaged.conversion.plan.window.as_ref()?;
+        let intent = &intents[packaged.frame];
+        Some(json!({
+            "id": format!("{id}-{intent}"),
+            "label": package.frame_of(packaged).name.as_str(),
+            "framing_intent_id": intent,
+            "dimensions": { "width": window.size.width.to_f64(), "height": window.size.height.to_f64() },
+            "anchor_point": { "x": window.x.to_f64(), "y": window.y.to_f64() },
+        }))
+    };
+    let of_it = package.conversions.iter().filter(|packaged| packaged.source == at);
+    json!({
+        "id": id,
+        "label": footage.name.as_str(),
+        "source_canvas_id": id,
+        "dimensions": { "width": raster.width(), "height": raster.height() },
+        "effective_dimensions": { "width": active.size.width.to_f64(), "height": active.size.height.to_f64() },
+        "effective_anchor_point": { "x": active.x.to_f64(), "y": active.y.to_f64() },
+        "anamorphic_squeeze": squeeze.to_f64(),
+        "framing_decisions": of_it.filter_map(decision).collect::<Vec<_>>(),
+    })
+}

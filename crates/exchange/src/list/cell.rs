@@ -1,0 +1,273 @@
+//! What a cell means, in the spellings that people use.
+
+use ratiomet_core::fraction::Written;
+use ratiomet_core::published::{self, PIXEL_ASPECTS};
+use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::space::Stored;
+use ratiomet_core::subject::{Share, SubjectSpec};
+use ratiomet_core::{Error, Exact, FrameRate, PixelAspect, Raster, Rotation, Squeeze};
+
+/// What was understood, and what is to be said about it.
+#[derive(Debug)]
+pub(super) struct Meant<T> {
+    pub value: T,
+    /// Worth saying, without doubt.
+    pub note: Option<String>,
+    /// What was assumed.
+    pub doubt: Option<String>,
+}
+
+impl<T> Meant<T> {
+    fn plain(value: T) -> Self {
+        Self { value, note: None, doubt: None }
+    }
+
+    fn doubtful(value: T, doubt: impl Into<String>) -> Self {
+        Self { value, note: None, doubt: Some(doubt.into()) }
+    }
+}
+
+type Read<T> = Result<Meant<T>, String>;
+
+/// A cell that a spreadsheet would compute is never taken for a value.
+pub(super) fn is_formula(cell: &str) -> bool {
+    cell.starts_with('=') || cell.starts_with('@')
+}
+
+/// A number with a decimal comma made one with a point.
+fn decimal_point(text: &str) -> (String, bool) {
+    match text.split_once(',') {
+        Some((whole, decimals))
+            if !text.contains('.')
+                && !decimals.contains(',')
+                && !whole.is_empty()
+                && whole.bytes().chain(decimals.bytes()).all(|byte| byte.is_ascii_digit()) =>
+        {
+            (format!("{whole}.{decimals}"), true)
+        }
+        _ => (text.to_owned(), false),
+    }
+}
+
+fn comma_doubt(text: &str, read_as: &str) -> String {
+    format!("{text} was read with a decimal comma, as {read_as}")
+}
+
+const SIZE: &str = "a size such as 3840x2160, 3840×2160 or 3840 2160";
+
+/// Stored width and height.
+pub(super) fn size(cell: &str) -> Read<Raster<Stored>> {
+    let lower = cell.split('(').next().unwrap_or_default().trim().to_lowercase();
+    let refuse = || format!("{SIZE}, each side from 1 to 65536");
+    let raster = |width: &str, height: &str| -> Option<Raster<Stored>> {
+        Raster::new(whole_side(width)?, whole_side(height)?).ok()
+    };
+    for separator in ["×", "x", "*", " by ", "/", " "] {
+        if let Some((width, height)) = lower.split_once(separator) {
+            let (width, height) = (width.trim(), height.trim());
+            if width.is_empty() || height.is_empty() {
+                continue;
+            }
+            if let Some(raster) = raster(width, height.trim_end_matches("px").trim_end_matches(['p', 'i']).trim()) {
+                return Ok(Meant::plain(raster));
+            }
+        }
+    }
+    named_size(&lower).ok_or_else(refuse)
+}
+
+/// A side in digits, with a thousands mark at most.
+fn whole_side(text: &str) -> Option<u32> {
+    let text = text.trim().trim_end_matches("px").trim();
+    let digits: String = match text.split_once([',', '.', '\'', ' ']) {
+        Some((thousands, rest)) if rest.len() == 3 && !thousands.is_empty() && thousands.len() <= 2 => {
+            format!("{thousands}{rest}")
+        }
+        Some(_) => return None,
+        None => text.to_owned(),
+    };
+    let sound = !digits.is_empty() && digits.len() <= 6 && digits.bytes().all(|byte| byte.is_ascii_digit());
+    if sound { digits.parse().ok() } else { None }
+}
+
+fn named_size(lower: &str) -> Option<Meant<Raster<Stored>>> {
+    let published::NamedSize { size: [width, height], doubt } = published::named_size(lower)?;
+    let raster = Raster::new(width, height).ok()?;
+    Some(match doubt {
+        None => Meant { value: raster, note: Some(format!("{lower} was read as {raster}")), doubt: None },
+        Some(doubt) => Meant::doubtful(raster, format!("{lower} was read as {raster}: {doubt}")),
+    })
+}
+
+/// One side, or one inset.
+pub(super) fn side(cell: &str) -> Read<u32> {
+    whole_side(cell).map(Meant::plain).ok_or_else(|| "a whole number of pixels".to_owned())
+}
+
+fn accepted<T>(answer: Result<Written<T>, Error>) -> Result<Written<T>, String> {
+    answer.map_err(|error| error.to_string())
+}
+
+/// A pixel aspect.
+pub(super) fn pixel_aspect(cell: &str) -> Read<Written<PixelAspect>> {
+    let lower = cell.to_lowercase();
+    if ["square", "-", "none"].contains(&lower.as_str()) {
+        return accepted(Written::parse("1", PixelAspect::parse)).map(Meant::plain);
+    }
+    let (text, comma) = decimal_point(&lower);
+    let value = accepted(Written::parse(&text, PixelAspect::parse))?;
+    if comma {
+        return Ok(Meant { doubt: Some(comma_doubt(cell, &text)), ..Meant::plain(value) });
+    }
+    let exact = value.value().value();
+    let near = PIXEL_ASPECTS.iter().find(|(across, down)| {
+        let known = Exact::whole(*across) / Exact::whole(*down);
+        let off = (exact / &known - Exact::ONE).abs();
+        !off.is_zero() && off <= Exact::fraction(1, 500)
+    });
+    Ok(match near {
+        Some((across, down)) => {
+            let doubt = format!("{cell} is kept as it stands; {across}:{down} (ITU-T H.264, Table E-1) may be meant");
+            Meant { doubt: Some(doubt), ..Meant::plain(value) }
+        }
+        None => Meant::plain(value),
+    })
+}
+
+/// A lens squeeze.
+pub(super) fn squeeze(cell: &str) -> Read<Written<Squeeze>> {
+    let lower = cell.to_lowercase().replace('×', "x");
+    if ["none", "no", "spherical", "flat", "-", "n/a"].contains(&lower.as_str()) {
+        return accepted(Written::parse("1", Squeeze::parse)).map(Meant::plain);
+    }
+    let bare = lower.replace("anamorphic", "");
+    let bare = bare.trim().trim_matches('x').trim();
+    let (text, comma) = decimal_point(bare);
+    let value = accepted(Written::parse(&text, Squeeze::parse))?;
+    Ok(if comma { Meant::doubtful(value, comma_doubt(cell, &text)) } else { Meant::plain(value) })
+}
+
+/// The clockwise turn that makes it stand upright.
+pub(super) fn rotation(cell: &str) -> Read<Rotation> {
+    let lower = cell.to_lowercase();
+    let bare = lower.trim_end_matches(['°', ' ']).trim_end_matches("deg").trim();
+    let rotation = match bare {
+        "0" | "none" | "no" | "-" | "upright" | "normal" => Rotation::None,
+        "90" | "cw" | "90 cw" | "90cw" | "-270" => Rotation::Quarter,
+        "180" | "-180" => Rotation::Half,
+        "270" | "ccw" | "90 ccw" | "90ccw" => Rotation::ThreeQuarters,
+        "-90" => {
+            let doubt = "-90 was read as a quarter turn anticlockwise (270); some programs count the other way";
+            return Ok(Meant::doubtful(Rotation::ThreeQuarters, doubt));
+        }
+        _ => return Err("a clockwise turn of 0, 90, 180 or 270 degrees".to_owned()),
+    };
+    Ok(Meant::plain(rotation))
+}
+
+/// A frame rate, and what else its spelling says.
+#[derive(Debug)]
+pub(super) struct Rate {
+    pub meant: Meant<Written<FrameRate>>,
+    /// The spelling says that it is interlaced.
+    pub interlaced: bool,
+    /// It is one that footage has.
+    pub likely: bool,
+}
+
+/// Frames a second.
+pub(super) fn rate(cell: &str) -> Result<Rate, String> {
+    let lower = cell.to_lowercase().replace("frames/s", "").replace("fps", "").replace("hz", "");
+    let mut bare = lower.trim();
+    let drop_frame = !bare.ends_with("ndf") && bare.ends_with("df");
+    bare = bare.trim_end_matches("ndf").trim_end_matches("df").trim();
+    let fields = bare.ends_with('i');
+    bare = bare.trim_end_matches(['i', 'p']).trim();
+    let (text, comma) = decimal_point(bare);
+    let mut value = accepted(Written::parse(&text, FrameRate::spoken))?;
+    let mut meant = Meant::plain(());
+    if fields && *value.value().value() >= Exact::whole(47) {
+        let halved = halved(&text)?;
+        meant.doubt = Some(format!("{cell} was read as {} frames of two fields each", halved.text()));
+        value = halved;
+    }
+    let exact = value.value().value();
+    let spelled = ratiomet_core::fraction::parse(value.text(), ratiomet_core::fraction::Sign::Never);
+    if spelled.is_ok_and(|spelled| spelled != *exact) {
+        let about = if drop_frame { "; df is its timecode only" } else { "" };
+        meant.note = Some(format!("{} means exactly {exact}{about}", value.text()));
+    } else if drop_frame {
+        meant.note = Some("df, drop frame, is its timecode only".to_owned());
+    }
+    if comma {
+        meant.doubt = Some(comma_doubt(cell, &text));
+    }
+    let likely = *exact >= Exact::whole(6) && *exact <= Exact::whole(480);
+    if !likely && meant.doubt.is_none() {
+        meant.doubt = Some(format!("{} frames a second is unusual", value.text()));
+    }
+    Ok(Rate { meant: Meant { value, note: meant.note, doubt: meant.doubt }, interlaced: fields, likely })
+}
+
+/// Half a rate that counts fields.
+fn halved(text: &str) -> Result<Written<FrameRate>, String> {
+    let rate = FrameRate::spoken(text).map_err(|error| error.to_string())?;
+    let half = rate.value().half();
+    let text = match half.short_terms() {
+        Some((whole, 1)) => whole.to_string(),
+        Some((above, below)) => format!("{above}/{below}"),
+        None => return Err("a frame rate".to_owned()),
+    };
+    accepted(Written::parse(&text, FrameRate::spoken))
+}
+
+/// Progressive or interlaced.
+pub(super) fn scan(cell: &str) -> Read<Scan> {
+    let lower: String = cell.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
+    match lower.as_str() {
+        "progressive" | "p" | "prog" | "frame" | "frames" | "none" | "no" => Ok(Meant::plain(Scan::Progressive)),
+        "psf" | "segmented" => Ok(Meant::doubtful(Scan::Progressive, "segmented frames were read as progressive")),
+        "interlaced" | "i" | "upper" | "lower" | "upperfirst" | "lowerfirst" | "tff" | "bff" | "topfieldfirst"
+        | "bottomfieldfirst" | "yes" => Ok(Meant::plain(Scan::Interlaced)),
+        _ => Err("progressive or interlaced".to_owned()),
+    }
+}
+
+/// Narrow or full.
+pub(super) fn signal_range(cell: &str) -> Read<SignalRange> {
+    let lower: String = cell.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
+    match lower.as_str() {
+        "narrow" | "legal" | "limited" | "video" | "16235" | "tv" | "mpeg" => Ok(Meant::plain(SignalRange::Narrow)),
+        "full" | "data" | "pc" | "0255" | "jpeg" | "extended" => Ok(Meant::plain(SignalRange::Full)),
+        _ => Err("narrow (legal, video) or full (data)".to_owned()),
+    }
+}
+
+/// Insets at left, top, right and bottom.
+pub(super) fn insets(cell: &str) -> Read<[u32; 4]> {
+    let refuse = || "four whole numbers of stored pixels: left/top/right/bottom, such as 8/4/10/6".to_owned();
+    if ["-", "none", "0", "no"].contains(&cell.to_lowercase().as_str()) {
+        return Ok(Meant::plain([0; 4]));
+    }
+    let parts: Vec<_> = cell.split(['/', ' ', ';', ',']).filter(|part| !part.is_empty()).collect();
+    let sides: Vec<_> = parts.iter().filter_map(|part| whole_side(part)).collect();
+    match (parts.len(), sides.as_slice()) {
+        (4, [left, top, right, bottom]) => Ok(Meant::plain([*left, *top, *right, *bottom])),
+        _ => Err(refuse()),
+    }
+}
+
+/// A subject: x, y, width and height as shares of the upright picture.
+pub(super) fn subject(cell: &str) -> Read<SubjectSpec> {
+    let refuse = || {
+        "four shares of the upright picture from 0 to 1, for left, top, width and height: such as 0.25 0.1 0.2 0.5"
+            .to_owned()
+    };
+    let parts: Vec<_> = cell.split([' ', ';']).filter(|part| !part.is_empty()).collect();
+    let sides: Vec<_> = parts.iter().filter_map(|part| Written::parse(part, Share::parse).ok()).collect();
+    let sides: [_; 4] = sides.try_into().map_err(|_| refuse())?;
+    if parts.len() != 4 {
+        return Err(refuse());
+    }
+    SubjectSpec::new(sides).map(Meant::plain).map_err(|error| error.to_string())
+}

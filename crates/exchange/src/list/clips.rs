@@ -1,0 +1,166 @@
+//! What other files say, as rows of a list: looked at and mended like any other.
+
+use ratiomet_core::Exact;
+use ratiomet_core::published::is_often_squeezed;
+use ratiomet_media::{Failure, Reading, Said};
+
+use super::{ListCells, ListColumn, ListReading, ListRemark, ListRow, Role, RowState, neutral, row};
+use crate::clip::{Clip, Plan};
+
+/// The columns of rows that come from files and not from a person.
+const COLUMNS: [(Role, &str); 10] = [
+    (Role::Name, "name"),
+    (Role::Size, "stored size"),
+    (Role::PixelAspect, "pixel aspect"),
+    (Role::Squeeze, "squeeze"),
+    (Role::Insets, "insets"),
+    (Role::Rotation, "turn"),
+    (Role::Rate, "rate"),
+    (Role::Scan, "scan"),
+    (Role::SignalRange, "range"),
+    (Role::Note, "note"),
+];
+
+impl Clip {
+    /// Its cells under [`COLUMNS`]. Words that a spreadsheet would compute are protected, as in lists that we
+    /// write.
+    fn cells(self) -> Vec<String> {
+        let Self { name, size, pixel_aspect, squeeze, insets, rotation, rate, scan, signal_range, note } = self;
+        let (name, note) = (neutral(&name), neutral(&note));
+        vec![name, size, pixel_aspect, squeeze, insets, rotation, rate, scan, signal_range, note]
+    }
+}
+
+fn headed(remarks: Vec<String>, rows: Vec<ListCells>) -> ListReading {
+    let columns = COLUMNS.map(|(role, heading)| ListColumn::headed(heading, Some(role)));
+    ListReading::of("nothing", true, remarks, columns.into(), rows)
+}
+
+/// A file of another program as a list.
+pub(super) fn of_plan(plan: Plan) -> ListReading {
+    let rows = (1..).zip(plan.clips).map(|(line, clip)| ListCells { line, cells: clip.cells() });
+    headed(plan.remarks, rows.collect()).with_frames(plan.frames)
+}
+
+/// A clip that was looked at: what it is called, and what its header said.
+#[derive(Debug)]
+pub struct Looked<'a> {
+    /// The name of the file, with folders and ending.
+    pub name: &'a str,
+    /// What its header said.
+    pub reading: &'a Result<Reading, Failure>,
+}
+
+/// Files as a list, numbered from a line on.
+pub fn of_files(files: &[Looked<'_>], first_line: u32) -> ListReading {
+    let rows = (first_line..).zip(files).map(|(line, file)| as_row(line, file)).collect();
+    headed(Vec::new(), Vec::new()).with_rows(rows)
+}
+
+fn as_row(line: u32, file: &Looked<'_>) -> ListRow {
+    let name = called(file.name);
+    match file.reading {
+        Ok(reading) => {
+            let cells = clip_of(name, reading).cells();
+            let roles = COLUMNS.map(|(role, _)| Some(role));
+            let mut row = row::understand(ListCells { line, cells }, &roles);
+            row.remarks.extend(remarks(reading));
+            row.state = row.remarks.iter().map(|remark| remark.state).max().unwrap_or(RowState::Good);
+            row
+        }
+        Err(failure) => {
+            let why = match failure {
+                Failure::Unreadable(why) => why.clone(),
+                Failure::Needs(..) => "not all of its header is at hand".to_owned(),
+            };
+            let cells = Clip { name, ..Clip::default() }.cells();
+            let remark = ListRemark { column: None, state: RowState::Bad, text: format!("Not read: {why}") };
+            ListRow { line, cells, state: RowState::Bad, values: None, remarks: vec![remark] }
+        }
+    }
+}
+
+/// A file's name without folders and ending; a sequence keeps its numbers.
+fn called(file: &str) -> String {
+    let last = file.rsplit(['/', '\\']).next().unwrap_or(file);
+    let (stem, numbers) = match last.rsplit_once(' ') {
+        Some((pattern, numbers)) if pattern.contains('#') => (pattern, format!(" {numbers}")),
+        _ => (last, String::new()),
+    };
+    let stem = stem.rsplit_once('.').map_or(stem, |(stem, _)| if stem.is_empty() { last } else { stem });
+    let plain: String = stem.chars().map(|each| if each.is_control() { ' ' } else { each }).collect();
+    format!("{}{numbers}", plain.trim())
+}
+
+fn clip_of(name: String, reading: &Reading) -> Clip {
+    fn text<T>(said: Option<&Said<T>>, words: impl Fn(&T) -> String) -> String {
+        said.map(|said| words(&said.value)).unwrap_or_default()
+    }
+    let fraction = |(a, b): &(u32, u32)| if *b == 1 { a.to_string() } else { format!("{a}/{b}") };
+    Clip {
+        name,
+        size: text(reading.raster.as_ref(), |(width, height)| format!("{width}x{height}")),
+        pixel_aspect: text(reading.pixel_aspect.as_ref(), |aspect| {
+            if *aspect == (1, 1) { "1".to_owned() } else { format!("{}:{}", aspect.0, aspect.1) }
+        }),
+        squeeze: String::new(),
+        insets: text(reading.insets.as_ref(), |[left, top, right, bottom]| format!("{left}/{top}/{right}/{bottom}")),
+        rotation: text(reading.rotation.as_ref(), u32::to_string),
+        rate: text(reading.rate.as_ref(), fraction),
+        scan: text(reading.interlaced.as_ref(), |interlaced| {
+            if *interlaced { "interlaced" } else { "progressive" }.to_owned()
+        }),
+        signal_range: text(reading.full_range.as_ref(), |full| if *full { "full" } else { "narrow" }.to_owned()),
+        note: note(reading),
+    }
+}
+
+fn note(reading: &Reading) -> String {
+    let mut note = reading.format.to_owned();
+    if let Some(codec) = &reading.codec {
+        note.push(' ');
+        note.extend(codec.chars().filter(|each| !each.is_control()));
+    }
+    if let Some(Said { value, by }) = &reading.sphere {
+        note.push_str(&format!("; sphere, {}, {} by {by}", value.projection, value.stereo.word().replace('_', " ")));
+        if let Some([width, height, left, top]) = value.part_of {
+            note.push_str(&format!(", a part of {width}x{height} at {left}, {top}"));
+        }
+    }
+    note
+}
+
+/// Where each value stands, what contradicts itself, and what only the lens could know.
+fn remarks(reading: &Reading) -> Vec<ListRemark> {
+    let at = |role: Role| COLUMNS.iter().position(|(each, _)| *each == role);
+    let mut remarks = Vec::new();
+    let mut stands = |role: Role, by: Option<&String>| {
+        if let Some(by) = by {
+            remarks.push(ListRemark { column: at(role), state: RowState::Good, text: format!("from {by}") });
+        }
+    };
+    stands(Role::Size, reading.raster.as_ref().map(|said| &said.by));
+    stands(Role::PixelAspect, reading.pixel_aspect.as_ref().map(|said| &said.by));
+    stands(Role::Insets, reading.insets.as_ref().map(|said| &said.by));
+    stands(Role::Rotation, reading.rotation.as_ref().map(|said| &said.by));
+    stands(Role::Rate, reading.rate.as_ref().map(|said| &said.by));
+    stands(Role::Scan, reading.interlaced.as_ref().map(|said| &said.by));
+    stands(Role::SignalRange, reading.full_range.as_ref().map(|said| &said.by));
+    for remark in &reading.remarks {
+        remarks.push(ListRemark { column: None, state: RowState::Doubtful, text: remark.clone() });
+    }
+    let square = reading.pixel_aspect.as_ref().is_none_or(|said| said.value == (1, 1));
+    if let (true, None, Some(Said { value: (width, height), .. })) = (square, &reading.sphere, &reading.raster) {
+        let shape = Exact::whole(*width) / Exact::whole(*height);
+        if is_often_squeezed(&shape) && *width >= 1200 {
+            let twice = &shape * &Exact::whole(2);
+            let text = format!(
+                "stored {} wide with square pixels: if the lens squeezed it, type by how much (2 would show {})",
+                shape.to_decimal(2),
+                twice.to_decimal(2)
+            );
+            remarks.push(ListRemark { column: at(Role::Squeeze), state: RowState::Doubtful, text });
+        }
+    }
+    remarks
+}

@@ -1,0 +1,153 @@
+//! [`ListReading`]: how a list was understood.
+
+use std::collections::HashMap;
+
+use ratiomet_core::project::Deliverable;
+use ratiomet_wire::describe::Values;
+use ratiomet_wire::names::{FrameValues, SourceValues};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::{ListCells, Role, row};
+
+/// What a column holds, in an answer.
+type RoleName = Values<Role>;
+
+/// How a list was understood.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ListReading {
+    /// What separates the cells: tab, comma, semicolon, bar, or nothing.
+    pub separator: &'static str,
+    /// Whether the first row holds headings.
+    pub headed: bool,
+    /// What was noticed about the list as a whole.
+    pub remarks: Vec<String>,
+    /// The columns.
+    pub columns: Vec<ListColumn>,
+    /// The rows, headings left out, in order.
+    pub rows: Vec<ListRow>,
+    /// Frames that the list names beside its footage: templates of a Framing Decision List, frames of a
+    /// timeline of ours.
+    pub frames: Vec<FrameValues>,
+    /// How many rows are understood without doubt, with doubt, and not at all.
+    pub good: usize,
+    /// With doubt.
+    pub doubtful: usize,
+    /// Not at all.
+    pub bad: usize,
+}
+
+/// A column of a list.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ListColumn {
+    /// Its heading as it stands; empty without one.
+    pub heading: String,
+    /// What it holds; null when it is not used.
+    pub role: Option<RoleName>,
+}
+
+/// A row of a list.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ListRow {
+    /// The line of the list where it begins, from 1.
+    pub line: u32,
+    /// Its cells, one for each column; very long ones are cut short.
+    pub cells: Vec<String>,
+    /// How well it is understood.
+    pub state: RowState,
+    /// The source that it describes; null when it is not understood.
+    pub values: Option<SourceValues>,
+    /// What is to be said about its cells.
+    pub remarks: Vec<ListRemark>,
+}
+
+/// How well a row is understood.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum RowState {
+    /// Without doubt.
+    Good,
+    /// Something was assumed that should be looked at.
+    Doubtful,
+    /// Something is missing or cannot be read.
+    Bad,
+}
+
+/// A remark about a cell or a row.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ListRemark {
+    /// The column; null for the row as a whole.
+    pub column: Option<usize>,
+    /// How much it matters: good for what is only said, doubtful, bad.
+    pub state: RowState,
+    /// What is said.
+    pub text: String,
+}
+
+impl ListColumn {
+    /// A column without a heading.
+    pub(super) const fn without_heading(role: Option<Role>) -> Self {
+        Self {
+            heading: String::new(),
+            role: match role {
+                Some(role) => Some(Values(role)),
+                None => None,
+            },
+        }
+    }
+
+    /// A column under a heading.
+    pub(super) fn headed(heading: &str, role: Option<Role>) -> Self {
+        Self { heading: heading.to_owned(), role: role.map(Values) }
+    }
+}
+
+impl ListReading {
+    /// What the rows mean, given what the columns hold.
+    pub(super) fn of(
+        separator: &'static str,
+        headed: bool,
+        remarks: Vec<String>,
+        columns: Vec<ListColumn>,
+        rows: Vec<ListCells>,
+    ) -> Self {
+        let roles: Vec<_> = columns.iter().map(|column| column.role.as_ref().map(|role| role.0)).collect();
+        let mut rows: Vec<_> = rows.into_iter().map(|row| row::understand(row, &roles)).collect();
+        mark_twins(&mut rows, &roles);
+        Self { separator, headed, remarks, columns, rows, frames: Vec::new(), good: 0, doubtful: 0, bad: 0 }.counted()
+    }
+
+    /// With the frames that it names beside its footage.
+    pub(super) fn with_frames(mut self, frames: Vec<Deliverable>) -> Self {
+        self.frames = frames.into_iter().map(Values).collect();
+        self
+    }
+
+    /// With other rows.
+    pub(super) fn with_rows(mut self, rows: Vec<ListRow>) -> Self {
+        self.rows = rows;
+        self.counted()
+    }
+
+    fn counted(mut self) -> Self {
+        let count = |state| self.rows.iter().filter(|row| row.state == state).count();
+        (self.good, self.doubtful, self.bad) = (count(RowState::Good), count(RowState::Doubtful), count(RowState::Bad));
+        self
+    }
+}
+
+/// Says of a name that comes again that it does.
+fn mark_twins(rows: &mut [ListRow], roles: &[Option<Role>]) {
+    let column = roles.iter().position(|role| *role == Some(Role::Name));
+    let mut lines: HashMap<String, u32> = HashMap::new();
+    for row in rows {
+        let Some(Values(values)) = &row.values else { continue };
+        if let Some(first) = lines.get(values.name.as_str()) {
+            let text = format!("the same name stands in line {first}");
+            row.remarks.push(ListRemark { column, state: RowState::Doubtful, text });
+            row.state = row.state.max(RowState::Doubtful);
+        } else {
+            lines.insert(values.name.as_str().to_owned(), row.line);
+        }
+    }
+}

@@ -1,0 +1,260 @@
+//! OpenTimelineIO: a clip for each source, with what each frame takes of it in metadata of our own
+//! (namespace `ratiomet`, described in docs/FORMATS.md).
+
+use std::collections::HashSet;
+
+use ratiomet_core::Exact;
+use ratiomet_core::fraction::Written;
+use ratiomet_core::project::{Footage, Package, Packaged};
+use ratiomet_core::words::counted;
+use serde_json::{Map, Value, json};
+
+use crate::added::{Added, pretty};
+use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
+
+/// Whether a JSON text is a timeline.
+pub(crate) fn is(json: &Value) -> bool {
+    json["OTIO_SCHEMA"].is_string()
+}
+
+/// The clips of a timeline, and the frames of one of ours.
+///
+/// # Errors
+/// A sentence, for a timeline without clips, and one with too many.
+pub(crate) fn read(json: &Value) -> Result<Plan, String> {
+    let mut plan = Plan::default();
+    let mut seen = HashSet::new();
+    let mut unsized_clips = 0;
+    let mut left: Vec<&Value> = vec![json];
+    while let Some(object) = left.pop() {
+        if object["OTIO_SCHEMA"].as_str().is_some_and(|schema| schema.starts_with("Clip.")) {
+            let clip = clip_of(object);
+            unsized_clips += usize::from(clip.size.is_empty());
+            // The same footage is cut into many clips.
+            if seen.insert(clip.clone()) {
+                if plan.clips.len() >= MOST_CLIPS {
+                    return Err(format!("at most {MOST_CLIPS} clips"));
+                }
+                plan.clips.push(clip);
+            }
+            continue;
+        }
+        // In the order of the file: what is put on the pile last comes first.
+        left.extend(object["children"].as_array().into_iter().flatten().rev());
+        left.extend([&object["tracks"], &object["clips"]].into_iter().filter(|part| part.is_object()));
+    }
+    if plan.clips.is_empty() {
+        return Err("an OpenTimelineIO file with clips; this one has none".to_owned());
+    }
+    if unsized_clips > 0 {
+        let (say, their) =
+            if unsized_clips == 1 { ("does not say its", "its file") } else { ("do not say their", "their files") };
+        plan.remarks.push(format!(
+            "{} {say} size in pixels (available_image_bounds): type it, or read {their}.",
+            counted(unsized_clips, "clip")
+        ));
+    }
+    for frame in json["metadata"]["ratiomet"]["frames"].as_array().into_iter().flatten() {
+        if let (Some((width, _)), Some((height, _))) = (pixels(&frame["raster"][0]), pixels(&frame["raster"][1])) {
+            let (name, aspect) = (text(&frame["name"]), text(&frame["pixel_aspect"]));
+            plan.frames.extend(deliverable(&name, (width, height), &aspect, frame["picture_ratio"].as_str()));
+        }
+    }
+    Ok(plan)
+}
+
+fn clip_of(clip: &Value) -> Clip {
+    let own = &clip["metadata"]["ratiomet"]["source"];
+    let references = &clip["media_references"];
+    let key = clip["active_media_reference_key"].as_str().unwrap_or("DEFAULT_MEDIA");
+    let media = if references.is_object() { &references[key] } else { &clip["media_reference"] };
+    let mut said = Clip { name: text(&clip["name"]), ..Clip::default() };
+    if own.is_object() {
+        said.size = format!("{}x{}", text(&own["raster"][0]), text(&own["raster"][1]));
+        said.pixel_aspect = text(&own["pixel_aspect"]);
+        said.squeeze = text(&own["squeeze"]);
+        said.insets = (0..4).map(|side| text(&own["active"][side])).collect::<Vec<_>>().join("/");
+        said.rotation = text(&own["rotation"]);
+        said.rate = text(&own["rate"]);
+        said.scan = text(&own["scan"]);
+        said.signal_range = text(&own["signal_range"]);
+        return said;
+    }
+    let bounds = &media["available_image_bounds"];
+    let side = |axis: &str| Some(bounds["max"][axis].as_f64()? - bounds["min"][axis].as_f64()?);
+    // Bounds may be in any unit; only whole pixels of some number are taken for pixels.
+    let size = side("x").zip(side("y")).filter(|(width, height)| {
+        [width, height].iter().all(|side| (64.0..=65_536.0).contains(*side) && side.fract() == 0.0)
+    });
+    if let Some((width, height)) = size {
+        said.size = format!("{width}x{height}");
+    }
+    let rates = [&clip["source_range"]["start_time"]["rate"], &media["available_range"]["start_time"]["rate"]];
+    if let Some(rate) = rates.into_iter().rev().find_map(Value::as_f64).filter(|rate| *rate > 0.0) {
+        said.rate = decimal(rate, 3);
+    }
+    said.note = text(&media["target_url"]);
+    said
+}
+
+/// A timeline of somebody else, with what we know added to each clip that has the name of a source. All
+/// else in it stays as it was.
+///
+/// # Errors
+/// A sentence, for what is no timeline.
+pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
+    let mut timeline: Value = serde_json::from_str(text).map_err(|error| format!("this is no JSON: {error}"))?;
+    if !is(&timeline) {
+        return Err("this is no OpenTimelineIO file".to_owned());
+    }
+    let mut added = Added::default();
+    add_to_clips(package, &mut timeline, &mut added);
+    if let Some(fields) = timeline.as_object_mut() {
+        set_ours(fields, metadata(package));
+    }
+    added.settle(package, &timeline)
+}
+
+fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
+    match part {
+        Value::Object(fields) => {
+            if fields.get("OTIO_SCHEMA").and_then(Value::as_str).is_some_and(|schema| schema.starts_with("Clip.")) {
+                let named = |footage: &Footage| fields.get("name").is_some_and(|name| name == footage.name.as_str());
+                let place = package.sources.iter().position(|(_, footage)| named(footage));
+                if let Some((at, (_, footage))) = place.and_then(|at| Some((at, package.sources.get(at)?))) {
+                    let ours = json!({ "source": geometry(footage), "placements": placements(package, at) });
+                    set_ours(fields, ours);
+                    added.found(at);
+                }
+                return;
+            }
+            for (_, inner) in fields.iter_mut().filter(|(name, _)| *name == "children" || *name == "tracks") {
+                add_to_clips(package, inner, added);
+            }
+        }
+        Value::Array(parts) => parts.iter_mut().for_each(|inner| add_to_clips(package, inner, added)),
+        _ => {}
+    }
+}
+
+/// Puts our part into the metadata of an object; that of others stays.
+fn set_ours(fields: &mut Map<String, Value>, ours: Value) {
+    match fields.get_mut("metadata").and_then(Value::as_object_mut) {
+        Some(metadata) => drop(metadata.insert("ratiomet".to_owned(), ours)),
+        None => drop(fields.insert("metadata".to_owned(), json!({ "ratiomet": ours }))),
+    }
+}
+
+fn metadata(package: &Package) -> Value {
+    let frames = package.frames.iter().map(|(_, frame)| {
+        let geometry = frame.geometry.frame();
+        json!({
+            "name": frame.name.as_str(),
+            "raster": [geometry.raster().width(), geometry.raster().height()],
+            "pixel_aspect": frame.geometry.pixel_aspect().text(),
+            "picture_ratio": frame.geometry.picture_ratio().map(Written::text),
+            "rate": frame.rate.as_ref().map(Written::text),
+        })
+    });
+    json!({ "version": 1, "day": package.day, "frames": frames.collect::<Vec<_>>() })
+}
+
+/// The timeline as JSON. A source of which no rate is known counts 24 a second.
+///
+/// # Panics
+/// Never.
+pub fn write(package: &Package) -> Vec<u8> {
+    let clips: Vec<Value> =
+        package.sources.iter().enumerate().map(|(at, (_, footage))| clip(package, at, footage)).collect();
+    let track = json!({
+        "OTIO_SCHEMA": "Track.1", "metadata": {}, "name": "Sources", "source_range": null, "effects": [], "markers": [],
+        "enabled": true, "children": clips, "kind": "Video",
+    });
+    let stack = json!({
+        "OTIO_SCHEMA": "Stack.1", "metadata": {}, "name": "tracks", "source_range": null, "effects": [], "markers": [],
+        "enabled": true, "children": [track],
+    });
+    pretty(&json!({
+        "OTIO_SCHEMA": "Timeline.1",
+        "metadata": { "ratiomet": metadata(package) },
+        "name": package.project,
+        "global_start_time": null,
+        "tracks": stack,
+    }))
+}
+
+fn point(x: f64, y: f64) -> Value {
+    json!({ "OTIO_SCHEMA": "V2d.1", "x": x, "y": y })
+}
+
+fn time(value: f64, rate: f64) -> Value {
+    json!({ "OTIO_SCHEMA": "RationalTime.1", "rate": rate, "value": value })
+}
+
+fn clip(package: &Package, at: usize, footage: &Footage) -> Value {
+    let rate = footage.rate.as_ref().map_or(24.0, |rate| rate.value().value().to_f64());
+    let raster = footage.geometry.raster();
+    let (width, height) = (f64::from(raster.width()), f64::from(raster.height()));
+    let range = json!({ "OTIO_SCHEMA": "TimeRange.1", "duration": time(1.0, rate), "start_time": time(0.0, rate) });
+    json!({
+        "OTIO_SCHEMA": "Clip.2",
+        "metadata": { "ratiomet": { "source": geometry(footage), "placements": placements(package, at) } },
+        "name": footage.name.as_str(),
+        "source_range": range,
+        "effects": [],
+        "markers": [],
+        "enabled": true,
+        "media_references": {
+            "DEFAULT_MEDIA": {
+                "OTIO_SCHEMA": "MissingReference.1",
+                "metadata": {},
+                "name": footage.name.as_str(),
+                "available_range": null,
+                "available_image_bounds": {
+                    "OTIO_SCHEMA": "Box2d.1",
+                    "min": point(0.0, 0.0),
+                    "max": point(width, height),
+                },
+            }
+        },
+        "active_media_reference_key": "DEFAULT_MEDIA",
+    })
+}
+
+/// What each frame takes of a source.
+fn placements(package: &Package, at: usize) -> Vec<Value> {
+    let typed = |value: &Exact| value.to_short_decimal(6);
+    let placement = |packaged: &Packaged| {
+        let (plan, placed) = (&packaged.conversion.plan, &packaged.conversion.placed);
+        let window = plan.window.as_ref().map(|window| {
+            [&window.x, &window.y, &window.size.width, &window.size.height]
+                .map(|side| side.clone().reduced().to_string())
+        });
+        let dial = &plan.dial;
+        json!({
+            "frame": package.frame_of(packaged).name.as_str(),
+            "method": placed.method.word(),
+            "zoom": typed(placed.zoom.value()),
+            "shift": [typed(placed.shift_x.value()), typed(placed.shift_y.value())],
+            "window": window,
+            "native_percent": [typed(&dial.native_percent.x), typed(&dial.native_percent.y)],
+            "centre_offset": [typed(&dial.cut.centre_offset.x), typed(&dial.cut.centre_offset.y)],
+        })
+    };
+    package.conversions.iter().filter(|packaged| packaged.source == at).map(placement).collect()
+}
+
+/// How a source is stored.
+fn geometry(footage: &Footage) -> Value {
+    let (raster, insets) = (footage.geometry.raster(), footage.geometry.insets());
+    json!({
+        "raster": [raster.width(), raster.height()],
+        "pixel_aspect": footage.geometry.pixel_aspect().text(),
+        "squeeze": footage.geometry.squeeze().text(),
+        "active": [insets.left, insets.top, insets.right, insets.bottom],
+        "rotation": footage.geometry.rotation().degrees(),
+        "rate": footage.rate.as_ref().map(Written::text),
+        "scan": footage.scan.word(),
+        "signal_range": footage.signal_range.word(),
+    })
+}

@@ -1,0 +1,128 @@
+//! Questions in plain words: understood as a request of the calculations, forgiving, and honest about
+//! what is not understood.
+
+use proptest::prelude::*;
+use ratiomet_exchange::ask::{EXAMPLES, ask};
+use ratiomet_wire::calc::CalcRequest;
+use ratiomet_wire::describe::As;
+use ratiomet_wire::read::Reader;
+use serde_json::{Value, json};
+
+#[track_caller]
+fn case(question: &str, request: Value, says: &str) {
+    let answer = ask(question).unwrap_or_else(|no| panic!("{question}: {}", no.why));
+    let text = request.to_string();
+    let expected: CalcRequest = Reader::request(text.as_bytes()).expect("a request");
+    let written = serde_json::to_string(&answer.request).expect("JSON");
+    assert_eq!(written, serde_json::to_string(&As(&expected)).expect("JSON"), "{question}");
+    assert!(answer.sentence.contains(says), "{question}: {}", answer.sentence);
+    // It is the answer of the calculation, and nobody else's.
+    let text = |result| serde_json::to_string(result).expect("JSON");
+    let result = ratiomet_wire::calc::answer(written.as_bytes()).expect("a result");
+    assert_eq!(text(&answer.result), text(&result), "{question}");
+}
+
+#[test]
+fn questions_of_the_trade_are_understood() {
+    let extraction = |ratio: &str, size: [u32; 2], keep: &str| json!({ "kind": "extraction", "container": size, "ratio": ratio, "keep": keep });
+    let uhd = [3840, 2160];
+    // However it is said.
+    for question in [
+        "2.39 from UHD",
+        "2.39 out of 3840x2160",
+        "2.39 in 3840 x 2160?",
+        "  2.39 FROM  3840×2160 ",
+        "what is 2.39 out of a UHD frame",
+        "from uhd a ratio of 2.39",
+        "2,39 out of 3840 by 2160",
+    ] {
+        case(question, extraction("2.39", uhd, "inside"), "3840×1606, exactly 1606.695 lines");
+    }
+    case("2.39 out of UHD, how high?", extraction("2.39", uhd, "width"), "3840×1606");
+    case("4:5 in HD wide", extraction("4:5", [1920, 1080], "height"), "864×1080, exactly 864 pixels wide");
+    case("16:9 from dci4k", extraction("16:9", [4096, 2160], "inside"), "3840×2160");
+    // Worked by hand: 3840 times 1.8 is 6912; 2.39 of 3.2 is 74.7 %.
+    let desqueeze = |more: Value| {
+        let mut request = json!({ "kind": "desqueeze", "raster": uhd, "squeeze": "1.8" });
+        request.as_object_mut().expect("an object").extend(more.as_object().expect("an object").clone());
+        request
+    };
+    case("1.8x on 3840x2160 into 2.39", desqueeze(json!({ "target_ratio": "2.39" })), "keeps 74.7 %");
+    case("uhd 1.8x", desqueeze(json!({})), "Shows 3.2:1");
+    // A sensor by its shape: 3:2 times 1.5.
+    let sensor = json!({ "kind": "desqueeze", "raster": [1500, 1000], "squeeze": "1.5" });
+    case("1.5x on a 3:2 sensor, what do I get?", sensor, "Shows 2.25:1");
+    let tape = json!({ "kind": "desqueeze", "raster": [720, 576], "pixel_aspect": "12:11" });
+    case("720x576 12:11", tape.clone(), "784×576");
+    case("PAL 12:11 pixels", tape, "Shows 1.364:1");
+    let up = json!({ "kind": "scale", "from": [1920, 1080], "to": uhd });
+    case("HD to UHD, what factor", up.clone(), "2x, 4x the area; a 2x enlarger does it exactly");
+    case("1080p into 4K", up, "2x");
+    let tape_up = json!({ "kind": "scale", "from": [1280, 720], "to": [1920, 1080] });
+    case("720p into HD", tape_up, "a 2x enlarger, then 75 %");
+    let cadence =
+        |from: &str, to: &str, intent: &str| json!({ "kind": "cadence", "from": from, "to": to, "intent": intent });
+    case("60 at 24", cadence("60", "24", "real_time"), "1:0:1:0:0");
+    case("60 shown at 30", cadence("60", "30", "real_time"), "Every 2nd frame");
+    case("25fps to 50", cadence("25", "50", "real_time"), "Each frame is shown 2 times");
+    case("120 at 24 slow", cadence("120", "24", "every_frame"), "At 20 % of the speed; it lasts 5 times as long");
+    case("5760 sphere", json!({ "kind": "sphere_frame", "width": 5760 }), "5760×2880 pixels, 16 for each degree");
+    case("sphere 7680 60fps", json!({ "kind": "sphere_frame", "width": 7680, "rate": "60" }), "H.265 level 6.1");
+    let view = json!({ "kind": "sphere_view", "eye": [5760, 2880], "view": [1920, 1080], "fov": "90" });
+    case("5760 sphere 90 view 1920x1080", view.clone(), "58.72° high");
+    case("90 degree view as HD out of a 5760 sphere", view, "native from a sphere 6032 wide");
+    let levels = json!({ "kind": "levels", "frame": [3840, 1920], "rate": "30" });
+    case("level 3840x1920 30p", levels, "H.264 level 5.1, H.265 level 5");
+    let viewing = json!({ "kind": "viewing", "delivery": { "raster": [1920, 1080], "picture_ratio": "2.00" }, "screen": [2340, 1080] });
+    case("HD 2.00 on screen 2340x1080", viewing, "boxed on all four sides");
+    let weight = json!({
+        "kind": "weight", "frame": [1920, 1080], "rate": "25", "seconds": "90", "video_mbps": "12", "audio_kbps": "192",
+    });
+    case("HD 25p 90s 12mbps 192 kbps", weight.clone(), "137.16 MB");
+    case("1.5 minutes of HD 25fps with 12 mbps and 192kbps", weight, "0.2315 bits for each pixel");
+}
+
+#[test]
+fn what_was_taken_for_granted_is_said() {
+    let remarks = |question: &str| ask(question).map(|answer| answer.remarks).unwrap_or_default();
+    assert_eq!(remarks("2,39 from UHD"), ["2,39 is read as 2.39"]);
+    assert!(remarks("2.39 from 4K")[0].contains("the cinema container 4K is 4096×2160"));
+    assert!(remarks("2.39 from UHD").is_empty());
+}
+
+#[test]
+fn what_is_not_understood_is_named_and_examples_are_given() {
+    #[track_caller]
+    fn refused(question: &str, says: &str) {
+        let no = ask(question).expect_err(question);
+        assert!(no.why.contains(says), "{question}: {}", no.why);
+        assert_eq!(no.examples.len(), EXAMPLES.len());
+    }
+    refused("", "no question known here");
+    refused("hello UHD", "\"hello\" is not understood");
+    refused("2.39", "no question known here");
+    refused("60 24", "no question known here");
+    refused("400 view 1920x1080 out of a 5760 sphere", "an angle over 0 and under 180 degrees");
+    refused("0.001 from UHD", "a ratio from 1/100 to 100");
+    refused("2.39 from 99999x10", "from 1 to 65536");
+    refused(&"2.39 from UHD ".repeat(40), "at most 200 characters");
+}
+
+#[test]
+fn every_example_is_understood() {
+    for example in EXAMPLES {
+        assert!(ask(example).is_ok(), "{example}");
+    }
+}
+
+proptest! {
+    #[test]
+    fn what_is_typed_is_answered_or_refused_in_words(text in "\\PC{0,60}", more in "[0-9xX.,:/ a-z]{0,40}") {
+        for question in [text, more] {
+            match ask(&question) {
+                Ok(answer) => prop_assert!(answer.sentence.ends_with('.') && !answer.understood.is_empty()),
+                Err(no) => prop_assert!(!no.why.is_empty() && no.examples.len() == EXAMPLES.len()),
+            }
+        }
+    }
+}

@@ -1,0 +1,159 @@
+//! Opening the data file: whose it is, how old it is, and bringing it up to date.
+
+mod backup;
+mod connect;
+mod migrate;
+
+use std::path::{Path, PathBuf};
+
+use diesel::prelude::*;
+use diesel::sql_types::BigInt;
+use thiserror::Error;
+
+/// "RATM" in ASCII, as the first migration writes it.
+const APPLICATION_ID: i64 = 1_380_013_133;
+
+/// Why a data file cannot be opened. Each says what to do.
+#[derive(Debug, Error)]
+pub enum OpenError {
+    /// The file cannot be opened or made.
+    #[error(
+        "the data file {} cannot be opened: {why}. Name a file in a folder that exists and may be written to, with --data",
+        path.display()
+    )]
+    Unreachable {
+        /// The file.
+        path: PathBuf,
+        /// What is in the way.
+        why: String,
+    },
+    /// It is something else.
+    #[error(
+        "{} is not a Ratiomet data file ({why}). It was left as it is; name another file with --data",
+        path.display()
+    )]
+    Foreign {
+        /// The file.
+        path: PathBuf,
+        /// What gave it away.
+        why: String,
+    },
+    /// A newer version of the program wrote it.
+    #[error(
+        "{} was written by a newer version of Ratiomet, {writer}; this is version {own}. It was left as it is; open it \
+         with that version",
+        path.display()
+    )]
+    Newer {
+        /// The file.
+        path: PathBuf,
+        /// The version that wrote it, or what is known of it.
+        writer: String,
+        /// This version.
+        own: &'static str,
+    },
+    /// It is older, and no copy of it could be made; without one it is not changed.
+    #[error(
+        "{} is of an older version and would be brought up to date, but no copy of it can be made first: {why}. It was \
+         left as it is; make room, or allow writing beside it",
+        path.display()
+    )]
+    NoBackup {
+        /// The file.
+        path: PathBuf,
+        /// What is in the way.
+        why: String,
+    },
+}
+
+impl OpenError {
+    pub(crate) fn unreachable(path: &Path, why: impl ToString) -> Self {
+        Self::Unreachable { path: path.to_owned(), why: why.to_string() }
+    }
+}
+
+/// A file that is open.
+pub(crate) struct Opened {
+    pub connection: SqliteConnection,
+    /// Copies beside the file.
+    pub backups: Vec<PathBuf>,
+    /// The folder of the copy that was opened in its place.
+    pub copy: Option<tempfile::TempDir>,
+}
+
+/// Opens or makes the file and brings it up to date.
+pub(crate) fn open(path: &Path) -> Result<Opened, OpenError> {
+    if path.is_dir() {
+        return Err(OpenError::unreachable(path, "it is a folder"));
+    }
+    if let Some(folder) = path.parent().filter(|folder| !folder.as_os_str().is_empty() && !folder.is_dir()) {
+        return Err(OpenError::unreachable(path, format!("there is no folder {}", folder.display())));
+    }
+    let mut connection = connect::for_writing(path)?;
+    let is_new = check_owner(&mut connection, path)? == Owner::Nobody;
+    migrate::check_age(&mut connection, path)?;
+    let pending = migrate::is_pending(&mut connection, path)?;
+    if pending && !is_new {
+        backup::make(&mut connection, path)?;
+    }
+    // Nothing in the file is changed before here.
+    connect::prepare(&mut connection).map_err(|error| OpenError::unreachable(path, error))?;
+    if pending {
+        migrate::run(&mut connection, path)?;
+    }
+    migrate::sign(&mut connection).map_err(|error| OpenError::unreachable(path, error))?;
+    Ok(Opened { connection, backups: backup::all(path), copy: None })
+}
+
+/// Opens a file that is there, and changes nothing of it.
+pub(crate) fn open_for_reading(path: &Path) -> Result<Opened, OpenError> {
+    if !path.is_file() {
+        return Err(OpenError::unreachable(path, "there is no such file"));
+    }
+    let mut connection = connect::for_reading(path)?;
+    if check_owner(&mut connection, path)? == Owner::Nobody {
+        let why = "it is empty".to_owned();
+        return Err(OpenError::Foreign { path: path.to_owned(), why });
+    }
+    migrate::check_age(&mut connection, path)?;
+    if !migrate::is_pending(&mut connection, path)? {
+        return Ok(Opened { connection, backups: Vec::new(), copy: None });
+    }
+    let folder = tempfile::tempdir().map_err(|error| OpenError::unreachable(path, error))?;
+    let copy = folder.path().join("copy.db");
+    backup::copy(&mut connection, &copy).map_err(|error| OpenError::unreachable(path, error))?;
+    let mut connection = connect::for_writing(&copy)?;
+    migrate::run(&mut connection, &copy)?;
+    Ok(Opened { connection, backups: Vec::new(), copy: Some(folder) })
+}
+
+#[derive(QueryableByName)]
+struct Number {
+    #[diesel(sql_type = BigInt)]
+    number: i64,
+}
+
+/// Whose file it is, other than somebody else's.
+#[derive(PartialEq, Eq)]
+enum Owner {
+    /// There is nothing in it.
+    Nobody,
+    /// It is ours.
+    Us,
+}
+
+/// A file with tables in it must carry our mark.
+fn check_owner(connection: &mut SqliteConnection, path: &Path) -> Result<Owner, OpenError> {
+    let foreign = |why: String| OpenError::Foreign { path: path.to_owned(), why };
+    let mut count = |query: &str| {
+        let row = diesel::sql_query(query).get_result::<Number>(connection);
+        row.map(|row| row.number).map_err(|error| foreign(error.to_string()))
+    };
+    let tables = count("SELECT count(*) AS number FROM sqlite_master")?;
+    let owner = count("SELECT application_id AS number FROM pragma_application_id()")?;
+    match (tables, owner) {
+        (0, 0) => Ok(Owner::Nobody),
+        (_, APPLICATION_ID) => Ok(Owner::Us),
+        _ => Err(foreign("it is a database of another program".to_owned())),
+    }
+}

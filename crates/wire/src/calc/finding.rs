@@ -1,0 +1,118 @@
+//! Findings as JSON.
+
+use std::borrow::Cow;
+use std::collections::BTreeMap;
+
+use ratiomet_core::Exact;
+use ratiomet_core::finding::{Finding, Severity, Squeezing};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::number::{AxesResult, ExactNumber};
+
+/// How much a finding matters.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum SeverityName {
+    /// Must not go out like this.
+    Stop,
+    /// Needs a look.
+    Caution,
+    /// Good to know.
+    Note,
+}
+
+impl From<Severity> for SeverityName {
+    fn from(severity: Severity) -> Self {
+        match severity {
+            Severity::Stop => Self::Stop,
+            Severity::Caution => Self::Caution,
+            Severity::Note => Self::Note,
+        }
+    }
+}
+
+/// One thing to know about a plan.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct FindingResult {
+    /// The stable code.
+    #[schema(example = "bars")]
+    pub code: &'static str,
+    /// How much it matters.
+    pub severity: SeverityName,
+    /// A sentence with the numbers in it.
+    pub message: String,
+    /// The numbers by name.
+    pub data: BTreeMap<&'static str, FindingData>,
+}
+
+/// A value in the data of a finding.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(untagged)]
+pub enum FindingData {
+    /// One exact number.
+    Number(ExactNumber),
+    /// One exact number for each axis.
+    Axes(AxesResult),
+    /// A whole number.
+    Whole(i64),
+    /// A raster in pixels.
+    Raster([u32; 2]),
+    /// A name.
+    Text(Cow<'static, str>),
+}
+
+impl From<&Finding> for FindingResult {
+    fn from(finding: &Finding) -> Self {
+        use FindingData::{Axes, Number, Raster, Text, Whole};
+        let number = |value: &Exact| Number(ExactNumber(value.clone()));
+        let word = |text: &'static str| Text(Cow::Borrowed(text));
+        let data: Vec<(&'static str, FindingData)> = match finding {
+            Finding::Bars { each_side } => vec![("each_side", Axes(each_side.clone().into()))],
+            Finding::OffEdge { beyond, travel } => {
+                vec![("beyond", Axes(beyond.clone().into())), ("travel", Axes(travel.clone().into()))]
+            }
+            Finding::DoubleBoxed { black } => vec![("black", Axes(black.clone().into()))],
+            Finding::Distorted { distortion } => vec![("distortion", number(distortion))],
+            Finding::Enlarged { scale, whole, remainder, .. } => {
+                vec![
+                    ("scale", Axes(scale.clone().into())),
+                    ("whole", Whole(*whole)),
+                    ("remainder", Axes(remainder.clone().into())),
+                ]
+            }
+            Finding::EnlargedOneWay { axis, scale } => vec![("axis", word(axis.word())), ("scale", number(scale))],
+            Finding::OddSize { raster, step } => {
+                vec![("raster", Raster([raster.width(), raster.height()])), ("step", Whole(i64::from(step.pixels())))]
+            }
+            Finding::MostlyLost { kept, by_ratio } => vec![("kept", number(kept)), ("by_ratio", number(by_ratio))],
+            Finding::Sideways { now, turned } => vec![("now", number(now)), ("turned", number(turned))],
+            Finding::NearPublished { raster, published } => vec![
+                ("raster", Raster([raster.width(), raster.height()])),
+                ("name", word(published.name)),
+                ("published", Raster([published.width, published.height])),
+                ("source", word(published.source)),
+            ],
+            Finding::SubjectCut { shown } => vec![("shown", number(shown))],
+            Finding::NoSubject => Vec::new(),
+            Finding::Squeeze(Squeezing::Missing { squeeze }) => vec![("squeeze", number(squeeze))],
+            Finding::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => {
+                vec![("pixel_aspect", number(pixel_aspect)), ("squeeze", number(squeeze))]
+            }
+            Finding::Detour { detail, direct, through } => vec![
+                ("detail", Axes(detail.clone().into())),
+                ("direct", Axes(direct.clone().into())),
+                ("through", Text(Cow::Owned(through.clone()))),
+            ],
+            Finding::RateMixed { from, to, .. } => vec![("from", number(from)), ("to", number(to))],
+            Finding::Interlaced => Vec::new(),
+            Finding::Range { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
+        };
+        Self {
+            code: finding.code(),
+            severity: finding.severity().into(),
+            message: finding.to_string(),
+            data: data.into_iter().collect(),
+        }
+    }
+}

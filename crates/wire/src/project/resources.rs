@@ -1,0 +1,258 @@
+//! What the screens of a project show: its records, and the conversions computed from them.
+
+use ratiomet_core::project::{
+    Alike, Conversion, Deliverable, Footage, FrameId, Pair, ProjectId, ProjectSettings, SourceId, Speaker,
+};
+use ratiomet_core::space::Axes;
+use ratiomet_core::{Exact, cadence};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::calc::SeverityName;
+use crate::describe::Values;
+use crate::names::{FrameValues, PlacingName, ProjectValues, SourceValues};
+use crate::shapes::{FrameShape, SourceShape};
+
+/// A project without its contents.
+#[derive(Debug, Serialize, ToSchema)]
+#[schema(as = Project)]
+pub struct ProjectResource {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change of its own values; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: ProjectValues,
+    /// When it or anything in it was last changed, in milliseconds since 1970, UTC.
+    pub changed_at: i64,
+    /// How many sources it has.
+    pub sources: usize,
+    /// How many frames it has.
+    pub frames: usize,
+}
+
+/// A record that cannot be read, as it was kept.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SetAside {
+    /// What it is: project, source, frame, conversion, `house_frame` or `active_picture`.
+    pub kind: String,
+    /// The number of its record.
+    pub id: i32,
+    /// What it seems to be called.
+    pub name: Option<String>,
+    /// Why it cannot be read.
+    pub why: String,
+    /// The format that it was written in.
+    pub format: i32,
+    /// The text as it was kept.
+    pub body: String,
+}
+
+impl SetAside {
+    /// A record as it is kept.
+    pub fn new(kind: &str, id: i32, why: &str, format: i32, body: &str) -> Self {
+        let said: Option<serde_json::Value> = serde_json::from_str(body).ok();
+        let name = said.as_ref().and_then(|said| said.get("name")).and_then(serde_json::Value::as_str);
+        Self {
+            kind: kind.to_owned(),
+            id,
+            name: name.map(str::to_owned),
+            why: why.to_owned(),
+            format,
+            body: body.to_owned(),
+        }
+    }
+}
+
+/// A source of a project.
+#[derive(Debug, Serialize, ToSchema)]
+#[schema(as = Source)]
+pub struct SourceResource {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: SourceValues,
+    /// What that amounts to; computed, never stored.
+    pub shape: SourceShape,
+    /// What kind of clip it is: the same words for all that differ in name and note alone.
+    #[schema(example = "5120x2700 at 25")]
+    pub alike: String,
+}
+
+impl SourceResource {
+    /// The resource of a stored source.
+    pub fn new(id: SourceId, version: i32, footage: &Footage) -> Self {
+        let alike = Alike::of(footage).words();
+        let shape = (&footage.geometry).into();
+        Self { id: id.number(), version, values: Values(footage.clone()), shape, alike }
+    }
+}
+
+/// A delivery frame of a project.
+#[derive(Debug, Serialize, ToSchema)]
+#[schema(as = Frame)]
+pub struct FrameResource {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: FrameValues,
+    /// What that amounts to; computed, never stored.
+    pub shape: FrameShape,
+}
+
+impl FrameResource {
+    /// The resource of a stored frame.
+    pub fn new(id: FrameId, version: i32, frame: &Deliverable) -> Self {
+        Self { id: id.number(), version, values: Values(frame.clone()), shape: frame.into() }
+    }
+}
+
+/// Who decides the method of a conversion. The nearest that has one does.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum SpeakerName {
+    /// The conversion itself.
+    Own,
+    /// Its source.
+    Source,
+    /// Its frame.
+    Frame,
+    /// The board.
+    Board,
+}
+
+impl From<Speaker> for SpeakerName {
+    fn from(speaker: Speaker) -> Self {
+        match speaker {
+            Speaker::Own => Self::Own,
+            Speaker::Source => Self::Source,
+            Speaker::Frame => Self::Frame,
+            Speaker::Board => Self::Board,
+        }
+    }
+}
+
+/// Every conversion of a project at once.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Board {
+    /// The project.
+    pub project: ProjectResource,
+    /// Its sources, in order.
+    pub sources: Vec<SourceResource>,
+    /// Its frames, in order.
+    pub frames: Vec<FrameResource>,
+    /// One crossing for each source and frame: all frames of the first source, then of the next.
+    pub crossings: Vec<Crossing>,
+    /// How many of its records cannot be read; they are set aside as they are kept.
+    pub set_aside: usize,
+}
+
+/// A conversion as it stands on the board: what its small drawing and its numbers need, as doubles.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Crossing {
+    /// The source's number.
+    pub source: i32,
+    /// The frame's number.
+    pub frame: i32,
+    /// 0 while nobody has touched it.
+    pub version: i32,
+    /// Who decides the method.
+    pub speaker: SpeakerName,
+    /// The method that counts.
+    pub method: PlacingName,
+    /// Where the picture lands: x, y, width and height in delivery pixels.
+    pub image: [f64; 4],
+    /// Percent across and up, where 100 puts one upright unit on one delivery line.
+    pub native_percent: [f64; 2],
+    /// Delivery pixels per stored pixel, across and up.
+    pub scale: [f64; 2],
+    /// The visible part of the picture, 0 to 1.
+    pub kept: f64,
+    /// The part of the picture area that is covered, 0 to 1.
+    pub covered: f64,
+    /// Uncovered delivery pixels at left, top, right and bottom.
+    pub bars: [f64; 4],
+    /// How much wider than high a circle comes out, less 1.
+    pub distortion: f64,
+    /// The heaviest finding that nobody has accepted; null when there is none.
+    pub severity: Option<SeverityName>,
+    /// The codes of its findings, those accepted too.
+    pub findings: Vec<&'static str>,
+    /// How many of them are accepted.
+    pub accepted: usize,
+    /// What becomes of the frames; null while a rate is not known.
+    pub cadence: Option<CadenceSummary>,
+}
+
+/// What becomes of the frames, in short.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CadenceSummary {
+    /// In words.
+    #[schema(example = "every 2nd frame")]
+    pub words: String,
+    /// How many times each frame of a cycle appears, where the cycle is short.
+    pub cycle: Option<Vec<i64>>,
+    /// The speed of all movement, 1 for as it was.
+    pub speed: f64,
+    /// Whether some frames appear more often than others.
+    pub mixed: bool,
+}
+
+impl CadenceSummary {
+    /// The most frames of a cycle that a small drawing shows.
+    const LONGEST_CYCLE: usize = 12;
+}
+
+impl From<&cadence::Cadence> for CadenceSummary {
+    fn from(cadence: &cadence::Cadence) -> Self {
+        let (cycle, speed) = match cadence {
+            cadence::Cadence::RealTime { cycle, .. } => {
+                (cycle.clone().filter(|cycle| cycle.len() <= Self::LONGEST_CYCLE), 1.0)
+            }
+            cadence::Cadence::EveryFrame { speed, .. } => (Some(vec![1]), speed.to_f64()),
+        };
+        Self { words: cadence.to_string(), cycle, speed, mixed: cadence.is_mixed() }
+    }
+}
+
+impl Crossing {
+    /// The crossing of a source and a frame, by their numbers.
+    pub fn new(pair: Pair, version: i32, conversion: &Conversion) -> Self {
+        let doubles = |values: [&Exact; 4]| values.map(Exact::to_f64);
+        fn axes<U>(axes: &Axes<U>) -> [f64; 2] {
+            [axes.x.to_f64(), axes.y.to_f64()]
+        }
+        let plan = &conversion.plan;
+        Self {
+            source: pair.source.number(),
+            frame: pair.frame.number(),
+            version,
+            speaker: conversion.speaker.into(),
+            method: Values(conversion.framing.method),
+            image: doubles([&plan.image.x, &plan.image.y, &plan.image.size.width, &plan.image.size.height]),
+            native_percent: axes(&plan.dial.native_percent),
+            scale: axes(&plan.scale),
+            kept: plan.kept.to_f64(),
+            covered: plan.covered.to_f64(),
+            bars: doubles([&plan.bars.left, &plan.bars.top, &plan.bars.right, &plan.bars.bottom]),
+            distortion: plan.distortion.to_f64(),
+            severity: conversion.severity().map(Into::into),
+            findings: conversion.findings.iter().map(ratiomet_core::Finding::code).collect(),
+            accepted: conversion.findings.iter().filter(|finding| conversion.is_accepted(finding)).count(),
+            cadence: conversion.cadence.as_ref().map(Into::into),
+        }
+    }
+}
+
+impl ProjectResource {
+    /// The resource of a stored project.
+    pub fn new(id: ProjectId, version: i32, settings: &ProjectSettings, counts: [usize; 2], changed_at: i64) -> Self {
+        let [sources, frames] = counts;
+        let (id, values) = (id.number(), Values(settings.clone()));
+        Self { id, version, values, changed_at, sources, frames }
+    }
+}

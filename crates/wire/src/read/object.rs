@@ -1,0 +1,138 @@
+//! [`Object`]: an object of a request.
+
+use std::borrow::Cow;
+use std::cell::RefCell;
+use std::fmt;
+
+use serde::de::{Deserializer, MapAccess, SeqAccess, Visitor};
+use serde_json::value::RawValue;
+
+use super::Field;
+use super::path::PathStep;
+use crate::describe::{Json, Presence};
+
+/// An object of a request; fields are taken by name, and [`Object::done`] refuses what was not.
+#[derive(Debug)]
+pub struct Object<'r> {
+    pub(super) fields: Vec<(Cow<'r, str>, &'r str)>,
+    pub(super) taken: RefCell<Vec<&'static str>>,
+    pub(super) whole: Field<'r>,
+}
+
+impl<'r> Object<'r> {
+    /// The object as a value of its own.
+    pub const fn as_field(&self) -> &Field<'r> {
+        &self.whole
+    }
+
+    /// The field of that name, if it is given.
+    pub fn take(&self, name: &'static str) -> Option<Field<'r>> {
+        self.taken.borrow_mut().push(name);
+        let (_, raw) = self.fields.iter().find(|(key, _)| key == name)?;
+        Some(self.whole.child(PathStep::Name(name), raw))
+    }
+
+    /// A field of the description: read where it is given, else what it is by default.
+    pub fn field<T: Json>(&self, name: &'static str, presence: Presence) -> Option<T> {
+        match (self.take(name), presence) {
+            (Some(field), _) => T::read(&field),
+            (None, Presence::Required) => self.missing(name),
+            (None, Presence::Default(text)) => T::read(&self.whole.child(PathStep::Name(name), text)),
+            (None, Presence::Optional) => T::absent(),
+        }
+    }
+
+    /// Its fields that are known by name to a request.
+    pub(super) fn parts(&self) -> impl Iterator<Item = Field<'r>> {
+        const PARTS: [&str; 4] = ["source", "delivery", "geometry", "frame"];
+        let part = |(name, raw): &(Cow<'r, str>, &'r str)| {
+            let known = PARTS.into_iter().find(|known| known == name)?;
+            Some(self.whole.child(PathStep::Name(known), raw))
+        };
+        self.fields.iter().filter_map(part)
+    }
+
+    /// Notes that a field must be given; always `None`.
+    pub fn missing<T>(&self, name: &'static str) -> Option<T> {
+        self.whole.child(PathStep::Name(name), "").refuse("this field is required")
+    }
+
+    /// The names of the fields that are given.
+    pub(super) fn given(&self) -> impl Iterator<Item = &str> {
+        self.fields.iter().map(|(name, _)| name.as_ref())
+    }
+
+    /// Refuses every field that no reader asked for. To be called last.
+    pub fn done(&self) -> Option<()> {
+        let taken = self.taken.borrow();
+        let mut sound = Some(());
+        for (key, _) in &self.fields {
+            if !taken.iter().any(|name| name == key) {
+                self.whole.refuse_key(key, &format!("no field of this name; known are {}", taken.join(", ")));
+                sound = None;
+            }
+        }
+        sound
+    }
+}
+
+/// The entries of an object in their order, keys given twice included.
+pub(super) struct Entries<'a>(pub Vec<(Cow<'a, str>, &'a str)>);
+
+impl<'de: 'a, 'a> serde::Deserialize<'de> for Entries<'a> {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        struct Walk;
+        impl<'de> Visitor<'de> for Walk {
+            type Value = Entries<'de>;
+
+            fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                f.write_str("an object")
+            }
+
+            fn visit_map<M: MapAccess<'de>>(self, mut map: M) -> Result<Self::Value, M::Error> {
+                let mut entries = Vec::new();
+                while let Some((key, value)) = map.next_entry::<Key<'de>, &'de RawValue>()? {
+                    entries.push((key.0, value.get()));
+                }
+                Ok(Entries(entries))
+            }
+        }
+        deserializer.deserialize_map(Walk)
+    }
+}
+
+/// A key, borrowed where it holds no escape.
+#[derive(serde::Deserialize)]
+struct Key<'a>(#[serde(borrow)] Cow<'a, str>);
+
+/// The members of an array, no more than are accepted.
+pub(super) struct Members<'a>(pub Vec<&'a str>);
+
+impl<'a> Members<'a> {
+    /// The members of the text of an array.
+    ///
+    /// # Errors
+    /// When there are more than `most`; no more than these are kept.
+    pub fn within(text: &'a str, most: usize) -> Result<Self, serde_json::Error> {
+        struct Walk(usize);
+        impl<'de> Visitor<'de> for Walk {
+            type Value = Members<'de>;
+
+            fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                write!(f, "an array of at most {}", self.0)
+            }
+
+            fn visit_seq<A: SeqAccess<'de>>(self, mut sequence: A) -> Result<Self::Value, A::Error> {
+                let mut members = Vec::new();
+                while let Some(member) = sequence.next_element::<&'de RawValue>()? {
+                    if members.len() == self.0 {
+                        return Err(serde::de::Error::custom("too many"));
+                    }
+                    members.push(member.get());
+                }
+                Ok(Members(members))
+            }
+        }
+        serde_json::Deserializer::from_str(text).deserialize_seq(Walk(most))
+    }
+}
