@@ -77,7 +77,7 @@ pub fn writable(value: &Exact) -> Exact {
         return value;
     }
     let whole = value.abs().to_decimal(0).len();
-    let places = u32::try_from(DIGITS.saturating_sub(whole).min(9)).unwrap_or_default();
+    let places = u32::try_from(DIGITS.saturating_sub(whole)).unwrap_or(0).min(Exact::MOST_PLACES);
     nearest(&value, places)
 }
 
@@ -90,7 +90,7 @@ pub fn writable(value: &Exact) -> Exact {
 /// ```
 pub fn writable_text(value: &Exact) -> String {
     let value = writable(value);
-    let decimal = value.to_short_decimal(9);
+    let decimal = value.to_short_decimal(Exact::MOST_PLACES);
     match parse(&decimal, Sign::Allowed) {
         Ok(same) if same == value => decimal,
         _ => value.to_string(),

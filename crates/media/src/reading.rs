@@ -171,7 +171,7 @@ pub(crate) fn known_rate(rate: f64) -> (u32, u32) {
     if !(1.0..=4e9).contains(&scaled) {
         return (0, 0);
     }
-    let measured = fraction::parse(&format!("{rate:.12}"), Sign::Never);
+    let measured = fraction::parse(&format!("{rate:.6}"), Sign::Never);
     let known = measured.ok().as_ref().and_then(FrameRate::known);
     let terms = known.and_then(|known| known.value().clone().reduced().short_terms());
     if let Some((Ok(above), Ok(below))) = terms.map(|(a, b)| (u32::try_from(a), u32::try_from(b))) {

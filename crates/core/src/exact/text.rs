@@ -25,6 +25,9 @@ impl Exact {
         }
     }
 
+    /// The most decimals that a number is written with.
+    pub const MOST_PLACES: u32 = 11;
+
     /// The value as a decimal number with so many places, the last one rounded to the nearest, a tie
     /// up. Past the reach of `i128` it is the nearest double.
     ///
@@ -33,14 +36,16 @@ impl Exact {
     /// assert_eq!(Exact::fraction(-76800, 47).to_decimal(2), "-1634.04");
     /// ```
     pub fn to_decimal(&self, places: u32) -> String {
-        let power = 10_u32.pow(places.min(9));
-        let scaled = (self * Exact::whole(power) + Exact::fraction(1, 2)).floor();
+        let places = places.min(Self::MOST_PLACES);
+        let power = 10_i64.pow(places);
+        let scaled = (self * Exact::from(power) + Exact::fraction(1, 2)).floor();
         if scaled == i128::MAX || scaled == i128::MIN {
             return self.to_f64().to_string();
         }
         let sign = if scaled < 0 { "-" } else { "" };
-        let (whole, decimals) = (scaled.unsigned_abs() / u128::from(power), scaled.unsigned_abs() % u128::from(power));
-        match places.min(9) {
+        let power = u128::from(power.unsigned_abs());
+        let (whole, decimals) = (scaled.unsigned_abs() / power, scaled.unsigned_abs() % power);
+        match places {
             0 => format!("{sign}{whole}"),
             places => format!("{sign}{whole}.{decimals:0width$}", width = places as usize),
         }

@@ -41,6 +41,11 @@ impl Laid {
         (&kept / &self.scale).min(kept)
     }
 
+    /// How far from round the picture comes out by this axis alone, in eighths of what is allowed.
+    pub fn shape_eighths(&self) -> i64 {
+        ((&self.shape - Exact::ONE) * Exact::whole(4000)).floor_whole()
+    }
+
     fn shape_off(&self) -> Exact {
         (&self.shape - Exact::ONE).abs()
     }
@@ -68,8 +73,8 @@ impl Rank {
     }
 }
 
-/// The ways of both axes that are truest together: a circle cares for both.
-pub(super) fn truest(x: &[Laid], y: &[Laid]) -> (Laid, Laid) {
+/// The ways of both axes that are truest together, and how true they are: a circle cares for both.
+pub(super) fn truest(x: &[Laid], y: &[Laid]) -> (Rank, [Laid; 2]) {
     let rank = |x: &Laid, y: &Laid| {
         let round = (&x.shape / &y.shape - Exact::ONE).abs() / roundness(x.fewest().min(y.fewest()));
         let work = x.scaled.saturating_mul(y.scaled);
@@ -92,7 +97,7 @@ pub(super) fn truest(x: &[Laid], y: &[Laid]) -> (Laid, Laid) {
             }
         }
     }
-    (best.0.clone(), best.1.clone())
+    (least, [best.0.clone(), best.1.clone()])
 }
 
 /// How far from round a circle may come out where so few pixels show: a step of the grid, or 1/500.

@@ -115,7 +115,7 @@ impl Recipe {
                 window.size.width == Exact::whole(raster.width()) && window.size.height == Exact::whole(raster.height())
             });
         let rotation = source.rotation();
-        let along = |axis, whole| {
+        let along = |axis, whole, further| {
             let StoredAxis { axis: stored, backwards } = rotation.stored_along(axis);
             let length = i64::from(raster.along(stored));
             // OK because insets are whole pixels.
@@ -135,13 +135,20 @@ impl Recipe {
                 ),
                 visible: (visible.start(axis).clone(), visible.end(axis)),
             }
-            .ways()
+            .ways(further)
         };
-        let both = |whole| Ok::<_, Error>(truest(&along(Axis::X, whole)?, &along(Axis::Y, whole)?));
-        let (mut x, mut y) = both(whole)?;
+        let both =
+            |whole, further| Ok::<_, Error>(truest(&along(Axis::X, whole, further)?, &along(Axis::Y, whole, further)?));
+        let (mut rank, [mut x, mut y]) = both(whole, false)?;
         if whole && [&x, &y].iter().any(|laid| laid.rank().broken > 0) {
             // Where whole pixels cannot be true to all of it, both axes are cut to their cells; not one alone.
-            (x, y) = both(false).unwrap_or((x, y));
+            (rank, [x, y]) = both(false, false).unwrap_or((rank, [x, y]));
+        }
+        if rank.broken > 0 {
+            let (better, ways) = both(false, true)?;
+            if better < rank {
+                [x, y] = ways;
+            }
         }
         let image = Rect::new(x.image.0.clone(), y.image.0.clone(), Size::new(x.image.1.clone(), y.image.1.clone()));
         let distortion = (&x.scale / plan.scale.of(Axis::X)) / (&y.scale / plan.scale.of(Axis::Y)) - Exact::ONE;

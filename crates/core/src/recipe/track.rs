@@ -1,5 +1,7 @@
 //! The ways to bring the picture into whole pixels along one axis.
 
+use std::collections::BTreeSet;
+
 use super::laid::{Laid, Rank};
 use crate::error::Parameter;
 use crate::limits::LARGEST_SIDE;
@@ -27,7 +29,7 @@ pub(super) struct Track {
 }
 
 /// How many ways of an axis are paired with those of the other one.
-const KEPT: usize = 24;
+const KEPT: usize = 48;
 
 /// How many cells further than needed a cut may reach, so that whole pixels agree better.
 const REACH: [i64; 18] = [0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128, 256, 512, 1024];
@@ -36,10 +38,11 @@ const MOST_LENGTHS: usize = 4096;
 
 impl Track {
     /// The ways within the bounds, the truest first; of ways that are as true the one that scales least.
-    pub fn ways(&self) -> Result<Vec<Laid>, Error> {
+    /// Looking further takes long, and is for pictures to which no way is true.
+    pub fn ways(&self, further: bool) -> Result<Vec<Laid>, Error> {
         let (from, to) = self.inner()?;
         let mut ways: Vec<(Rank, Laid)> = Vec::new();
-        let targets = self.targets((from, to));
+        let targets = self.targets((from, to), further);
         for &(start, end) in &targets {
             let needed = (self.source_at(start), self.source_at(end));
             let first = self.cell_before(&needed.0).clamp(from, (to - self.source_grid).max(from));
@@ -60,7 +63,7 @@ impl Track {
                 }
             }
         }
-        if !self.whole && ways.iter().all(|(rank, _)| rank.broken > 0) {
+        if !self.whole && (further || ways.iter().all(|(rank, _)| rank.broken > 0)) {
             for &target in &targets {
                 for cut in self.lengths((from, to), target) {
                     ways.extend(self.scaled(cut, target).into_iter().map(|laid| (laid.rank(), laid)));
@@ -71,7 +74,10 @@ impl Track {
             return Err(Error::too_large("scaled picture").at(Parameter::Framing));
         }
         ways.sort_by_key(|(rank, _)| *rank);
-        Ok(ways.into_iter().map(|(_, laid)| laid).take(KEPT).collect())
+        // Of ways that come out as large the truest will do: what is left to choose is how both axes agree.
+        let mut shapes = BTreeSet::new();
+        let truest = ways.into_iter().map(|(_, laid)| laid).filter(|laid| shapes.insert(laid.shape_eighths()));
+        Ok(truest.take(KEPT).collect())
     }
 
     /// The active picture without the parts of cells at its ends.
@@ -84,8 +90,10 @@ impl Track {
         if from < to { Ok((from, to)) } else { Err(Error::no_cell().at(Parameter::Active)) }
     }
 
-    /// The lines of the delivery's grid between which the picture may show, those of the plan first.
-    fn targets(&self, (from, to): (i64, i64)) -> Vec<(i64, i64)> {
+    /// The lines of the delivery's grid between which the picture may show, those of the plan first; `further`
+    /// also those beside them.
+    fn targets(&self, (from, to): (i64, i64), further: bool) -> Vec<(i64, i64)> {
+        let beside: &[i64] = if further { &[0, -1, 1] } else { &[0] };
         let grid = Exact::from(self.grid);
         let lines = |at: &Exact, edge: i64, whole_cells: i64| {
             // A sliver beside the picture that is thinner than half a step is none.
@@ -97,6 +105,7 @@ impl Track {
                 .iter()
                 .map(|at| at / &grid)
                 .flat_map(|at| [at.floor_whole(), at.ceil_whole()])
+                .flat_map(|line| beside.iter().map(move |beside| line.saturating_add(*beside)))
                 .map(|line| line.saturating_mul(self.grid))
                 .collect();
             lines.dedup();

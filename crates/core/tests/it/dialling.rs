@@ -252,7 +252,7 @@ fn long_fractions_are_written_as_the_nearest_decimal() {
     case(1, 3, "1/3");
     case(1_500_000, 1_000_000, "1.5");
     case(-7, 8, "-0.875");
-    // Thirteen digits below the line: twelve digits of the decimal number, at most nine behind the point.
-    case(1_000_000_000_001, 3_000_000_000_001, "0.333333333");
+    // Thirteen digits below the line: twelve digits of the decimal number, at most eleven behind the point.
+    case(1_000_000_000_001, 3_000_000_000_001, "0.33333333333");
     case(123_456_789_012_345, 1_000_000_000_007, "123.456789011");
 }

@@ -258,7 +258,7 @@ fn a_file_that_is_not_sound_says_where_and_why() {
     refused("/conversions/0/pins", json!([{}, { "zoom": "0" }]), "/conversions/0/pins/1/zoom", "from 1/1000");
     let twice =
         json!([{ "code": "bars", "reason": "a", "numbers": {} }, { "code": "bars", "reason": "c", "numbers": {} }]);
-    refused("/conversions/0/accepted", twice, "/conversions/0/accepted", "each code once");
+    refused("/conversions/0/accepted", twice, "/conversions/0/accepted", "each code of accepted findings once");
     refused(
         "/sources/0/values/subject",
         json!({ "x": "0.5", "y": "0", "width": "0.6", "height": "1" }),

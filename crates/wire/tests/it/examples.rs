@@ -172,7 +172,7 @@ fn a_desqueeze_in_full() {
 fn a_scale_in_full() {
     let answer = ask(&json!({ "kind": "scale", "from": [1440, 1080], "to": [3840, 2160] }));
     let expected = json!({
-        "x": "8/3", "y": "2", "area": "16/3", "uniform": false, "direction": "up",
+        "kind": "scale", "x": "8/3", "y": "2", "area": "16/3", "uniform": false, "direction": "up",
         "whole": { "factor": 3, "residual": "8/9" }
     });
     assert_eq!(texts(&answer), expected);
