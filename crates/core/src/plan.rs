@@ -54,7 +54,7 @@ impl Plan {
     /// let scope = DeliveryFrame::new(Raster::new(4096, 1716)?, PixelAspect::SQUARE, None, Step::Two)?;
     /// let plan = Plan::of(&source, &scope, &Framing::of(Method::Fill));
     /// assert_eq!(plan.upright.width, Exact::whole(6912));
-    /// assert_eq!(plan.dial.over_fit.x, Exact::fraction(429, 320));
+    /// assert_eq!(plan.dial.cut.sizes.over_fit.x, Exact::fraction(429, 320));
     /// # Ok::<(), ratiomet_core::Error>(())
     /// ```
     pub fn of(source: &Source, frame: &DeliveryFrame, framing: &Framing) -> Self {
