@@ -235,6 +235,41 @@ fn the_command_line_tells_what_files_say_and_where() {
     assert_eq!(probe(&[]).status.code(), Some(2));
 }
 
+/// A pipe to which nobody writes is no footage, and nothing waits for it.
+#[test]
+fn a_pipe_is_told_apart_from_a_file_at_once() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let pipe = folder.path().join("A001.mov");
+    assert!(Command::new("mkfifo").arg(&pipe).status().expect("mkfifo").success());
+    let mut probe = program().arg("probe").arg(&pipe).stdout(std::process::Stdio::null()).spawn().expect("it runs");
+    let start = Instant::now();
+    let code = loop {
+        if let Some(status) = probe.try_wait().expect("a child") {
+            break status.code();
+        }
+        if start.elapsed().as_secs() > 20 {
+            probe.kill().expect("stopped");
+            panic!("it still waits for the pipe");
+        }
+        std::thread::sleep(std::time::Duration::from_millis(20));
+    };
+    assert_eq!(code, Some(1));
+}
+
+/// What a file is called is for the system to say: it is read all the same.
+#[cfg(unix)]
+#[test]
+fn a_name_that_is_not_utf_8_is_read() {
+    use std::os::unix::ffi::OsStrExt;
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join(std::ffi::OsStr::from_bytes(b"M\xFCller.y4m"));
+    fs::write(&file, "YUV4MPEG2 W1920 H1080 F25:1 A1:1\nFRAME\n").expect("written");
+    let output = program().arg("probe").arg(&file).output().expect("it runs");
+    let text = String::from_utf8(output.stdout).expect("UTF-8");
+    assert_eq!(output.status.code(), Some(0), "{text}");
+    assert!(text.contains("1920x1080"), "{text}");
+}
+
 #[tokio::test]
 async fn files_are_dropped_onto_the_page_and_reading_can_be_stopped() {
     let server = Server::empty();

@@ -32,9 +32,7 @@ export function AboutScreen() {
       <main className="page">
         <div className="page-head">
           <h1>About</h1>
-          <span className="quiet">
-            Ratiomet plans frame geometry conversions. What ships with it, and its licences:
-          </span>
+          <span className="quiet">Ratiomet plans frame geometry conversions.</span>
         </div>
         {about && <Keeping about={about} />}
         <div className="two-sheets">
