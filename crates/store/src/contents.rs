@@ -7,8 +7,9 @@ use ratiomet_core::project::{Choice, FrameId, Name, Pair, Placing, Project, Proj
 use ratiomet_wire::kept::Kind;
 
 use crate::error::{Answer, StoreError};
-use crate::history::{self, Head};
+use crate::head::{self, Head};
 use crate::rows::{self, RecordRow};
+use crate::set_aside::SetAside;
 
 /// A project without its contents.
 #[derive(Clone, Debug, PartialEq)]
@@ -43,21 +44,6 @@ impl ProjectInfo {
             frames: count(Kind::Frame, connection)?,
         })
     }
-}
-
-/// A record that cannot be read, as it is kept.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct SetAside {
-    /// The word for what it is.
-    pub kind: String,
-    /// Its number.
-    pub id: i32,
-    /// Why it cannot be read.
-    pub why: String,
-    /// The format in which it was written.
-    pub format: i32,
-    /// Its text.
-    pub body: String,
 }
 
 /// A thing of a project that has a version.
@@ -105,7 +91,7 @@ impl Contents {
     /// Loads a project.
     pub(crate) fn load(connection: &mut SqliteConnection, id: ProjectId) -> Answer<Self> {
         let changed_at = rows::project_row(connection, id)?.changed_at;
-        let head = history::head(connection, id)?;
+        let head = head::head(connection, id)?;
         let mut set_aside = Vec::new();
         let (mut settings, mut own) = (None, None);
         let (mut sources, mut frames, mut choices) = (BTreeMap::new(), BTreeMap::new(), BTreeMap::new());

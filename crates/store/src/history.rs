@@ -6,6 +6,7 @@ use diesel::prelude::*;
 use ratiomet_core::project::{ProjectId, StepId};
 
 use crate::error::{Answer, StoreError};
+use crate::head::{Head, StepRow, find_step, head};
 use crate::rows::{self, HOUSE};
 use crate::schema::{changes, projects, records, steps};
 use crate::store::Store;
@@ -39,38 +40,6 @@ pub struct Steps {
     pub steps: Vec<Step>,
     /// Whether there are older ones.
     pub more: bool,
-}
-
-/// Where a history stands, and what undo and redo would do: to which step, and what that takes back
-/// or carries out again.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Head {
-    /// The step after which things are as they are now.
-    pub at: StepId,
-    /// One step back.
-    pub undo: Option<(StepId, String)>,
-    /// One step forth.
-    pub redo: Option<(StepId, String)>,
-}
-
-#[derive(Queryable, Selectable, Clone)]
-#[diesel(table_name = steps)]
-struct StepRow {
-    id: i32,
-    parent_id: Option<i32>,
-    redo_id: Option<i32>,
-    label: String,
-    made_at: i64,
-}
-
-fn find_step(connection: &mut SqliteConnection, project: ProjectId, id: i32) -> Answer<StepRow> {
-    let row = steps::table
-        .filter(steps::project_id.eq(project.number()))
-        .filter(steps::id.eq(id))
-        .select(StepRow::as_select())
-        .first(connection)
-        .optional()?;
-    row.ok_or(StoreError::Unknown { what: StepId::NOUN, id })
 }
 
 /// The first step of a new project.
@@ -120,17 +89,6 @@ fn stand_at(connection: &mut SqliteConnection, project: ProjectId, step: i32, no
         .set((projects::step_id.eq(step), projects::changed_at.eq(now)))
         .execute(connection)?;
     Ok(())
-}
-
-pub(crate) fn head(connection: &mut SqliteConnection, project: ProjectId) -> Answer<Head> {
-    let at = rows::project_row(connection, project)?.at;
-    let here = find_step(connection, project, at)?;
-    let redo = match here.redo_id {
-        Some(step) => Some((StepId::new(step), find_step(connection, project, step)?.label)),
-        None => None,
-    };
-    let undo = here.parent_id.map(|parent| (StepId::new(parent), here.label));
-    Ok(Head { at: StepId::new(at), undo, redo })
 }
 
 /// How the steps of a project hang together: the parent of each, and where redo leads from it.

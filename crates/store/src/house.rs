@@ -9,10 +9,10 @@ use ratiomet_core::project::{
 use ratiomet_wire::kept::Kind;
 
 use crate::commit::{self, Write};
-use crate::contents::SetAside;
 use crate::error::{Answer, StoreError};
-use crate::history::{self, Head};
+use crate::head::{self, Head};
 use crate::rows::{self, HOUSE, RecordRow};
+use crate::set_aside::SetAside;
 use crate::store::Store;
 
 /// What the house keeps, read at one moment.
@@ -61,7 +61,7 @@ impl HouseContents {
     fn load(connection: &mut SqliteConnection) -> Answer<Self> {
         let mut contents = Self {
             house: House::default(),
-            head: history::head(connection, HOUSE)?,
+            head: head::head(connection, HOUSE)?,
             set_aside: Vec::new(),
             frames: BTreeMap::new(),
             pictures: BTreeMap::new(),

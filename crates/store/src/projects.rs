@@ -12,10 +12,10 @@ use ratiomet_wire::kept::{self, Kind};
 use crate::commit::{self, States};
 use crate::contents::{Contents, Expected, ProjectInfo, Subject};
 use crate::error::{Answer, StoreError};
-use crate::history;
 use crate::rows::{self, HOUSE};
 use crate::schema::projects;
 use crate::store::Store;
+use crate::{head, history};
 
 /// What an edit has done, or would do.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -162,7 +162,7 @@ impl Store {
             let (step, rows) = commit::step(connection, contents.id, &changes.label, writes, now)?;
             let mut after = Arc::unwrap_or_clone(contents);
             let (sources, frames) = commit::settle(&mut after, changes, rows);
-            (after.head, after.changed_at) = (history::head(connection, after.id)?, now);
+            (after.head, after.changed_at) = (head::head(connection, after.id)?, now);
             cache.put(Arc::new(after));
             Ok(Some(Outcome { step: Some(step), sources, frames, ..Outcome::of(changes) }))
         })

@@ -4,9 +4,9 @@ use diesel::prelude::*;
 use ratiomet_core::project::ProjectId;
 use ratiomet_wire::kept::{self, Kept, Kind};
 
-use crate::contents::SetAside;
 use crate::error::{Answer, StoreError};
 use crate::schema::{projects, records, states};
+use crate::set_aside::SetAside;
 
 /// Records with the states that count for them.
 macro_rules! full_rows {

@@ -9,6 +9,7 @@
 
 pub mod calc;
 pub mod describe;
+mod described;
 pub mod geometry;
 pub mod kept;
 pub mod names;

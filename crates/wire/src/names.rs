@@ -1,6 +1,5 @@
 //! Values in answers, under the names of their schemas.
 
-use ratiomet_core::Insets;
 use ratiomet_core::finding::FindingKey;
 use ratiomet_core::project::{
     Acceptance, Choice, ChoicePatch, Deliverable, Edit, Footage, FramingSpec, HouseActivePicture, HouseFrame, Placing,
@@ -12,8 +11,6 @@ use crate::describe::Values;
 use crate::project::{GoRequest, PreviewRequest};
 use crate::values::Code;
 
-/// Insets of a source.
-pub type ActiveInsets = Values<Insets>;
 /// A finding that may stay.
 pub type AcceptedFinding = Values<Acceptance>;
 /// The values of an active picture of the house.

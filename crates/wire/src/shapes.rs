@@ -8,8 +8,10 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::describe::Values;
-use crate::names::ActiveInsets;
 use crate::number::{ExactNumber, RectResult, pair};
+
+/// Insets of a source.
+pub type ActiveInsets = Values<Insets>;
 
 pub(crate) const fn sides<S>(raster: Raster<S>) -> [u32; 2] {
     [raster.width(), raster.height()]

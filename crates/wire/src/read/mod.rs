@@ -17,7 +17,6 @@ pub use field::Field;
 pub use object::Object;
 pub(crate) use parameter::name_of;
 
-use crate::describe::Json;
 use crate::problem::{FieldErrors, Problem};
 use path::Path;
 
@@ -39,18 +38,12 @@ impl Reader {
         Self::default().run(text, read)
     }
 
-    /// Reads the query of an address, as names and values, by its description: as an object of texts.
-    ///
-    /// # Errors
-    /// Status 422 with the bad parameters; their pointers are their names.
-    pub fn query<T: Json>(pairs: &[(String, String)]) -> Result<T, Box<Problem>> {
-        let text = |text: &str| serde_json::Value::from(text).to_string();
-        let fields: Vec<_> = pairs.iter().map(|(name, value)| format!("{}:{}", text(name), text(value))).collect();
-        let reader = Self { quoted: true, ..Self::default() };
-        reader.run(format!("{{{}}}", fields.join(",")).as_bytes(), T::read)
+    /// A reader of texts in which whole numbers stand between quotation marks.
+    pub(crate) fn of_quoted() -> Self {
+        Self { quoted: true, ..Self::default() }
     }
 
-    fn run<T>(self, text: &[u8], read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Box<Problem>> {
+    pub(crate) fn run<T>(self, text: &[u8], read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Box<Problem>> {
         let text = std::str::from_utf8(text).map_err(|_| Problem::syntax("the text is not UTF-8"))?;
         let raw: &RawValue = serde_json::from_str(text).map_err(|error| Problem::syntax(&error.to_string()))?;
         let root = Field::new(raw.get(), Path::default(), &self);
@@ -60,25 +53,6 @@ impl Reader {
             Some(value) if errors.is_empty() => Ok(value),
             _ => Err(Problem::fields(errors).into()),
         }
-    }
-
-    /// Reads a request by its description.
-    ///
-    /// # Errors
-    /// As [`Reader::read`].
-    pub fn request<T: Json>(text: &[u8]) -> Result<T, Box<Problem>> {
-        Self::read(text, T::read)
-    }
-
-    /// Reads a request by its description, and what the core makes of it.
-    ///
-    /// # Errors
-    /// As [`Reader::read`]; what the core refuses stands at the field that was sent for its parameter.
-    pub fn made<T: Json, U>(
-        text: &[u8],
-        make: impl FnOnce(T) -> Result<U, ratiomet_core::Error>,
-    ) -> Result<U, Box<Problem>> {
-        Self::read(text, |field| field.settle(make(T::read(field)?)))
     }
 
     fn refuse(&self, pointer: String, detail: impl Into<String>) {

@@ -9,7 +9,6 @@ use serde_json::value::RawValue;
 
 use super::Field;
 use super::path::PathStep;
-use crate::describe::{Json, Presence};
 
 /// An object of a request; fields are taken by name, and [`Object::done`] refuses what was not.
 #[derive(Debug)]
@@ -32,14 +31,9 @@ impl<'r> Object<'r> {
         Some(self.whole.child(PathStep::Name(name), raw))
     }
 
-    /// A field of the description: read where it is given, else what it is by default.
-    pub fn field<T: Json>(&self, name: &'static str, presence: Presence) -> Option<T> {
-        match (self.take(name), presence) {
-            (Some(field), _) => T::read(&field),
-            (None, Presence::Required) => self.missing(name),
-            (None, Presence::Default(text)) => T::read(&self.whole.child(PathStep::Name(name), text)),
-            (None, Presence::Optional) => T::absent(),
-        }
+    /// A field that is not given, with the JSON that stands for it.
+    pub(crate) fn instead(&self, name: &'static str, text: &'r str) -> Field<'r> {
+        self.whole.child(PathStep::Name(name), text)
     }
 
     /// Its fields that are known by name to a request.

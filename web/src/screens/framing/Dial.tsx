@@ -9,15 +9,11 @@ import { copyText } from "../../fields/Figure";
 import { useNotices } from "../../shell/notices";
 import { CONVENTIONS, type Convention } from "./conventions";
 import { DialHelp } from "./DialHelp";
+import { dialled } from "./dialled";
 import type { Framing } from "./useFraming";
 
 const DIGITS = "ratiomet.digits";
 const PARTS = "ratiomet.places";
-
-/** A number as it is typed elsewhere, to so many decimals: a plain minus sign, no zeros at the end. */
-export function dialled(number: Exact, digits: number): string {
-  return short(number.value, digits).replace("−", "-");
-}
 
 /** The numbers of a convention, across first. One where it serves both. */
 function numbersOf(convention: Convention, pair: { x: Exact; y: Exact }) {

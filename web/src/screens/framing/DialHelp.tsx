@@ -1,7 +1,7 @@
 import { Modal } from "react-bootstrap";
 import type { Conversion } from "../../api/client";
 import { CONVENTIONS } from "./conventions";
-import { dialled } from "./Dial";
+import { dialled } from "./dialled";
 
 interface Props {
   show: boolean;
