@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 
+use arrayvec::ArrayString;
 use ratiomet_core::Exact;
 use ratiomet_core::space::{Axes, Rect, Size};
 use serde::ser::{Serialize, SerializeStruct, Serializer};
@@ -14,54 +15,27 @@ pub struct ExactNumber(pub Exact);
 
 impl Serialize for ExactNumber {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        let mut digits = ShortText::new();
-        let long;
-        let exact = match self.0.short_terms() {
-            Some(terms) => digits.write(terms),
-            None => {
-                long = self.0.to_string();
-                &long
-            }
-        };
         let mut both = serializer.serialize_struct("ExactNumber", 2)?;
-        both.serialize_field("exact", exact)?;
+        // Results hold some hundred numbers: going through the formatter and the heap for each would
+        // take a third of the time of an answer.
+        match self.0.short_terms() {
+            Some((whole, 1)) => both.serialize_field("exact", itoa::Buffer::new().format(whole))?,
+            Some((numerator, denominator)) => {
+                let mut text = ArrayString::<TWO_TERMS>::new();
+                text.push_str(itoa::Buffer::new().format(numerator));
+                text.push('/');
+                text.push_str(itoa::Buffer::new().format(denominator));
+                both.serialize_field("exact", text.as_str())?;
+            }
+            None => both.serialize_field("exact", &self.0.to_string())?,
+        }
         both.serialize_field("value", &self.0.to_f64())?;
         both.end()
     }
 }
 
-/// Room for two whole numbers with a stroke between them: results hold some sixty fractions, and
-/// going through the formatter and the heap for each would take a third of the time of an answer.
-struct ShortText {
-    bytes: [u8; Self::LONGEST],
-    length: usize,
-}
-
-impl ShortText {
-    /// Two times 19 digits, a sign and the stroke.
-    const LONGEST: usize = 40;
-
-    const fn new() -> Self {
-        Self { bytes: [0; Self::LONGEST], length: 0 }
-    }
-
-    fn push(&mut self, text: &str) {
-        let end = self.length + text.len();
-        self.bytes[self.length..end].copy_from_slice(text.as_bytes());
-        self.length = end;
-    }
-
-    fn write(&mut self, (numerator, denominator): (i64, i64)) -> &str {
-        let mut digits = itoa::Buffer::new();
-        self.push(digits.format(numerator));
-        if denominator != 1 {
-            self.push("/");
-            self.push(digits.format(denominator));
-        }
-        // OK because only digits, a sign and a stroke were pushed.
-        std::str::from_utf8(&self.bytes[..self.length]).unwrap_or_default()
-    }
-}
+/// Two times 19 digits, a sign and the stroke.
+const TWO_TERMS: usize = 40;
 
 impl utoipa::PartialSchema for ExactNumber {
     fn schema() -> RefOr<Schema> {

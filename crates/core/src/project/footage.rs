@@ -64,6 +64,11 @@ impl SourceSpec {
     pub const fn source(&self) -> &Source {
         &self.source
     }
+
+    /// The checked geometry, for itself.
+    pub fn into_source(self) -> Source {
+        self.source
+    }
 }
 
 impl From<Source> for SourceSpec {

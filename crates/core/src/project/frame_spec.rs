@@ -46,6 +46,11 @@ impl FrameSpec {
     pub const fn frame(&self) -> &DeliveryFrame {
         &self.frame
     }
+
+    /// The checked geometry, for itself.
+    pub fn into_frame(self) -> DeliveryFrame {
+        self.frame
+    }
 }
 
 impl From<DeliveryFrame> for FrameSpec {

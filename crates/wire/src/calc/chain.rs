@@ -34,7 +34,7 @@ record!(
 impl Kind for ChainRequest {
     fn calculation(self) -> Calculation {
         let steps = self.steps.0.into_iter().map(PlacedFrame::parts).collect();
-        Calculation::Chain(self.source.source().clone(), steps)
+        Calculation::Chain(self.source.into_source(), steps)
     }
 
     fn of(calculation: &Calculation) -> Option<Self> {

@@ -38,7 +38,7 @@ record!(
 impl Kind for CommonRequest {
     fn calculation(self) -> Calculation {
         let frames = self.frames.0.into_iter().map(PlacedFrame::parts).collect();
-        Calculation::Common(self.source.source().clone(), frames)
+        Calculation::Common(self.source.into_source(), frames)
     }
 
     fn of(calculation: &Calculation) -> Option<Self> {

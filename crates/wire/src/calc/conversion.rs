@@ -51,7 +51,7 @@ record!(
 
 impl Kind for ConversionRequest {
     fn calculation(self) -> Calculation {
-        let (source, frame) = (self.source.source().clone(), self.delivery.frame().clone());
+        let (source, frame) = (self.source.into_source(), self.delivery.into_frame());
         Calculation::Conversion(source, frame, self.framing, self.tolerance.0)
     }
 

@@ -1,11 +1,10 @@
 //! Findings as JSON.
 
 use std::borrow::Cow;
-use std::collections::BTreeMap;
 
 use ratiomet_core::Exact;
 use ratiomet_core::finding::{Finding, Severity, Squeezing};
-use serde::Serialize;
+use serde::{Serialize, Serializer};
 use utoipa::ToSchema;
 
 use crate::number::{AxesResult, ExactNumber};
@@ -43,7 +42,9 @@ pub struct FindingResult {
     /// A sentence with the numbers in it.
     pub message: String,
     /// The numbers by name.
-    pub data: BTreeMap<&'static str, FindingData>,
+    #[serde(serialize_with = "by_name")]
+    #[schema(value_type = BTreeMap<String, FindingData>)]
+    pub data: Vec<(&'static str, FindingData)>,
 }
 
 /// A value in the data of a finding.
@@ -60,6 +61,10 @@ pub enum FindingData {
     Raster([u32; 2]),
     /// A name.
     Text(Cow<'static, str>),
+}
+
+fn by_name<S: Serializer>(data: &[(&'static str, FindingData)], serializer: S) -> Result<S::Ok, S::Error> {
+    serializer.collect_map(data.iter().map(|(name, value)| (name, value)))
 }
 
 impl From<&Finding> for FindingResult {
@@ -108,11 +113,6 @@ impl From<&Finding> for FindingResult {
             Finding::Interlaced => Vec::new(),
             Finding::Range { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
         };
-        Self {
-            code: finding.code(),
-            severity: finding.severity().into(),
-            message: finding.to_string(),
-            data: data.into_iter().collect(),
-        }
+        Self { code: finding.code(), severity: finding.severity().into(), message: finding.to_string(), data }
     }
 }

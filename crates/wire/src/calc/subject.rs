@@ -37,7 +37,7 @@ record!(
 
 impl Kind for SubjectRequest {
     fn calculation(self) -> Calculation {
-        let (source, frame) = (self.source.source().clone(), self.delivery.frame().clone());
+        let (source, frame) = (self.source.into_source(), self.delivery.into_frame());
         Calculation::Subject(source, self.subject.subject().clone(), frame, self.framing)
     }
 

@@ -35,7 +35,7 @@ record!(
 
 impl Kind for ViewingRequest {
     fn calculation(self) -> Calculation {
-        Calculation::Viewing(self.delivery.frame().clone(), self.screen, self.show)
+        Calculation::Viewing(self.delivery.into_frame(), self.screen, self.show)
     }
 
     fn of(calculation: &Calculation) -> Option<Self> {

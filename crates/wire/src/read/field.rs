@@ -22,7 +22,7 @@ pub struct Field<'r> {
 impl<'r> Field<'r> {
     /// Notes that the value is not accepted, and says what is; always `None`.
     pub fn refuse<T>(&self, accepted: impl Into<String>) -> Option<T> {
-        self.reader.refuse(self.path.pointer(), accepted);
+        self.reader.refuse(self.pointer(), accepted);
         None
     }
 
@@ -32,7 +32,7 @@ impl<'r> Field<'r> {
         answer
             .map_err(|error| {
                 let sent = error.parameter().and_then(|parameter| parameter::sent(self, parameter));
-                self.reader.refuse(sent.unwrap_or_else(|| self.path.pointer()), error.to_string());
+                self.reader.refuse(sent.unwrap_or_else(|| self.pointer()), error.to_string());
             })
             .ok()
     }
@@ -42,21 +42,21 @@ impl<'r> Field<'r> {
         self.raw == "null"
     }
 
-    pub(super) const fn new(raw: &'r str, path: Path, reader: &'r Reader) -> Self {
-        Self { raw, path, reader }
+    pub(super) const fn root(raw: &'r str, reader: &'r Reader) -> Self {
+        Self { raw, path: Path::ROOT, reader }
     }
 
     pub(super) fn pointer(&self) -> String {
-        self.path.pointer()
+        self.reader.places.pointer(self.path)
     }
 
     /// Notes that a key is not accepted.
     pub(super) fn refuse_key(&self, key: &str, accepted: &str) {
-        self.reader.refuse(self.path.pointer_to(key), accepted);
+        self.reader.refuse(self.reader.places.pointer_to(self.path, key), accepted);
     }
 
     pub(super) fn child(&self, step: PathStep, raw: &'r str) -> Self {
-        Self { raw, path: self.path.then(step), reader: self.reader }
+        Self { raw, path: self.reader.places.then(self.path, step), reader: self.reader }
     }
 
     /// The value as an object whose keys differ.
@@ -67,15 +67,11 @@ impl<'r> Field<'r> {
         let Ok(Entries(entries)) = serde_json::from_str::<Entries<'r>>(self.raw) else {
             return self.refuse("an object");
         };
-        let mut seen = HashSet::with_capacity(entries.len());
         let mut distinct = true;
-        for (key, _) in &entries {
-            if !seen.insert(key.as_ref()) {
-                self.refuse_key(key, "each key once; this one is given twice");
-                distinct = false;
-            }
+        for key in twice(&entries) {
+            self.refuse_key(key, "each key once; this one is given twice");
+            distinct = false;
         }
-        drop(seen);
         distinct.then(|| Object { fields: entries, taken: RefCell::default(), whole: *self })
     }
 
@@ -190,4 +186,19 @@ impl<'r> Field<'r> {
         }
         self.refuse(accepted())
     }
+}
+
+/// The keys that stood there before, in their order.
+fn twice<'a>(entries: &'a [(Cow<'_, str>, &str)]) -> Vec<&'a str> {
+    // Few keys are compared faster than they are hashed.
+    const FEW: usize = 16;
+    if entries.len() <= FEW {
+        let keys = entries.iter().enumerate();
+        return keys
+            .filter(|(at, (key, _))| entries[..*at].iter().any(|(before, _)| before == key))
+            .map(|(_, (key, _))| key.as_ref())
+            .collect();
+    }
+    let mut seen = HashSet::with_capacity(entries.len());
+    entries.iter().map(|(key, _)| key.as_ref()).filter(|key| !seen.insert(*key)).collect()
 }

@@ -18,12 +18,13 @@ pub use object::Object;
 pub(crate) use parameter::name_of;
 
 use crate::problem::{FieldErrors, Problem};
-use path::Path;
+use path::Places;
 
 /// Collects what is wrong with a request.
 #[derive(Debug, Default)]
 pub struct Reader {
     errors: RefCell<FieldErrors>,
+    places: Places,
     /// Whether whole numbers stand between quotation marks, as in the query of an address everything does.
     quoted: bool,
 }
@@ -46,7 +47,7 @@ impl Reader {
     pub(crate) fn run<T>(self, text: &[u8], read: impl FnOnce(&Field<'_>) -> Option<T>) -> Result<T, Box<Problem>> {
         let text = std::str::from_utf8(text).map_err(|_| Problem::syntax("the text is not UTF-8"))?;
         let raw: &RawValue = serde_json::from_str(text).map_err(|error| Problem::syntax(&error.to_string()))?;
-        let root = Field::new(raw.get(), Path::default(), &self);
+        let root = Field::root(raw.get(), &self);
         let value = read(&root);
         let errors = self.errors.into_inner();
         match value {

@@ -70,6 +70,9 @@ impl<'r> Object<'r> {
     }
 }
 
+/// No fewer fields have most requests and their parts.
+const USUAL: usize = 8;
+
 /// The entries of an object in their order, keys given twice included.
 pub(super) struct Entries<'a>(pub Vec<(Cow<'a, str>, &'a str)>);
 
@@ -84,7 +87,7 @@ impl<'de: 'a, 'a> serde::Deserialize<'de> for Entries<'a> {
             }
 
             fn visit_map<M: MapAccess<'de>>(self, mut map: M) -> Result<Self::Value, M::Error> {
-                let mut entries = Vec::new();
+                let mut entries = Vec::with_capacity(USUAL);
                 while let Some((key, value)) = map.next_entry::<Key<'de>, &'de RawValue>()? {
                     entries.push((key.0, value.get()));
                 }

@@ -1,10 +1,10 @@
 //! Where a value of a request stands.
 
-/// Where a value stands. It becomes a JSON pointer (RFC 6901) only when something is refused.
-#[derive(Clone, Copy, Debug, Default)]
-pub(super) struct Path {
-    steps: [Option<PathStep>; Path::DEEPEST],
-}
+use std::cell::RefCell;
+
+/// Where a value stands, among the places of its request.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Path(Option<usize>);
 
 #[derive(Clone, Copy, Debug)]
 pub(super) enum PathStep {
@@ -12,31 +12,35 @@ pub(super) enum PathStep {
     Index(usize),
 }
 
-impl Path {
-    /// No request nests its fields deeper.
-    const DEEPEST: usize = 8;
+/// The places that were visited, each one step further than another. A place becomes a JSON pointer
+/// (RFC 6901) only when something is refused there.
+#[derive(Debug, Default)]
+pub(super) struct Places(RefCell<Vec<(Path, PathStep)>>);
 
-    pub fn then(mut self, step: PathStep) -> Self {
-        if let Some(free) = self.steps.iter_mut().find(|step| step.is_none()) {
-            *free = Some(step);
-        }
-        self
+impl Path {
+    /// The request itself.
+    pub const ROOT: Self = Self(None);
+}
+
+impl Places {
+    pub fn then(&self, path: Path, step: PathStep) -> Path {
+        let mut places = self.0.borrow_mut();
+        places.push((path, step));
+        Path(Some(places.len() - 1))
     }
 
-    pub fn pointer(&self) -> String {
-        let mut text = String::new();
-        for step in self.steps.iter().flatten() {
-            text.push('/');
-            match step {
-                PathStep::Name(name) => text.push_str(name),
-                PathStep::Index(at) => text.push_str(&at.to_string()),
-            }
+    pub fn pointer(&self, path: Path) -> String {
+        let Path(Some(place)) = path else { return String::new() };
+        let (before, step) = self.0.borrow()[place];
+        let before = self.pointer(before);
+        match step {
+            PathStep::Name(name) => format!("{before}/{name}"),
+            PathStep::Index(at) => format!("{before}/{at}"),
         }
-        text
     }
 
     /// The pointer of a key that a stranger chose.
-    pub fn pointer_to(&self, key: &str) -> String {
-        format!("{}/{}", self.pointer(), key.replace('~', "~0").replace('/', "~1"))
+    pub fn pointer_to(&self, path: Path, key: &str) -> String {
+        format!("{}/{}", self.pointer(path), key.replace('~', "~0").replace('/', "~1"))
     }
 }
