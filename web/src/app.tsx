@@ -1,41 +1,87 @@
-import { Route, Routes } from "react-router";
+import { lazy, type ReactNode, Suspense } from "react";
+import { Route, Routes, useLocation } from "react-router";
 import { DrawingPatterns } from "./drawing/marks";
-import { AboutScreen } from "./screens/about/AboutScreen";
 import { BoardScreen } from "./screens/board/BoardScreen";
-import { DeliveriesScreen } from "./screens/deliveries/DeliveriesScreen";
-import { FootageScreen } from "./screens/footage/FootageScreen";
-import { FramingScreen } from "./screens/framing/FramingScreen";
-import { HandoffScreen } from "./screens/handoff/HandoffScreen";
-import { LibraryScreen } from "./screens/library/LibraryScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
-import { FilesScreen } from "./screens/reading/FilesScreen";
-import { PasteScreen } from "./screens/reading/PasteScreen";
-import { RuleScreen } from "./screens/rule/RuleScreen";
-import { TablesScreen } from "./screens/tables/TablesScreen";
-import { WaysScreen } from "./screens/ways/WaysScreen";
+import { Failsafe } from "./shell/Failsafe";
 import { Nowhere } from "./shell/Nowhere";
 import { ProjectLayout } from "./shell/ProjectLayout";
+
+/** Screens that are loaded when they are opened, or before, when there is nothing else to do. */
+const LATER = {
+  About: () => import("./screens/about/AboutScreen"),
+  Deliveries: () => import("./screens/deliveries/DeliveriesScreen"),
+  Files: () => import("./screens/reading/FilesScreen"),
+  Footage: () => import("./screens/footage/FootageScreen"),
+  Framing: () => import("./screens/framing/FramingScreen"),
+  Handoff: () => import("./screens/handoff/HandoffScreen"),
+  Library: () => import("./screens/library/LibraryScreen"),
+  Paste: () => import("./screens/reading/PasteScreen"),
+  Rule: () => import("./screens/rule/RuleScreen"),
+  Tables: () => import("./screens/tables/TablesScreen"),
+  Ways: () => import("./screens/ways/WaysScreen"),
+};
+const AboutScreen = lazy(LATER.About);
+const DeliveriesScreen = lazy(LATER.Deliveries);
+const FilesScreen = lazy(LATER.Files);
+const FootageScreen = lazy(LATER.Footage);
+const FramingScreen = lazy(LATER.Framing);
+const HandoffScreen = lazy(LATER.Handoff);
+const LibraryScreen = lazy(LATER.Library);
+const PasteScreen = lazy(LATER.Paste);
+const RuleScreen = lazy(LATER.Rule);
+const TablesScreen = lazy(LATER.Tables);
+const WaysScreen = lazy(LATER.Ways);
+
+/** Loads the screens of the daily path, so that none of them is waited for. */
+export function loadLater() {
+  setTimeout(() => {
+    for (const load of [LATER.Framing, LATER.Footage, LATER.Deliveries, LATER.Handoff]) load();
+  }, 1_000);
+}
+
+/** A screen by itself: while it is loaded, and when it fails, the rest stays usable. */
+function Screen({ children }: { children: ReactNode }) {
+  const { pathname } = useLocation();
+  return (
+    <Failsafe key={pathname}>
+      <Suspense fallback={<main className="page" id="main" aria-busy="true" />}>{children}</Suspense>
+    </Failsafe>
+  );
+}
+
+const screen = (element: ReactNode) => <Screen>{element}</Screen>;
 
 export function App() {
   return (
     <>
       <DrawingPatterns />
       <Routes>
-        <Route index element={<ProjectsScreen />} />
-        <Route path="about" element={<AboutScreen />} />
-        <Route path="slide-rule" element={<RuleScreen />} />
-        <Route path="tables" element={<TablesScreen />} />
+        <Route index element={screen(<ProjectsScreen />)} />
+        <Route path="about" element={screen(<AboutScreen />)} />
+        <Route path="slide-rule" element={screen(<RuleScreen />)} />
+        <Route path="tables" element={screen(<TablesScreen />)} />
         <Route path="projects/:project" element={<ProjectLayout />}>
-          <Route index element={<BoardScreen />} />
-          <Route path="footage" element={<FootageScreen />} />
-          <Route path="footage/files" element={<FilesScreen />} />
-          <Route path="footage/paste" element={<PasteScreen />} />
-          <Route path="deliveries/library" element={<LibraryScreen />} />
-          <Route path="deliveries/ways" element={<WaysScreen />} />
-          <Route path="deliveries" element={<DeliveriesScreen />} />
-          <Route path="board" element={<BoardScreen />} />
-          <Route path="handoff" element={<HandoffScreen />} />
-          <Route path="board/:source/:frame" element={<FramingScreen />} />
+          <Route index element={screen(<BoardScreen />)} />
+          <Route path="footage" element={screen(<FootageScreen />)} />
+          <Route path="footage/files" element={screen(<FilesScreen />)} />
+          <Route path="footage/paste" element={screen(<PasteScreen />)} />
+          <Route path="deliveries/library" element={screen(<LibraryScreen />)} />
+          <Route path="deliveries/ways" element={screen(<WaysScreen />)} />
+          <Route path="deliveries" element={screen(<DeliveriesScreen />)} />
+          <Route path="board" element={screen(<BoardScreen />)} />
+          <Route path="handoff" element={screen(<HandoffScreen />)} />
+          {/* Not anew for every conversion: the keys step through them. */}
+          <Route
+            path="board/:source/:frame"
+            element={
+              <Failsafe>
+                <Suspense fallback={<main className="page" id="main" aria-busy="true" />}>
+                  <FramingScreen />
+                </Suspense>
+              </Failsafe>
+            }
+          />
         </Route>
         <Route path="*" element={<Nowhere />} />
       </Routes>

@@ -78,6 +78,11 @@ fn pages() -> Done {
     run(&web(), "npx", &["vite", "build"])
 }
 
+/// The helpers of the pages, bundled for the test that asks them.
+fn helpers() -> Done {
+    run(&web(), "npx", &["vite", "build", "--config", "vite.tests.config.ts"])
+}
+
 fn demo(arguments: &[String]) -> Done {
     pages()?;
     run(&root(), "cargo", &["build", "--release", "--package", "ratiomet"])?;
@@ -100,6 +105,7 @@ fn test() -> Done {
     check_types()?;
     run(&web(), "npx", &["tsc", "--noEmit"])?;
     run(&web(), "npx", &["vite", "build"])?;
+    helpers()?;
     run(&root(), "cargo", &["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
     run(&root(), "cargo", &["test", "--workspace", "--locked"])
 }

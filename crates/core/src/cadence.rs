@@ -115,7 +115,7 @@ impl Cadence {
 impl fmt::Display for Cadence {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::EveryFrame { speed, .. } if *speed == Exact::ONE => write!(f, "every frame, at its own speed"),
+            Self::EveryFrame { speed, .. } if *speed == Exact::ONE => write!(f, "every frame at normal speed"),
             Self::EveryFrame { speed, duration } => {
                 let percent = (speed * Exact::whole(100)).to_short_decimal(2);
                 write!(f, "{percent} % speed, {} times as long", duration.to_short_decimal(3))
@@ -136,7 +136,7 @@ impl fmt::Display for Cadence {
                         let shown: i64 = cycle.iter().sum();
                         write!(f, "mixed, {} into {shown}", cycle.len())
                     }
-                    None => write!(f, "mixed, never in step"),
+                    None => write!(f, "mixed, no repeating pattern"),
                 },
             },
         }

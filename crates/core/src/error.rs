@@ -206,51 +206,45 @@ impl fmt::Display for Error {
                 if *signed { write!(f, ", a minus sign allowed in front") } else { Ok(()) }
             }
             Kind::Range { bounds, given } => write!(f, "{bounds}; {given} is outside"),
-            Kind::Step => write!(f, "a step of 1, 2, 4, 8 or 16 pixels"),
-            Kind::Rotation => write!(f, "a clockwise turn of 0, 90, 180 or 270 degrees"),
+            Kind::Step => write!(f, "1, 2, 4, 8 or 16 pixels"),
+            Kind::Rotation => write!(f, "a clockwise rotation of 0, 90, 180 or 270 degrees"),
             Kind::NothingLeft { left: (width, height) } => write!(
                 f,
-                "insets that leave at least {SMALLEST_ACTIVE_SIDE} stored pixels each way; these leave {} by {}",
+                "insets that leave at least {SMALLEST_ACTIVE_SIDE} × {SMALLEST_ACTIVE_SIDE} stored pixels; these leave {} × {}",
                 (*width).max(0),
                 (*height).max(0)
             ),
             Kind::NoPicture => {
-                write!(f, "a picture ratio nearer to the frame's own: with this one the bars leave no picture")
+                write!(f, "a visible ratio closer to the frame's own; with this one the bars leave no picture")
             }
             Kind::OutsidePicture => {
-                write!(f, "a box of some size inside the picture: corner and side together at most 1 on each axis")
+                write!(f, "a box inside the picture: left plus width and top plus height at most 1")
             }
             Kind::Entry { low, high, given } if low == high => {
-                write!(f, "{low}: the whole side is seen here, so that this number cannot change; {given} is outside")
+                write!(f, "{low}, because the whole side is visible; {given} is not possible")
             }
             Kind::Entry { low, high, given } => {
-                write!(f, "a number from {low} to {high} for this picture in this frame; {given} is outside")
+                write!(f, "a number from {low} to {high} for this conversion; {given} is outside")
             }
             Kind::NoWindow => {
-                write!(f, "a number for a picture that is seen: this one lies outside the picture area")
+                write!(f, "a number for a visible picture; this one lies outside the picture area")
             }
             Kind::NothingShown => {
-                write!(f, "a framing that shows something: this one leaves the picture area empty")
+                write!(f, "a framing that shows some of the picture; this one leaves the picture area empty")
             }
             Kind::NoCell => {
-                write!(f, "insets that leave at least one whole cell of the chroma grid")
+                write!(f, "insets that leave at least one whole chroma sample")
             }
             Kind::Chroma { sampling, given } => {
-                write!(f, "an even number of pixels, as {sampling} sampling needs; {given} is odd")
+                write!(f, "an even number of pixels for {sampling}; {given} is odd")
             }
-            Kind::Unsettled => write!(
-                f,
-                "marks that settle which way is up: two of them must differ, and up must not lie on the equator"
-            ),
-            Kind::Pole => write!(f, "a point beside the pole that the marks find: straight above there is no middle"),
+            Kind::Unsettled => write!(f, "marks that define which way is up: two that differ, with up off the equator"),
+            Kind::Pole => write!(f, "a point off the pole that the marks find"),
             Kind::Way { why } => {
-                write!(f, "another frame of this project that does not itself go through this one: {why}")
+                write!(f, "another frame of this project that is not made from this one: {why}")
             }
             Kind::ResultTooLarge { side } => {
-                write!(
-                    f,
-                    "values whose result keeps each side within {LARGEST_SIDE} pixels; the {side} would pass that"
-                )
+                write!(f, "values that keep each side within {LARGEST_SIDE} pixels; the {side} would be larger")
             }
         }
     }

@@ -31,7 +31,7 @@ impl Added {
             .map(|(_, (_, footage))| footage.name.as_str().to_owned())
             .collect();
         if self.found == 0 {
-            return Err("nothing in this file has the name of a source that goes along".to_owned());
+            return Err("no name in this file matches a selected source".to_owned());
         }
         self.bytes = pretty(file);
         Ok(self)

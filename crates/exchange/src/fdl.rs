@@ -39,7 +39,7 @@ pub(crate) fn read(json: &Value) -> Result<Plan, String> {
     if decisions > 0 {
         let (decisions, stand) =
             (counted(decisions, "framing decision"), if decisions == 1 { "stands" } else { "stand" });
-        plan.remarks.push(format!("{decisions} {stand} in the list; framings are planned anew here."));
+        plan.remarks.push(format!("{decisions} {stand} in the list; framings are planned again here."));
     }
     plan.frames = json["canvas_templates"].as_array().into_iter().flatten().filter_map(frame_of).collect();
     Ok(plan)
@@ -65,10 +65,7 @@ fn clip_of(canvas: &Value, remarks: &mut Vec<String>) -> Clip {
             let bottom = height.saturating_sub(down).saturating_sub(top);
             clip.insets = format!("{left}/{top}/{right}/{bottom}");
             if !(a && b && c && d) {
-                remarks.push(format!(
-                    "The effective dimensions of {} cut through pixels; they were widened to whole ones.",
-                    clip.name
-                ));
+                remarks.push(format!("The effective dimensions of {} were widened to whole pixels.", clip.name));
             }
         }
     }
@@ -105,8 +102,8 @@ pub fn write(package: &Package) -> Vec<u8> {
 /// # Errors
 /// A sentence, for what is no Framing Decision List.
 pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
-    let no_list = || "this is no Framing Decision List: it has no contexts with canvases".to_owned();
-    let list: Value = serde_json::from_str(text).map_err(|error| format!("this is no JSON: {error}"))?;
+    let no_list = || "this is not a Framing Decision List: it has no contexts with canvases".to_owned();
+    let list: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
     let Value::Object(mut list) = list else { return Err(no_list()) };
     let ours = list_of(package);
     let mut added = Added::default();

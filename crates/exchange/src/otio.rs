@@ -50,7 +50,7 @@ pub(crate) fn read(json: &Value) -> Result<Plan, String> {
         let (say, their) =
             if unsized_clips == 1 { ("does not say its", "its file") } else { ("do not say their", "their files") };
         plan.remarks.push(format!(
-            "{} {say} size in pixels (available_image_bounds): type it, or read {their}.",
+            "{} {say} size in pixels (available_image_bounds): enter it, or read {their}.",
             counted(unsized_clips, "clip")
         ));
     }
@@ -103,9 +103,9 @@ fn clip_of(clip: &Value) -> Clip {
 /// # Errors
 /// A sentence, for what is no timeline.
 pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
-    let mut timeline: Value = serde_json::from_str(text).map_err(|error| format!("this is no JSON: {error}"))?;
+    let mut timeline: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
     if !is(&timeline) {
-        return Err("this is no OpenTimelineIO file".to_owned());
+        return Err("this is not an OpenTimelineIO file".to_owned());
     }
     let mut added = Added::default();
     add_to_clips(package, &mut timeline, &mut added);

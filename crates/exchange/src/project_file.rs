@@ -227,7 +227,9 @@ impl ProjectFile {
                 return refuse(file, "conversions", at, "frame", known("frame"));
             };
             if !seen.insert(pair) {
-                return file.member("conversions", at)?.refuse("each conversion once; this one comes a second time");
+                return file
+                    .member("conversions", at)?
+                    .refuse("a conversion that is not listed before; this one is listed twice");
             }
             project.put_choice(Pair::new(SourceId::new(*source), FrameId::new(*frame)), choice);
         }

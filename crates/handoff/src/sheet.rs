@@ -49,7 +49,7 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
     drawing.rect([MARGIN, MARGIN, width, height], None, Some((Ink::Dark, 1.0)));
     let top = PAGE[1] - MARGIN - TITLE;
     drawing.line([MARGIN, top], [MARGIN + width, top], Ink::Dark, 1.0);
-    let open = if package.is_ready() { "none" } else { "stops stand: not for delivery" };
+    let open = if package.is_ready() { "none" } else { "blocking findings: not for delivery" };
     let mut fields = vec![("project", package.project.clone())];
     fields.extend(about.iter().map(|(name, value)| (*name, value.clone())));
     fields.extend([("day", package.day.clone()), ("open stops", open.to_owned()), ("sheet", String::new())]);

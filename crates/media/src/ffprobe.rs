@@ -9,11 +9,11 @@ const LONGEST: u64 = 4 << 20;
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     if view.length() > LONGEST {
-        return Err(Stop::broken("this JSON is longer than what ffprobe writes of one file"));
+        return Err(Stop::broken("this JSON is longer than ffprobe writes for one file"));
     }
     let text = view.bytes(0, view.length())?;
     let json: Value =
-        serde_json::from_slice(&text).map_err(|error| Stop::broken(format!("this is no JSON: {error}")))?;
+        serde_json::from_slice(&text).map_err(|error| Stop::broken(format!("this is not JSON: {error}")))?;
     let streams = json["streams"].as_array().ok_or_else(|| {
         Stop::broken("this JSON has no streams: it is read as ffprobe writes it with -show_streams -of json; timelines and framing \
              lists are read where lists are pasted")
@@ -49,7 +49,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
                 let turn = data["rotation"].as_i64().map(|degrees| (-degrees).rem_euclid(360));
                 match turn.and_then(|turn| u32::try_from(turn).ok()) {
                     Some(turn) if turn % 90 == 0 => reading.rotation = Some(Said::new(turn, "its display matrix")),
-                    _ => reading.remark("the display matrix turns by no quarter; it was left aside"),
+                    _ => reading.remark("The rotation of the display matrix is not a multiple of 90°; ignored."),
                 }
             }
             Some("Spherical Mapping") => {

@@ -67,7 +67,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     };
     let mut reading = Reading::of(if brand == b"qt  " { "MOV" } else { "MP4" });
     let Some(moov) = top.iter().find(|each| &each.kind == b"moov") else {
-        return Err(Stop::broken("this file has no index (moov): it is cut short, or was never finished"));
+        return Err(Stop::broken("this file has no index (moov): it is truncated or was never finished"));
     };
     let fragments: Vec<Box4> = top.iter().filter(|each| &each.kind == b"moof").take(1).copied().collect();
     let mut best: Option<(u64, Reading)> = None;
@@ -138,7 +138,7 @@ fn track(view: &View<'_>, trak: &Box4, fragments: &[Box4], reading: &mut Reading
 fn sample_entry(view: &View<'_>, stsd: &Box4, reading: &mut Reading) -> Result<(), Stop> {
     let Some(entry) = boxes(view, stsd.start + 8, stsd.end)?.into_iter().next() else { return Ok(()) };
     if entry.length() < 78 {
-        return Err(Stop::broken("the sample entry of this file is cut short"));
+        return Err(Stop::broken("the sample entry of this file is truncated"));
     }
     let fixed = view.bytes(entry.start, 78)?;
     reading.codec = Some(
@@ -187,7 +187,7 @@ fn sample_entry(view: &View<'_>, stsd: &Box4, reading: &mut Reading) -> Result<(
     if reading.sphere.as_ref().is_some_and(|said| said.value.projection.is_empty()) {
         let stereo = reading.sphere.take().map(|said| said.value.stereo).unwrap_or_default();
         if stereo != Stereo::Mono {
-            reading.remark(format!("two eyes in one frame ({}) by st3d", stereo.word()));
+            reading.remark(format!("Two eyes in one frame ({}), from st3d.", stereo.word()));
         }
     }
     Ok(())
@@ -235,7 +235,7 @@ fn clean_aperture(clap: &[u8], (width, height): (u32, u32), reading: &mut Readin
     };
     let read = || Some([fraction(0)?, fraction(8)?, fraction(16)?, fraction(24)?]);
     let Some([across, down, right, lower]) = read() else {
-        reading.remark("the clean aperture (clap) divides by nothing; it was left aside");
+        reading.remark("The clean aperture (clap) divides by zero; ignored.");
         return;
     };
     let edges = |whole: u32, kept: f64, moved: f64| {
@@ -246,13 +246,11 @@ fn clean_aperture(clap: &[u8], (width, height): (u32, u32), reading: &mut Readin
     let ((left, right), (top, bottom)) = (edges(width, across, right), edges(height, down, lower));
     let sides = [left, top, right, bottom];
     if sides.iter().any(|side| !(0.0..=65_536.0).contains(side)) {
-        reading.remark(format!(
-            "the clean aperture (clap) of {across} by {down} does not lie in the picture; it was left aside"
-        ));
+        reading.remark(format!("The clean aperture (clap) of {across} × {down} is outside the picture; ignored."));
         return;
     }
     if sides.iter().any(|side| side.fract() != 0.0) {
-        reading.remark("the clean aperture (clap) cuts through pixels; it was widened to whole ones");
+        reading.remark("The clean aperture (clap) was widened to whole pixels.");
     }
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "from 0 to 65,536")]
     let insets = sides.map(|side| side as u32);
@@ -316,9 +314,9 @@ fn track_head(view: &View<'_>, tkhd: &Box4, reading: &mut Reading) -> Result<(),
     match turn {
         Some(turn) => reading.rotation = Some(Said::new(turn, "the track's matrix")),
         None if matches!(signs, [-1, 0, 0, 1] | [1, 0, 0, -1] | [0, 1, 1, 0] | [0, -1, -1, 0]) => {
-            reading.remark("the track's matrix mirrors the picture, which is not kept");
+            reading.remark("The track's matrix mirrors the picture; ignored.");
         }
-        None => reading.remark("the track's matrix turns by no quarter; it was left aside"),
+        None => reading.remark("The rotation of the track's matrix is not a multiple of 90°; ignored."),
     }
     // Some files tell the pixel shape only by the size that the track is shown at.
     let (shown_across, shown_down) = (bytes.be32(36) >> 16, bytes.be32(40) >> 16);
@@ -330,8 +328,8 @@ fn track_head(view: &View<'_>, tkhd: &Box4, reading: &mut Reading) -> Result<(),
             && let Some((a, b)) = lowest64(across, down)
         {
             reading.remark(format!(
-                    "there is no pasp, but the track is shown {shown_across} by {shown_down}: pixels of {a}:{b} may be meant"
-                ));
+                "No pasp, but the track is shown {shown_across} × {shown_down}: the pixel aspect may be {a}:{b}."
+            ));
         }
     }
     Ok(())
@@ -413,7 +411,7 @@ fn rate(view: &View<'_>, scale: u32, stts: &Box4, reading: &mut Reading) -> Resu
     } else {
         let real = |frames: u64| u32::try_from(frames).map_or(f64::from(u32::MAX), f64::from);
         let sum: f64 = lengths.iter().map(|(length, frames)| f64::from(*length) * real(*frames)).sum();
-        reading.remark("frames are of different lengths; the rate is their mean");
+        reading.remark("Variable frame rate; the rate is the average.");
         known_rate(real(all) * f64::from(scale) / sum.max(1.0))
     };
     reading.rate = Some(Said::new(rate, "stts and mdhd"));

@@ -31,7 +31,7 @@ fn element(view: &View<'_>, at: u64) -> Result<Option<Found>, Stop> {
 }
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
-    let broken = || Stop::broken("this Matroska file is cut short or damaged");
+    let broken = || Stop::broken("this Matroska file is truncated or damaged");
     let head = element(view, 0)?.filter(|head| head.id == Ebml::ID).ok_or_else(broken)?;
     let mut reading = Reading::of("Matroska");
     let mut at = head.end.ok_or_else(broken)?;
@@ -131,7 +131,7 @@ fn video(tracks: &Tracks, reading: &mut Reading) {
         }
     }
     if stereo != Stereo::Mono && reading.sphere.is_none() {
-        reading.remark(format!("two eyes in one frame ({}) by StereoMode", stereo.word()));
+        reading.remark(format!("Two eyes in one frame ({}), from StereoMode.", stereo.word()));
     }
 }
 
@@ -143,6 +143,6 @@ fn turn(roll: f64, reading: &mut Reading) {
     });
     match turn {
         Some(turn) => reading.rotation = Some(Said::new(turn, "ProjectionPoseRoll")),
-        None => reading.remark("the picture is rolled by no quarter turn; that was left aside"),
+        None => reading.remark("The rotation of the picture is not a multiple of 90°; ignored."),
     }
 }

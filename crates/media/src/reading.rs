@@ -97,7 +97,7 @@ impl Reading {
         match of(self).clone() {
             None => *of(self) = Some(said),
             Some(first) if first.value != said.value => self.remark(format!(
-                "{name} is {} by {} and {} by {}; the first is taken",
+                "{name} is {} by {} and {} by {}; the first is used.",
                 words(&first.value),
                 first.by,
                 words(&said.value),
@@ -115,7 +115,7 @@ impl Reading {
         };
         if width == 0 || height == 0 || width > 65_536 || height > 65_536 {
             return unreadable(format!(
-                "this {} file says that its picture is {width} by {height} pixels: sides from 1 to 65536 can be",
+                "this {} file gives its picture as {width} × {height} pixels; each side must be 1 to 65,536",
                 self.format
             ));
         }
@@ -133,7 +133,7 @@ impl Reading {
         if let Some(Said { value: [left, top, right, bottom], by }) = &self.insets {
             let (across, down) = (u64::from(*left) + u64::from(*right), u64::from(*top) + u64::from(*bottom));
             if across + 2 > u64::from(width) || down + 2 > u64::from(height) {
-                let text = format!("what {by} leaves of the picture is nothing; it was left aside");
+                let text = format!("Nothing of the picture is left by {by}; ignored.");
                 (self.insets, _) = (None, self.remark(text));
             } else if across + down == 0 {
                 self.insets = None;

@@ -78,7 +78,7 @@ impl Whole {
     pub fn new(file: File) -> io::Result<Self> {
         let about = file.metadata()?;
         if !about.is_file() {
-            return Err(io::Error::other("this is no plain file"));
+            return Err(io::Error::other("this is not a plain file"));
         }
         Ok(Self { length: about.len(), file })
     }

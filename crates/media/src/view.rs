@@ -41,10 +41,10 @@ impl<'a> View<'a> {
     /// So many bytes from a position on.
     pub fn bytes(&self, at: u64, length: u64) -> Result<Vec<u8>, Stop> {
         if at.checked_add(length).is_none_or(|end| end > self.length()) {
-            return Err(Stop::broken("the file is cut short: its headers speak of more than is there"));
+            return Err(Stop::broken("the file is truncated"));
         }
         let left = self.left.get().checked_sub(length);
-        self.left.set(left.ok_or_else(|| Stop::broken("the headers of this file are too long to be true"))?);
+        self.left.set(left.ok_or_else(|| Stop::broken("the headers of this file are not plausible"))?);
         let mut bytes = vec![0; usize::try_from(length).expect("a length within the budget fits in memory")];
         self.source.fill(at, &mut bytes).map_err(|error| {
             if error.get_ref().is_some_and(|inner| inner.is::<Absent>()) {

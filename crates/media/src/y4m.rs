@@ -10,7 +10,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         return Err(Stop::broken("the first line of this YUV4MPEG2 file does not end"));
     }
     let line =
-        std::str::from_utf8(line).map_err(|_| Stop::broken("the first line of this YUV4MPEG2 file is no text"))?;
+        std::str::from_utf8(line).map_err(|_| Stop::broken("the first line of this YUV4MPEG2 file is not text"))?;
     let mut reading = Reading::of("YUV4MPEG2");
     let fraction = |text: &str| {
         let (a, b) = text.split_once(':')?;

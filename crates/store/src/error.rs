@@ -9,7 +9,7 @@ pub(crate) type Answer<T> = Result<T, StoreError>;
 #[derive(Debug, Error)]
 pub enum StoreError {
     /// There never was such a record, or it belongs to another project.
-    #[error("there is no {what} {id}")]
+    #[error("{what} {id} does not exist")]
     Unknown {
         /// What was looked for, such as a project or a source.
         what: &'static str,

@@ -4,6 +4,8 @@ use ratiomet_core::words::counted;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::read::must_be;
+
 /// What went wrong, as `application/problem+json` (RFC 9457).
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Problem {
@@ -42,7 +44,7 @@ pub struct FieldError {
     /// Where it stands, as a JSON pointer (RFC 6901); empty for the whole text.
     #[schema(example = "/source/raster/0")]
     pub pointer: String,
-    /// What is accepted there.
+    /// What is wrong, and what would be right.
     pub detail: String,
 }
 
@@ -145,9 +147,9 @@ impl Problem {
         let mut problem = Self::new(
             422,
             "fields",
-            "Some values are not accepted",
+            "Some values are not valid",
             list.join("; "),
-            "Correct the fields named in errors; each says what is accepted there.",
+            "Correct the fields named in errors.",
         );
         problem.errors = errors.named;
         problem.more_errors = errors.more;
@@ -155,7 +157,7 @@ impl Problem {
     }
 
     /// One field that is not accepted.
-    pub fn field(pointer: impl Into<String>, detail: impl Into<String>) -> Self {
-        Self::fields(FieldErrors::one(pointer, detail))
+    pub fn field(pointer: impl Into<String>, accepted: impl Into<String>) -> Self {
+        Self::fields(FieldErrors::one(pointer, must_be(&accepted.into())))
     }
 }

@@ -11,6 +11,7 @@ use utoipa::ToSchema;
 use crate::number::{ExactNumber, RectResult};
 use crate::problem::{FieldErrors, Problem};
 use crate::project::PublishedGroup;
+use crate::read::must_be;
 
 /// Everything that stands in a table before anything is calculated.
 #[derive(Debug, Serialize, ToSchema)]
@@ -108,7 +109,7 @@ impl OwnSafeAreas {
         let mut own = Self::default();
         let mut errors = FieldErrors::default();
         let mut refuse = |of: &str, at: usize, detail: String| {
-            errors.add(format!("/{of}/{at}"), detail);
+            errors.add(format!("/{of}/{at}"), must_be(&detail));
         };
         for (at, text) in parts(percents) {
             match Written::parse(text, Percent::parse) {

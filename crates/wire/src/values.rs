@@ -35,7 +35,7 @@ fn fraction_schema(bounds: &Bounds, sign: Sign) -> Schema {
     let digits = r"(\d+(\.\d+)?)([/:]\d+(\.\d+)?)?";
     let minus = if sign == Sign::Allowed { "-?" } else { "" };
     OneOfBuilder::new()
-        .description(Some(format!("Accepted is {bounds}.")))
+        .description(Some(format!("Must be {bounds}.")))
         .item(ObjectBuilder::new().schema_type(Type::String).pattern(Some(format!("^{minus}{digits}$"))))
         .item(number)
         .into()

@@ -47,7 +47,13 @@ export type Exact = Schemas["ExactNumber"];
 export type Extraction = Schemas["ExtractionResult"];
 export type Problem = Schemas["Problem"];
 
-export const api = createClient<paths>();
+/** How long an answer may take; a large list to be read takes the longest. */
+const TIME_LIMIT = 60_000;
+
+export const api = createClient<paths>({
+  fetch: (request) =>
+    fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(TIME_LIMIT)]) }),
+});
 
 /** A request that the server refused, with its reasons. */
 export class Refused extends Error {
@@ -57,8 +63,8 @@ export class Refused extends Error {
 }
 
 interface Answer<T> {
-  data?: T;
-  error?: unknown;
+  data?: T | undefined;
+  error?: unknown | undefined;
 }
 
 /** The data of an answer; a refusal is thrown. */

@@ -13,40 +13,53 @@ import {
 } from "./client";
 import type { components } from "./schema";
 
+/**
+ * What is read of a project stands under its key, and what is read of one of its conversions under
+ * the conversion's: what a change touches is what stands under the key that it changed.
+ */
+export const projectKey = (project: number) => ["project", project] as const;
+
+const conversionKey = ({ project, source, frame }: ConversionKey) =>
+  [...projectKey(project), "conversion", source, frame] as const;
+
 export const projectsQuery = queryOptions({
   queryKey: ["projects"],
-  queryFn: () => settled(api.GET("/api/v1/projects")),
+  queryFn: ({ signal }) => settled(api.GET("/api/v1/projects", { signal })),
 });
 
 /** What serves, and where it keeps things. */
 export const aboutQuery = queryOptions({
   queryKey: ["about"],
-  queryFn: () => settled(api.GET("/api/v1/about")),
+  queryFn: ({ signal }) => settled(api.GET("/api/v1/about", { signal })),
 });
 
 /** All of a project: its sources, its frames and every crossing. */
 export const boardQuery = (project: number) =>
   queryOptions({
-    queryKey: ["board", project],
-    queryFn: () => settled(api.GET("/api/v1/projects/{project}/board", { params: { path: { project } } })),
+    queryKey: [...projectKey(project), "board"],
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/projects/{project}/board", { signal, params: { path: { project } } })),
   });
 
 /** Where the history of a project stands. */
 export const headQuery = (project: number) =>
   queryOptions({
-    queryKey: ["head", project],
-    queryFn: () =>
-      settled(api.GET("/api/v1/projects/{project}/history/head", { params: { path: { project } } })),
+    queryKey: [...projectKey(project), "head"],
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/projects/{project}/history/head", { signal, params: { path: { project } } })),
     staleTime: 0,
   });
 
 /** How the bin suits a frame. */
 export const binQuery = (project: number, frame: number) =>
   queryOptions({
-    queryKey: ["bin", project, frame],
-    queryFn: () =>
+    queryKey: [...projectKey(project), "bin", frame],
+    queryFn: ({ signal }) =>
       settled(
-        api.GET("/api/v1/projects/{project}/frames/{frame}/bin", { params: { path: { project, frame } } }),
+        api.GET("/api/v1/projects/{project}/frames/{frame}/bin", {
+          signal,
+          params: { path: { project, frame } },
+        }),
       ),
     staleTime: 0,
   });
@@ -54,11 +67,12 @@ export const binQuery = (project: number, frame: number) =>
 /** What every frame shows of a source, and what some frame shows; of all frames or of some. */
 export const commonQuery = (project: number, source: number, frames?: number[]) =>
   queryOptions({
-    queryKey: ["common", project, source, ...(frames ? [frames] : [])],
-    queryFn: () =>
+    queryKey: [...projectKey(project), "common", source, ...(frames ? [frames] : [])],
+    queryFn: ({ signal }) =>
       settled(
         api.GET("/api/v1/projects/{project}/sources/{source}/common", {
-          params: { path: { project, source }, query: { frames: frames?.join(",") } },
+          signal,
+          params: { path: { project, source }, query: frames ? { frames: frames.join(",") } : {} },
         }),
       ),
     staleTime: 0,
@@ -69,10 +83,11 @@ export type HandoffRequest = components["schemas"]["HandoffRequest"];
 /** What a hand-off would hold. */
 export const handoffPreviewQuery = (project: number, request: HandoffRequest) =>
   queryOptions({
-    queryKey: ["handoff", project, request],
-    queryFn: () =>
+    queryKey: [...projectKey(project), "hand-off", request],
+    queryFn: ({ signal }) =>
       settled(
         api.POST("/api/v1/projects/{project}/handoff/preview", {
+          signal,
           params: { path: { project } },
           body: request,
         }),
@@ -84,7 +99,8 @@ export const handoffPreviewQuery = (project: number, request: HandoffRequest) =>
 export const handoffQuery = (handoff: number) =>
   queryOptions({
     queryKey: ["handoff-state", handoff],
-    queryFn: () => settled(api.GET("/api/v1/handoffs/{handoff}", { params: { path: { handoff } } })),
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/handoffs/{handoff}", { signal, params: { path: { handoff } } })),
     refetchInterval: (query) => (query.state.data?.state === "working" || !query.state.data ? 200 : false),
     staleTime: 0,
   });
@@ -93,7 +109,7 @@ export const handoffQuery = (handoff: number) =>
 export const mediaQuery = (folder: string) =>
   queryOptions({
     queryKey: ["media", folder],
-    queryFn: () => settled(api.GET("/api/v1/media", { params: { query: { folder } } })),
+    queryFn: ({ signal }) => settled(api.GET("/api/v1/media", { signal, params: { query: { folder } } })),
     staleTime: 0,
   });
 
@@ -101,23 +117,27 @@ export const mediaQuery = (folder: string) =>
 export const askQuery = (question: string) =>
   queryOptions({
     queryKey: ["ask", question],
-    queryFn: () => settled(api.GET("/api/v1/ask", { params: { query: { q: question } } })),
+    queryFn: ({ signal }) => settled(api.GET("/api/v1/ask", { signal, params: { query: { q: question } } })),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });
 
 export const libraryQuery = queryOptions({
   queryKey: ["library"],
-  queryFn: () => settled(api.GET("/api/v1/library")),
+  queryFn: ({ signal }) => settled(api.GET("/api/v1/library", { signal })),
 });
 
 /** What an edit would do. */
 export const editPreview = (project: number, edit: Edit) =>
   queryOptions({
-    queryKey: ["edit-preview", project, edit],
-    queryFn: () =>
+    queryKey: [...projectKey(project), "edit", edit],
+    queryFn: ({ signal }) =>
       preview(
-        api.POST("/api/v1/projects/{project}/edits/preview", { params: { path: { project } }, body: edit }),
+        api.POST("/api/v1/projects/{project}/edits/preview", {
+          signal,
+          params: { path: { project } },
+          body: edit,
+        }),
       ),
     staleTime: 0,
     gcTime: 5_000,
@@ -131,18 +151,21 @@ export interface ConversionKey {
 
 export const conversionQuery = (path: ConversionKey) =>
   queryOptions({
-    queryKey: ["conversion", path.project, path.source, path.frame],
-    queryFn: () =>
-      settled(api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}", { params: { path } })),
+    queryKey: conversionKey(path),
+    queryFn: ({ signal }) =>
+      settled(
+        api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}", { signal, params: { path } }),
+      ),
   });
 
 /** What a conversion would be with another framing, a number typed into a dial, another's place. */
 export const conversionPreview = (path: ConversionKey, ask: PreviewRequest, version: string) =>
   queryOptions({
-    queryKey: ["conversion-preview", path, ask, version],
-    queryFn: () =>
+    queryKey: [...conversionKey(path), "preview", ask, version],
+    queryFn: ({ signal }) =>
       preview(
         api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/preview", {
+          signal,
           params: { path },
           body: ask,
         }),
@@ -154,10 +177,13 @@ export const conversionPreview = (path: ConversionKey, ask: PreviewRequest, vers
 /** What would help against the findings of a conversion. */
 export const proposalsQuery = (path: ConversionKey) =>
   queryOptions({
-    queryKey: ["conversion", path.project, path.source, path.frame, "proposals"],
-    queryFn: () =>
+    queryKey: [...conversionKey(path), "proposals"],
+    queryFn: ({ signal }) =>
       settled(
-        api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}/proposals", { params: { path } }),
+        api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}/proposals", {
+          signal,
+          params: { path },
+        }),
       ),
     staleTime: 0,
   });
@@ -165,10 +191,11 @@ export const proposalsQuery = (path: ConversionKey) =>
 /** What it costs when a program keeps only so many decimals. */
 export const roundingQuery = (path: ConversionKey, decimals: number) =>
   queryOptions({
-    queryKey: ["conversion", path.project, path.source, path.frame, "rounding", decimals],
-    queryFn: () =>
+    queryKey: [...conversionKey(path), "rounding", decimals],
+    queryFn: ({ signal }) =>
       settled(
         api.GET("/api/v1/projects/{project}/conversions/{source}/{frame}/rounding/{decimals}", {
+          signal,
           params: { path: { ...path, decimals } },
         }),
       ),
@@ -179,15 +206,16 @@ export const roundingQuery = (path: ConversionKey, decimals: number) =>
 /** The ways through working frames. */
 export const waysQuery = (project: number) =>
   queryOptions({
-    queryKey: ["ways", project],
-    queryFn: () => settled(api.GET("/api/v1/projects/{project}/ways", { params: { path: { project } } })),
+    queryKey: [...projectKey(project), "ways"],
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/projects/{project}/ways", { signal, params: { path: { project } } })),
     staleTime: 0,
   });
 
 export const sourcePreview = (values: SourceValues) =>
   queryOptions({
     queryKey: ["source-shape", values],
-    queryFn: () => preview(api.POST("/api/v1/shape/source", { body: values })),
+    queryFn: ({ signal }) => preview(api.POST("/api/v1/shape/source", { signal, body: values })),
     placeholderData: keepPreviousData,
     gcTime: 30_000,
   });
@@ -195,7 +223,7 @@ export const sourcePreview = (values: SourceValues) =>
 export const framePreview = (values: FrameValues) =>
   queryOptions({
     queryKey: ["frame-shape", values],
-    queryFn: () => preview(api.POST("/api/v1/shape/frame", { body: values })),
+    queryFn: ({ signal }) => preview(api.POST("/api/v1/shape/frame", { signal, body: values })),
     placeholderData: keepPreviousData,
     gcTime: 30_000,
   });
@@ -214,12 +242,14 @@ export function keepConversion(client: QueryClient, project: number, conversion:
     crossings[at] = conversion.crossing;
     return { ...board, crossings };
   });
-  client.invalidateQueries({ queryKey: headQuery(project).queryKey });
-  client.invalidateQueries({ queryKey: commonQuery(project, conversion.source).queryKey });
-  const path = { project, source: conversion.source, frame: conversion.frame };
-  client.invalidateQueries({ queryKey: proposalsQuery(path).queryKey });
-  client.invalidateQueries({ queryKey: roundingQuery(path, 0).queryKey.slice(0, -1) });
-  client.invalidateQueries({ queryKey: ["ways", project] });
+  // The board and the conversion are as the answer says; a preview is of the version that it was asked for.
+  const key = conversionKey({ project, source: conversion.source, frame: conversion.frame });
+  const answered = (asked: readonly unknown[]) =>
+    asked[2] === "board" || (key.every((part, at) => asked[at] === part) && asked.length === key.length);
+  client.invalidateQueries({
+    queryKey: projectKey(project),
+    predicate: ({ queryKey }) => !answered(queryKey) && queryKey[5] !== "preview",
+  });
 }
 
 /** Where a crossing stands: all frames of the first source, then of the next. */
@@ -235,13 +265,10 @@ export function crossingAt(board: Board, row: number, column: number): Crossing 
 
 /** Reads a project again, and everything computed from it. */
 export function refreshProject(client: QueryClient, project: number) {
-  client.invalidateQueries({ queryKey: ["conversion", project] });
-  client.invalidateQueries({ queryKey: ["conversion-preview"] });
-  client.invalidateQueries({ queryKey: ["projects"] });
-  client.invalidateQueries({ queryKey: headQuery(project).queryKey });
-  client.invalidateQueries({ queryKey: ["history", project] });
-  client.invalidateQueries({ queryKey: ["bin", project] });
-  client.invalidateQueries({ queryKey: ["common", project] });
-  client.invalidateQueries({ queryKey: ["ways", project] });
+  client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+  client.invalidateQueries({
+    queryKey: projectKey(project),
+    predicate: ({ queryKey }) => queryKey[2] !== "board",
+  });
   return client.invalidateQueries({ queryKey: boardQuery(project).queryKey });
 }

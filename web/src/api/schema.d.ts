@@ -425,6 +425,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a project of the demo */
+        post: operations["demo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/import": {
         parameters: {
             query?: never;
@@ -1090,7 +1107,7 @@ export interface components {
             insets?: components["schemas"]["ActiveInsets"];
             /** @description Whether more is cut, as little as possible, so that the picture keeps the ratio of the raster. */
             keep_ratio?: boolean;
-            /** @description Instead of raster and insets: the ratio of the largest centred part, before a squeeze is undone. Accepted is a ratio from 1/100 to 100. */
+            /** @description Instead of raster and insets: the ratio of the largest centred part, before a squeeze is undone. Must be a ratio from 1/100 to 100. */
             guide?: string | number;
         };
         /** @description New frames. */
@@ -1111,7 +1128,7 @@ export interface components {
         Answer: {
             /**
              * @description How the question was understood.
-             * @example a frame of 2.39 out of 3840×2160
+             * @example 2.39 out of 3840×2160
              */
             understood: string;
             /**
@@ -1207,9 +1224,9 @@ export interface components {
         CadenceRequest: {
             /** @enum {string} */
             kind: "cadence";
-            /** @description Frames a second before. Accepted is a frame rate from 1/1000 to 1000. */
+            /** @description Frames a second before. Must be a frame rate from 1/1000 to 1000. */
             from: string | number;
-            /** @description Frames a second after. Accepted is a frame rate from 1/1000 to 1000. */
+            /** @description Frames a second after. Must be a frame rate from 1/1000 to 1000. */
             to: string | number;
             /** @description What is to be kept. */
             intent: components["schemas"]["IntentName"];
@@ -1611,7 +1628,7 @@ export interface components {
             /** @description Delivery pixels across and down. */
             raster: number[];
             /**
-             * @description Width of one delivery pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
+             * @description Width of one delivery pixel over its height. Must be a pixel aspect from 1/10 to 10.
              * @default 1
              */
             pixel_aspect: string | number;
@@ -1631,12 +1648,12 @@ export interface components {
             /** @description Stored pixels across and down. */
             raster: number[];
             /**
-             * @description Width of one stored pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
+             * @description Width of one stored pixel over its height. Must be a pixel aspect from 1/10 to 10.
              * @default 1
              */
             pixel_aspect: string | number;
             /**
-             * @description How many times the lens narrowed the picture. Accepted is a squeeze from 1/10 to 10.
+             * @description How many times the lens narrowed the picture. Must be a squeeze from 1/10 to 10.
              * @default 1
              */
             squeeze: string | number;
@@ -1766,7 +1783,7 @@ export interface components {
             convention: components["schemas"]["ConventionName"];
             /** @description Of the delivery, or of the stored raster for a window. */
             axis: components["schemas"]["AxisName"];
-            /** @description The number. Accepted is a number of at most 1000000000 either way. */
+            /** @description The number. Must be a number of at most 1000000000 either way. */
             value: string | number;
         };
         /** @description A number as the fraction that it is and as the nearest double. */
@@ -1789,11 +1806,11 @@ export interface components {
             /** @description Pixels across and down. */
             container: number[];
             /**
-             * @description Width of one pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
+             * @description Width of one pixel over its height. Must be a pixel aspect from 1/10 to 10.
              * @default 1
              */
             pixel_aspect: string | number;
-            /** @description The ratio that is wanted. Accepted is a ratio from 1/100 to 100. */
+            /** @description The ratio that is wanted. Must be a ratio from 1/100 to 100. */
             ratio: string | number;
             /**
              * @description Which side is held.
@@ -1836,7 +1853,7 @@ export interface components {
              * @example /source/raster/0
              */
             pointer: string;
-            /** @description What is accepted there. */
+            /** @description What is wrong, and what would be right. */
             detail: string;
         };
         /** @description Names of files. */
@@ -1904,7 +1921,7 @@ export interface components {
             note?: string;
             /** @description Delivery pixels across and down. */
             raster?: number[];
-            /** @description Width of one delivery pixel over its height. Accepted is a pixel aspect from 1/10 to 10. */
+            /** @description Width of one delivery pixel over its height. Must be a pixel aspect from 1/10 to 10. */
             pixel_aspect?: string | number;
             /** @description Ratio of the picture inside the raster; null when it fills it. */
             picture_ratio?: null | (string | number);
@@ -2014,7 +2031,7 @@ export interface components {
              */
             method: components["schemas"]["PlacingName"];
             /**
-             * @description Enlargement on top of the method. Accepted is a zoom from 1/1000 to 1000.
+             * @description Enlargement on top of the method. Must be a zoom from 1/1000 to 1000.
              * @default 1
              */
             zoom: string | number;
@@ -2031,7 +2048,7 @@ export interface components {
         FramingSet: {
             /** @description The rule that sets the size. */
             method?: components["schemas"]["PlacingName"];
-            /** @description Enlargement on top of it. Accepted is a zoom from 1/1000 to 1000. */
+            /** @description Enlargement on top of it. Must be a zoom from 1/1000 to 1000. */
             zoom?: string | number;
             /** @description Delivery pixels right and down. */
             shift?: (string | number)[];
@@ -2044,7 +2061,7 @@ export interface components {
              */
             method: components["schemas"]["MethodName"];
             /**
-             * @description Enlargement on top of the method. Accepted is a zoom from 1/1000 to 1000.
+             * @description Enlargement on top of the method. Must be a zoom from 1/1000 to 1000.
              * @default 1
              */
             zoom: string | number;
@@ -2313,7 +2330,7 @@ export interface components {
             kind: "levels";
             /** @description Pixels across and down. */
             frame: number[];
-            /** @description Frames a second. Accepted is a frame rate from 1/1000 to 1000. */
+            /** @description Frames a second. Must be a frame rate from 1/1000 to 1000. */
             rate: string | number;
         };
         /** @description The lowest level of each standard that takes it; null when no level does. */
@@ -3058,12 +3075,12 @@ export interface components {
             /** @description Stored pixels across and down. */
             raster: number[];
             /**
-             * @description Width of one stored pixel over its height. Accepted is a pixel aspect from 1/10 to 10.
+             * @description Width of one stored pixel over its height. Must be a pixel aspect from 1/10 to 10.
              * @default 1
              */
             pixel_aspect: string | number;
             /**
-             * @description How many times the lens narrowed the picture. Accepted is a squeeze from 1/10 to 10.
+             * @description How many times the lens narrowed the picture. Must be a squeeze from 1/10 to 10.
              * @default 1
              */
             squeeze: string | number;
@@ -3092,9 +3109,9 @@ export interface components {
             note?: string;
             /** @description Stored pixels across and down. */
             raster?: number[];
-            /** @description Width of one stored pixel over its height. Accepted is a pixel aspect from 1/10 to 10. */
+            /** @description Width of one stored pixel over its height. Must be a pixel aspect from 1/10 to 10. */
             pixel_aspect?: string | number;
-            /** @description How many times the lens narrowed the picture. Accepted is a squeeze from 1/10 to 10. */
+            /** @description How many times the lens narrowed the picture. Must be a squeeze from 1/10 to 10. */
             squeeze?: string | number;
             /** @description Stored pixels that are no picture; a side that is left out stays. */
             active?: components["schemas"]["InsetsSet"];
@@ -3198,7 +3215,7 @@ export interface components {
             width?: number;
             /** @description The height of one eye. */
             height?: number;
-            /** @description Pixels of one eye for each degree. Accepted is a sampling over 0 and up to 1000000 pixels per degree. */
+            /** @description Pixels of one eye for each degree. Must be a sampling over 0 and up to 1000000 pixels per degree. */
             pixels_per_degree?: string | number;
             /**
              * @description Degrees across and up.
@@ -3219,7 +3236,7 @@ export interface components {
              * @enum {integer}
              */
             step: 1 | 2 | 4 | 8 | 16;
-            /** @description Frames a second, for the levels. Accepted is a frame rate from 1/1000 to 1000. */
+            /** @description Frames a second, for the levels. Must be a frame rate from 1/1000 to 1000. */
             rate?: string | number;
         };
         /** @description Its sizes. */
@@ -3283,21 +3300,21 @@ export interface components {
             /** @description The flat picture in pixels. */
             picture: number[];
             /**
-             * @description Where its middle stands to the right. Accepted is an angle of at most 360 degrees either way.
+             * @description Where its middle stands to the right. Must be an angle of at most 360 degrees either way.
              * @default 0
              */
             longitude: string | number;
             /**
-             * @description Where its middle stands upwards. Accepted is an angle of at most 90 degrees either way.
+             * @description Where its middle stands upwards. Must be an angle of at most 90 degrees either way.
              * @default 0
              */
             latitude: string | number;
             /**
-             * @description Clockwise. Accepted is an angle of at most 360 degrees either way.
+             * @description Clockwise. Must be an angle of at most 360 degrees either way.
              * @default 0
              */
             roll: string | number;
-            /** @description How wide it is seen to be. Accepted is an angle over 0 and under 180 degrees. */
+            /** @description How wide it is seen to be. Must be an angle over 0 and under 180 degrees. */
             width_degrees: string | number;
         };
         /** @description Where it lands. Points are [longitude, latitude] in degrees, longitudes over -180 up to 180. */
@@ -3347,20 +3364,20 @@ export interface components {
             span: (string | number)[];
             /** @description The flat view in pixels. */
             view: number[];
-            /** @description How wide it sees. Accepted is an angle over 0 and under 180 degrees. */
+            /** @description How wide it sees. Must be an angle over 0 and under 180 degrees. */
             fov: string | number;
             /**
-             * @description To the right. Accepted is an angle of at most 360 degrees either way.
+             * @description To the right. Must be an angle of at most 360 degrees either way.
              * @default 0
              */
             yaw: string | number;
             /**
-             * @description Upwards. Accepted is an angle of at most 90 degrees either way.
+             * @description Upwards. Must be an angle of at most 90 degrees either way.
              * @default 0
              */
             pitch: string | number;
             /**
-             * @description Clockwise as seen from behind the camera. Accepted is an angle of at most 360 degrees either way.
+             * @description Clockwise as seen from behind the camera. Must be an angle of at most 360 degrees either way.
              * @default 0
              */
             roll: string | number;
@@ -3405,13 +3422,13 @@ export interface components {
         };
         /** @description A box in shares of the upright picture, 0 to 1; x to the right, y downwards. */
         SubjectBox: {
-            /** @description Its left edge. Accepted is a share of the picture from 0 to 1. */
+            /** @description Its left edge. Must be a share of the picture from 0 to 1. */
             x: string | number;
-            /** @description Its upper edge. Accepted is a share of the picture from 0 to 1. */
+            /** @description Its upper edge. Must be a share of the picture from 0 to 1. */
             y: string | number;
-            /** @description How wide it is, over 0. Accepted is a share of the picture from 0 to 1. */
+            /** @description How wide it is, over 0. Must be a share of the picture from 0 to 1. */
             width: string | number;
-            /** @description How high it is, over 0. Accepted is a share of the picture from 0 to 1. */
+            /** @description How high it is, over 0. Must be a share of the picture from 0 to 1. */
             height: string | number;
         };
         /** @description One frame around a subject. */
@@ -3471,7 +3488,7 @@ export interface components {
         /** @description How far something needs no look. */
         Tolerances: {
             /**
-             * @description Delivery pixels per stored pixel up to which an enlargement is only noted. Accepted is an enlargement from 1 to 10.
+             * @description Delivery pixels per stored pixel up to which an enlargement is only noted. Must be an enlargement from 1 to 10.
              * @default 1.1
              */
             enlarged: string | number;
@@ -3575,14 +3592,14 @@ export interface components {
             kind: "weight";
             /** @description Pixels across and down. */
             frame: number[];
-            /** @description Frames a second. Accepted is a frame rate from 1/1000 to 1000. */
+            /** @description Frames a second. Must be a frame rate from 1/1000 to 1000. */
             rate: string | number;
-            /** @description The running time in seconds. Accepted is a running time over 0 and up to 1000000000 seconds. */
+            /** @description The running time in seconds. Must be a running time over 0 and up to 1000000000 seconds. */
             seconds: string | number;
-            /** @description Megabits a second of the picture. Accepted is a rate of bits from 0 to 1000000. */
+            /** @description Megabits a second of the picture. Must be a rate of bits from 0 to 1000000. */
             video_mbps: string | number;
             /**
-             * @description Kilobits a second of the sound. Accepted is a rate of bits from 0 to 1000000.
+             * @description Kilobits a second of the sound. Must be a rate of bits from 0 to 1000000.
              * @default 0
              */
             audio_kbps: string | number;
@@ -4496,6 +4513,26 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A project like any other, to try things on */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
                 };
             };
         };

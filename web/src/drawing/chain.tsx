@@ -15,7 +15,7 @@ interface Props {
   links: Link[];
   /** Where the line stands on the other axis. */
   at: number;
-  down?: boolean;
+  down?: boolean | undefined;
   /** The ends between which figures stay, so that none reaches round a corner. */
   between: readonly [number, number];
 }

@@ -16,8 +16,8 @@ export function SeverityMark({
 }: {
   severity: Severity | null | undefined;
   /** Whether somebody has accepted what was found. */
-  accepted?: boolean;
-  size?: number;
+  accepted?: boolean | undefined;
+  size?: number | undefined;
 }) {
   const weight = accepted && (severity ?? "note") === "note" ? "accepted" : (severity ?? "clean");
   return (

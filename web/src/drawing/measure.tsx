@@ -7,12 +7,12 @@ interface Measure {
   /** Where the line stands on the other axis. */
   at: number;
   label: string;
-  ink?: Ink;
-  exact?: string;
+  ink?: Ink | undefined;
+  exact?: string | undefined;
   /** The row beside the line in which the figure stands, 0 for in the line; by itself it finds out. */
-  lane?: number;
+  lane?: number | undefined;
   /** Where the middle of the figure stands along the line; by itself in its middle. */
-  middle?: number;
+  middle?: number | undefined;
 }
 
 const CHARACTER = 7.25;

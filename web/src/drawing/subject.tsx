@@ -17,7 +17,15 @@ export function subjectIn(subject: Subject, whole: Box): Box {
 }
 
 /** A subject: its four corners, so that the picture inside stays free. */
-export function SubjectMark({ box, named, within }: { box: Box; named?: boolean; within?: Box }) {
+export function SubjectMark({
+  box,
+  named,
+  within,
+}: {
+  box: Box;
+  named?: boolean | undefined;
+  within?: Box | undefined;
+}) {
   const { x, y, width, height } = box;
   const [left, right] = within
     ? [within.x, within.x + within.width]

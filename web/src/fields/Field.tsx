@@ -1,29 +1,29 @@
-import { type KeyboardEvent, useId } from "react";
+import { type KeyboardEvent, useId, useState } from "react";
 import { Form } from "react-bootstrap";
 
 interface Common {
   label: string;
-  wrong?: string;
-  onFocus?: () => void;
-  className?: string;
+  wrong?: string | undefined;
+  onFocus?: (() => void) | undefined;
+  className?: string | undefined;
 }
 
 interface TextProps extends Common {
   value: string;
-  unit?: string;
-  numeric?: boolean;
-  autoFocus?: boolean;
+  unit?: string | undefined;
+  numeric?: boolean | undefined;
+  autoFocus?: boolean | undefined;
   /** What an empty field means. */
-  empty?: string;
+  empty?: string | undefined;
   /** What is to be said of the value, beside the label. */
-  aside?: string;
+  aside?: string | undefined;
   onText: (text: string) => void;
   /** Keep what was typed: Enter, or leaving the field. */
-  onDone?: () => void;
+  onDone?: (() => void) | undefined;
   /** Keep what was typed: Enter alone. */
-  onEnter?: () => void;
+  onEnter?: (() => void) | undefined;
   /** Back to what was there. */
-  onEscape?: () => void;
+  onEscape?: (() => void) | undefined;
 }
 
 /** One value, edited where it stands; what is wrong with it is said below it. */
@@ -44,8 +44,10 @@ export function Field({
   onEscape,
 }: TextProps) {
   const id = useId();
+  const [left, setLeft] = useState(false);
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
+      setLeft(true);
       onDone?.();
       onEnter?.();
     }
@@ -71,13 +73,19 @@ export function Field({
           aria-invalid={wrong ? true : undefined}
           aria-describedby={wrong ? `${id}-wrong` : undefined}
           onChange={(event) => onText(event.target.value)}
-          onFocus={onFocus}
+          onFocus={() => {
+            setLeft(false);
+            onFocus?.();
+          }}
           onKeyDown={onKeyDown}
-          onBlur={onDone}
+          onBlur={() => {
+            setLeft(true);
+            onDone?.();
+          }}
         />
         {unit && <span className="unit">{unit}</span>}
       </div>
-      <Wrong id={id} text={wrong} />
+      <Wrong id={id} text={wrong} said={left} />
       {wrong && numeric && <Meant text={value} onText={onText} />}
     </div>
   );
@@ -161,11 +169,12 @@ export function Choice({ label, value, options, wrong, className, onFocus, onCho
   );
 }
 
-function Wrong({ id, text }: { id: string; text?: string }) {
+/** What is wrong. It is spoken once, when the field is left, and not at every key. */
+function Wrong({ id, text, said = true }: { id: string; text?: string | undefined; said?: boolean }) {
   if (!text) return null;
   return (
-    <div className="wrong" id={`${id}-wrong`} role="alert">
-      Accepted: {text}
+    <div key={String(said)} className="wrong" id={`${id}-wrong`} role={said ? "alert" : undefined}>
+      {text}
     </div>
   );
 }

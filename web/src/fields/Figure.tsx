@@ -23,7 +23,7 @@ interface Props {
   copies: string;
   /** What it is, for those who do not see where it stands. */
   name: string;
-  exact?: string;
+  exact?: string | undefined;
 }
 
 /** A figure that copies itself with one click or key. */

@@ -3,18 +3,18 @@ import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Edit, wrongAt } from "../api/client";
 import { editPreview } from "../api/queries";
-import { useEdit } from "../api/useEdit";
+import { useEdit } from "../writes/useEdit";
 import { Choice, Field } from "./Field";
 
 /** A field that many records share. */
 export interface ManyField<D> {
   key: keyof D & string;
   label: string;
-  unit?: string;
+  unit?: string | undefined;
   /** The values to choose from; free text without. */
-  options?: readonly (readonly [string, string])[];
+  options?: readonly (readonly [string, string])[] | undefined;
   /** What an empty field means. */
-  empty?: string;
+  empty?: string | undefined;
   /** Where the server names it when it is wrong. */
   pointers: string[];
 }
@@ -115,7 +115,7 @@ export function ManyFields<D>({ project, fields, ids, drafts, change }: Props<D>
               ) : would ? (
                 <>
                   <b>{would.label}</b>: changes {would.changed}
-                  {would.unchanged > 0 && `, ${would.unchanged} already like that`}.
+                  {would.unchanged > 0 && `; ${would.unchanged} already set like that`}.
                 </>
               ) : (
                 "…"
@@ -125,7 +125,7 @@ export function ManyFields<D>({ project, fields, ids, drafts, change }: Props<D>
               Change {would?.changed ?? ""} <kbd>Enter</kbd>
             </Button>
             <Button size="sm" onClick={() => setTyped({})}>
-              Drop <kbd>Esc</kbd>
+              Discard <kbd>Esc</kbd>
             </Button>
           </>
         ) : looked ? (
@@ -139,9 +139,7 @@ export function ManyFields<D>({ project, fields, ids, drafts, change }: Props<D>
             ))}
           </span>
         ) : (
-          <span className="quiet">
-            Type or choose a value: how many will change is said before it happens.
-          </span>
+          <span className="quiet">Enter or choose a value to see how many will change.</span>
         )}
       </div>
     </>

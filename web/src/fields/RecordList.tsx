@@ -1,7 +1,9 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type MouseEvent, type ReactNode, useEffect, useState } from "react";
+import { type MouseEvent, type ReactNode, useEffect, useId, useRef } from "react";
 import { Table } from "react-bootstrap";
 import { useRoom } from "../drawing/useRoom";
+import type { Handlers } from "../keys/stack";
+import { useCommands } from "../keys/useCommands";
 
 interface Props<R> {
   label: string;
@@ -12,14 +14,15 @@ interface Props<R> {
   here: number;
   isPicked: (record: R) => boolean;
   onRowClick: (id: number, event: MouseEvent) => void;
-  onKeyDown: (event: KeyboardEvent, page: number) => boolean;
+  /** What the keys do; a page has so many rows. */
+  commands: (page: number) => Handlers;
   cells: (record: R) => ReactNode;
-  empty?: ReactNode;
+  empty?: ReactNode | undefined;
 }
 
 /** A list of which only the visible rows are drawn; one row is at hand, several may be picked. */
 export function RecordList<R extends { id: number }>(props: Props<R>) {
-  const { label, heads, columns, records, height, here, isPicked, onRowClick, onKeyDown, cells, empty } =
+  const { label, heads, columns, records, height, here, isPicked, onRowClick, commands, cells, empty } =
     props;
   const [scroller, room] = useRoom<HTMLDivElement>({ width: 600, height: 600 });
   const rows = useVirtualizer({
@@ -33,32 +36,35 @@ export function RecordList<R extends { id: number }>(props: Props<R>) {
   useEffect(() => {
     if (here >= 0) rows.scrollToIndex(here);
   }, [rows, here]);
-  // The keys are the list's from the start, unless a new record is being described.
-  const [takesKeys] = useState(here >= 0);
-  useEffect(() => {
-    if (takesKeys) scroller.current?.focus({ preventScroll: true });
-  }, [scroller, takesKeys]);
   const items = rows.getVirtualItems();
   const before = items[0]?.start ?? 0;
   const after = rows.getTotalSize() - (items.at(-1)?.end ?? 0);
   const page = Math.max(1, Math.floor(room.height / height) - 2);
+  const grid = useRef<HTMLTableElement>(null);
+  const id = useId();
+  // Who hears the page and does not see it is told of the row by the grid.
+  const focus = () => grid.current?.focus({ preventScroll: true });
+  const told = Object.entries(commands(page)).map(([command, handler]) => [
+    command,
+    (key: string) => {
+      const taken = handler?.(key);
+      if (taken !== false) focus();
+      return taken;
+    },
+  ]);
+  useCommands("screen", Object.fromEntries(told));
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the table inside is the grid; its scroller takes the keys
-    <div
-      className="scroll listed"
-      ref={scroller}
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: the list takes the keys
-      tabIndex={0}
-      data-list={label}
-      onKeyDown={(event) => onKeyDown(event, page)}
-    >
+    <div className="scroll listed" ref={scroller} data-list={label}>
       <Table
+        ref={grid}
         className="register"
         hover
         role="grid"
+        tabIndex={0}
         aria-label={label}
         aria-multiselectable
         aria-rowcount={records.length + 1}
+        aria-activedescendant={records[here] ? `${id}${records[here].id}` : undefined}
       >
         <thead>
           <tr>{heads}</tr>
@@ -71,6 +77,7 @@ export function RecordList<R extends { id: number }>(props: Props<R>) {
               record && (
                 <tr
                   key={record.id}
+                  id={`${id}${record.id}`}
                   data-id={record.id}
                   aria-rowindex={index + 2}
                   aria-selected={isPicked(record)}

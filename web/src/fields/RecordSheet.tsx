@@ -2,15 +2,16 @@ import { type ReactNode, useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Problem, Refused } from "../api/client";
 import { TitleBlock } from "../drawing/TitleBlock";
-import { useNotices } from "../shell/notices";
+import { useNotices } from "../notices/notices";
+import { useOnce } from "../writes/useOnce";
 
 interface Removal {
   name: string;
   remove: () => Promise<unknown>;
   /** Brings it back; left out where undo does. */
-  restore?: () => Promise<unknown>;
+  restore?: (() => Promise<unknown>) | undefined;
   refresh: () => void;
-  onGone?: () => void;
+  onGone?: (() => void) | undefined;
 }
 
 /** Deletes something and offers to bring it back. */
@@ -24,16 +25,16 @@ export function useRemoval({ name, remove, restore, refresh, onGone }: Removal) 
     }
     refresh();
   };
-  return async () => {
+  return useOnce(async () => {
     try {
       await remove();
-      if (restore) tell(`“${name}” is deleted.`, { label: "Undo", run: () => bringBack(restore) });
+      if (restore) tell(`“${name}” deleted.`, { label: "Undo", run: () => bringBack(restore) });
       onGone?.();
     } catch (error) {
       tellFailure("Not deleted", error);
     }
     refresh();
-  };
+  }).run;
 }
 
 interface SheetProps {
@@ -44,7 +45,7 @@ interface SheetProps {
   typed: boolean;
   onDelete: () => void;
   /** Further buttons at the head. */
-  tools?: ReactNode;
+  tools?: ReactNode | undefined;
   children: ReactNode;
 }
 
@@ -54,7 +55,7 @@ export function RecordSheet({ kind, name, project, typed, onDelete, tools, child
     <section className="sheet" aria-label={`The ${kind} ${name}`}>
       <div className="sheet-head">
         <h2>{name}</h2>
-        {typed && <small>Enter keeps, Escape drops</small>}
+        {typed && <small>Enter saves, Esc discards</small>}
         <div className="end d-flex gap-2">
           {tools}
           <Button size="sm" onClick={onDelete}>
@@ -82,23 +83,30 @@ export function useNewRecord<D>(blank: D, add: (draft: D) => Promise<void>) {
     setDraft((now) => ({ ...now, ...part }));
     setRefusal(undefined);
   };
-  const store = async () => {
+  const { run: store, pending } = useOnce(async () => {
     try {
       await add(draft);
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 422) setRefusal(error.problem);
       else tellFailure("Not added", error);
     }
-  };
-  return { draft, refusal, edit, store };
+  });
+  return { draft, refusal, edit, store, pending };
+}
+
+interface AddProps {
+  what: string;
+  /** Whether it is being added. */
+  pending: boolean;
+  onCancel?: (() => void) | undefined;
 }
 
 /** The buttons at the foot of a new record. */
-export function AddOrCancel({ what, onCancel }: { what: string; onCancel?: () => void }) {
+export function AddOrCancel({ what, pending, onCancel }: AddProps) {
   return (
     <div className="add-row">
-      <Button type="submit" variant="ink">
-        Add the {what}
+      <Button type="submit" variant="ink" aria-disabled={pending}>
+        {pending ? "Adding …" : `Add ${what}`}
       </Button>
       {onCancel && <Button onClick={onCancel}>Cancel</Button>}
     </div>

@@ -13,7 +13,7 @@ export const NEW_SIGNAL: SignalDraft = { note: "", rate: "", scan: "progressive"
 
 interface SignalValues {
   note: string;
-  rate?: string | number | null;
+  rate?: string | number | null | undefined;
   scan: SignalDraft["scan"];
   signal_range: SignalDraft["signalRange"];
 }
@@ -37,14 +37,14 @@ export function textOf(value: string | number | null | undefined): string {
 
 export interface FieldsProps<D> {
   draft: D;
-  problem?: Problem;
+  problem?: Problem | undefined;
   edit: (part: Partial<D>) => void;
   /** Keep what was typed; left out where a button does that. */
-  commit?: () => void;
+  commit?: (() => void) | undefined;
   /** Back to what is stored. */
-  drop?: () => void;
+  drop?: (() => void) | undefined;
   /** Whether the name has the focus first. */
-  nameFirst?: boolean;
+  nameFirst?: boolean | undefined;
 }
 
 export const SCANS = [
@@ -74,7 +74,7 @@ export function SignalFields({
       <Field
         label="frame rate"
         empty={noRate}
-        unit="a second"
+        unit="fps"
         numeric
         value={draft.rate}
         wrong={wrongAt(problem, "/rate")}

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import { type Problem, Refused } from "../api/client";
-import { useNotices } from "../shell/notices";
+import { useNotices } from "../notices/notices";
 
 interface Stored<D> {
   /** What is stored, as the fields show it. */
@@ -48,12 +48,12 @@ export function useDraft<D>({ draft: stored, version, save, refresh }: Stored<D>
         if (current) startedFrom.current = current.version;
         refresh();
         tell(
-          "This was changed in another window. Your entry is still in its field and was not stored: press Enter there to store it all the same, Escape to drop it.",
+          "This was changed in another window. Your entry is still in its field: press Enter there to save it anyway, Esc to discard it.",
         );
       } else if (error instanceof Refused && error.problem.status === 422) {
         setRefusal(error.problem);
       } else {
-        tellFailure("Not stored", error);
+        tellFailure("Not saved", error);
       }
     }
   };

@@ -1,6 +1,7 @@
-import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
+import { type MouseEvent, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
-import { useAddressNote } from "../shell/useAddressNote";
+import type { Handlers } from "../keys/stack";
+import { useAddressNote } from "./useAddressNote";
 
 interface Listed {
   id: number;
@@ -8,7 +9,7 @@ interface Listed {
 
 /** What a link to a list may bring along: the records that it picks. */
 interface Along {
-  picked?: readonly number[];
+  picked?: readonly number[] | undefined;
 }
 
 /** The ids from one place to another, both included. */
@@ -83,7 +84,7 @@ export function usePicked<R extends Listed>(
       else if (first !== undefined && here?.id === id) setWanted(String(first));
     } else choose(id);
   };
-  const onKeyDown = (event: KeyboardEvent, page = 10) => {
+  const stepOf = (key: string, page: number) => {
     const steps: Record<string, number> = {
       ArrowDown: index + 1,
       ArrowUp: index - 1,
@@ -92,19 +93,23 @@ export function usePicked<R extends Listed>(
       Home: 0,
       End: ids.length - 1,
     };
-    const step = steps[event.key];
-    if (step !== undefined && !event.ctrlKey && !event.metaKey && !event.altKey) {
-      const to = Math.max(0, Math.min(step, ids.length - 1));
-      const id = ids[to];
-      if (event.shiftKey) extendTo(to);
-      else if (id !== undefined) choose(id);
-    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
-      setMore(new Set(ids));
-    } else if (event.key === "Escape" && picked.length > 1 && here) {
-      choose(here.id);
-    } else return false;
-    event.preventDefault();
-    return true;
+    return Math.max(0, Math.min(steps[key.replace("Shift+", "")] ?? index, ids.length - 1));
   };
-  return { here, index, picked, adding, choose, pick, leave: () => setWanted(null), onRowClick, onKeyDown };
+  /** What the keys do in the list; a page has so many rows. */
+  const commands = (page: number): Handlers => ({
+    moveInList: (key) => {
+      const id = ids[stepOf(key, page)];
+      if (id === undefined) return false;
+      choose(id);
+      return true;
+    },
+    extendInList: (key) => extendTo(stepOf(key, page)),
+    selectAll: () => setMore(new Set(ids)),
+    back: () => {
+      if (picked.length < 2 || !here) return false;
+      choose(here.id);
+      return true;
+    },
+  });
+  return { here, index, picked, adding, choose, pick, leave: () => setWanted(null), onRowClick, commands };
 }

@@ -10,7 +10,7 @@ import { fromRequest } from "../screens/rule/families";
 /** One thing that can be found. */
 interface Found {
   key: string;
-  kind: "source" | "frame" | "conversion" | "action" | "answer";
+  kind: "source" | "frame" | "conversion" | "command" | "answer";
   title: string;
   detail: string;
   run: () => void;
@@ -49,7 +49,7 @@ export function find(
   const found: Found[] = [];
   for (const { title, detail, run } of actions) {
     if (holds(`${title} ${detail}`.toLowerCase(), words))
-      found.push({ key: `a ${title}`, kind: "action", title, detail, run });
+      found.push({ key: `a ${title}`, kind: "command", title, detail, run });
   }
   for (const { source, text } of sources) {
     if (words.length > 0 && holds(text, words))
@@ -152,11 +152,11 @@ export function FindBox({
         <Form.Control
           autoFocus
           role="combobox"
-          aria-label="Find a source, a frame, a conversion, an action or an answer"
+          aria-label="Find a source, a frame, a conversion or a command, or ask a question"
           aria-expanded="true"
           aria-controls="found"
           aria-activedescendant={found[chosen] ? `found-${chosen}` : undefined}
-          placeholder="a source, a frame, both, what to do, or a question: 2.39 from UHD"
+          placeholder="source, frame, command, or a question: 2.39 from UHD"
           value={entry}
           autoComplete="off"
           spellCheck={false}
@@ -185,7 +185,7 @@ export function FindBox({
         </div>
         {found.length === 0 && (
           <p className="quiet m-2">
-            Nothing of that name here: every word must stand in it. Nor is it a question that is understood.
+            Nothing found. Every word must match; a question needs a number, as in “2.39 from UHD”.
           </p>
         )}
       </Modal.Body>

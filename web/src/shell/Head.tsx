@@ -1,9 +1,12 @@
 import { type ReactNode, useState } from "react";
-import { Button } from "react-bootstrap";
+import { Button, Offcanvas } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
+import { Key, keysOf } from "../keys/Key";
+import { useCommands } from "../keys/useCommands";
+import { KeysSheet } from "./KeysSheet";
+import { lastProject } from "./lastProject";
 import { useLighting } from "./lighting";
-import { Shortcuts } from "./Shortcuts";
-import { useKeys } from "./useKeys";
+import { useNarrow } from "./useNarrow";
 
 const PAGES = [
   { at: "footage", name: "Footage" },
@@ -13,59 +16,95 @@ const PAGES = [
 ];
 
 interface Props {
-  project?: { id: number; name: string };
+  project?: { id: number; name: string } | undefined;
   /** What can be done everywhere in a project. */
-  tools?: ReactNode;
+  tools?: ReactNode | undefined;
 }
 
 /** The head of every page: what this is, the path through the work, light and help. */
 export function Head({ project, tools }: Props) {
   const { lighting, turn } = useLighting();
   const [help, setHelp] = useState(false);
-  useKeys((key) => {
-    if (key === "?") setHelp(true);
-    return key === "?";
-  });
+  const [menu, setMenu] = useState(false);
+  const narrow = useNarrow();
+  const last = project ? undefined : lastProject();
+  useCommands("application", { help: () => setHelp(true) });
+  const links = project
+    ? PAGES.map(({ at, name }) => ({ to: `/projects/${project.id}/${at}`, name, beside: false }))
+    : [{ to: "/", name: "Projects", beside: false }];
+  if (last) links.push({ to: `/projects/${last.id}/board`, name: `Back to ${last.name}`, beside: false });
+  links.push(
+    { to: "/slide-rule", name: "Slide rule", beside: true },
+    { to: "/tables", name: "Tables", beside: true },
+  );
+  const light = (
+    <Button variant="plain" onClick={turn} title="Light or dark; dark is for grading rooms">
+      Theme: {lighting}
+    </Button>
+  );
+  const keys = (
+    <Button variant="plain" onClick={() => setHelp(true)} {...keysOf("help")}>
+      Keys <Key of="help" />
+    </Button>
+  );
+  const about = (
+    <Link to="/about" className="btn btn-plain">
+      About
+    </Link>
+  );
   return (
     <header className="head">
+      <a className="skip" href="#main">
+        Skip to the page
+      </a>
       <div className="head-title">
         <Link to="/" className="mark">
           Ratiomet
         </Link>
         {project && <span className="of">{project.name}</span>}
       </div>
-      <nav className="path" aria-label="The path through the work">
-        {project ? (
-          PAGES.map(({ at, name }) => (
-            <NavLink key={at} to={`/projects/${project.id}/${at}`}>
-              {name}
-            </NavLink>
-          ))
-        ) : (
-          <NavLink to="/" end>
-            Projects
-          </NavLink>
-        )}
-        <NavLink to="/slide-rule" className="beside">
-          Slide rule
-        </NavLink>
-        <NavLink to="/tables" className="beside also">
-          Tables
-        </NavLink>
-      </nav>
-      <div className="head-tools">
-        {tools}
-        <Button variant="plain" onClick={turn} title="Paper by day, dark for grading rooms">
-          Light: {lighting}
-        </Button>
-        <Button variant="plain" onClick={() => setHelp(true)} aria-keyshortcuts="?">
-          Keys <kbd>?</kbd>
-        </Button>
-        <Link to="/about" className="btn btn-plain">
-          About
-        </Link>
-      </div>
-      <Shortcuts show={help} onHide={() => setHelp(false)} />
+      {narrow ? (
+        <>
+          <Button className="menu" aria-expanded={menu} onClick={() => setMenu(true)}>
+            Menu
+          </Button>
+          <Offcanvas show={menu} onHide={() => setMenu(false)} placement="end" aria-labelledby="menu-title">
+            <Offcanvas.Header closeButton>
+              <Offcanvas.Title id="menu-title">Menu</Offcanvas.Title>
+            </Offcanvas.Header>
+            <Offcanvas.Body className="menu-body">
+              <nav aria-label="Screens">
+                {links.map(({ to, name }) => (
+                  <NavLink key={to} to={to} end={to === "/"} onClick={() => setMenu(false)}>
+                    {name}
+                  </NavLink>
+                ))}
+              </nav>
+              {tools}
+              {light}
+              {keys}
+              {about}
+            </Offcanvas.Body>
+          </Offcanvas>
+        </>
+      ) : (
+        <>
+          <nav className="path" aria-label="Screens">
+            {links.map(({ to, name, beside }) => (
+              <NavLink key={to} to={to} end={to === "/"} className={beside ? "beside" : ""}>
+                {name}
+              </NavLink>
+            ))}
+          </nav>
+          <div className="head-tools">
+            {tools}
+            {light}
+            {keys}
+            {about}
+          </div>
+        </>
+      )}
+      <KeysSheet show={help} onHide={() => setHelp(false)} />
     </header>
   );
 }

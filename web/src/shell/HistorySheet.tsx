@@ -1,22 +1,28 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Button, Modal } from "react-bootstrap";
 import { api, settled } from "../api/client";
-import { useHistory } from "./useHistory";
+import { projectKey } from "../api/queries";
+import { When } from "../drawing/When";
+import { Key } from "../keys/Key";
+import { useCommands } from "../keys/useCommands";
+import { useHistory } from "../writes/useHistory";
 
 /** Every step of a project, readable, each a place to go to. */
 export function HistorySheet({ project, onHide }: { project: number; onHide: () => void }) {
   const { head, undo, redo, go } = useHistory(project);
   const { data, hasNextPage, fetchNextPage, error } = useInfiniteQuery({
-    queryKey: ["history", project, head?.at],
+    queryKey: [...projectKey(project), "history", head?.at],
     initialPageParam: undefined as number | undefined,
-    queryFn: ({ pageParam }) =>
+    queryFn: ({ pageParam, signal }) =>
       settled(
         api.GET("/api/v1/projects/{project}/history", {
-          params: { path: { project }, query: { before: pageParam } },
+          signal,
+          params: { path: { project }, query: pageParam === undefined ? {} : { before: pageParam } },
         }),
       ),
     getNextPageParam: (last) => (last.more ? last.steps.at(-1)?.id : undefined),
   });
+  useCommands("dialog", { undo, redo });
   const steps = data?.pages.flatMap((page) => page.steps) ?? [];
   const bounds = data?.pages[0];
   const at = head?.at;
@@ -31,27 +37,27 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
         </Modal.Title>
         <div className="d-flex gap-2 ms-3">
           <Button size="sm" disabled={!head?.undo} onClick={undo}>
-            Undo <kbd>U</kbd>
+            Undo <Key of="undo" />
           </Button>
           <Button size="sm" disabled={!head?.redo} onClick={redo}>
-            Redo <kbd>⇧U</kbd>
+            Redo <Key of="redo" />
           </Button>
         </div>
       </Modal.Header>
       <Modal.Body>
         <p className="quiet small">
-          Go to any step: everything becomes what it was after it. A branch stays in reach for{" "}
-          {bounds?.branch_days ?? 30} days after it was left
-          {bounds && `; the last ${bounds.most_steps.toLocaleString("en")} steps are kept`}.
+          Go to any step to restore the project as it was then. An abandoned branch is kept for{" "}
+          {bounds?.branch_days ?? 30} days
+          {bounds && `, and the last ${bounds.most_steps.toLocaleString("en")} steps of the project`}.
         </p>
-        {error && <div className="notice">The history cannot be read.</div>}
+        {error && <div className="notice">The history could not be read.</div>}
         <ol className="history" reversed>
           {steps.map((step) => (
             <li key={step.id} aria-current={step.id === at ? "step" : undefined} data-line={step.on_line}>
-              <span className="num quiet">{new Date(step.made_at).toLocaleString("sv").slice(0, 16)}</span>
+              <When at={step.made_at} />
               <span className="what">
                 {step.label}
-                {!step.on_line && <em className="quiet"> on a branch that was left</em>}
+                {!step.on_line && <em className="quiet"> on an abandoned branch</em>}
                 {redone.has(step.id) && <em className="quiet"> undone</em>}
               </span>
               <span className="num quiet">{step.changes > 0 ? `${step.changes} changed` : ""}</span>

@@ -5,10 +5,10 @@ export function Nowhere() {
   return (
     <>
       <Head />
-      <main className="page">
+      <main className="page" id="main">
         <div className="notice" role="alert">
           <span>There is no page at this address.</span>
-          <Link to="/">Go to the projects</Link>
+          <Link to="/">All projects</Link>
         </div>
       </main>
     </>

@@ -5,9 +5,9 @@ import { Link, Outlet, useOutletContext, useParams } from "react-router";
 import { api, type Board, Refused, settled } from "../api/client";
 import { boardQuery, refreshProject } from "../api/queries";
 import { count } from "../drawing/numbers";
+import { failureText, useNotices } from "../notices/notices";
 import { Head } from "./Head";
 import { keepLastProject } from "./lastProject";
-import { failureText, useNotices } from "./notices";
 import { ProjectTools } from "./ProjectTools";
 import { TreatmentProvider } from "./treatment";
 
@@ -33,16 +33,16 @@ export function ProjectLayout() {
     return (
       <>
         <Head />
-        <main className="page">
+        <main className="page" id="main">
           {error || !Number.isInteger(project) ? (
             <div className="notice" role="alert">
-              <span>{error ? failureText(error) : "There is no such project."}</span>
+              <span>{error ? failureText(error) : "This project does not exist."}</span>
               <Button onClick={() => refetch()}>Try again</Button>
-              <Link to="/">Go to the projects</Link>
+              <Link to="/">All projects</Link>
             </div>
           ) : (
             <p className="quiet" role="status">
-              Reading the project …
+              Loading the project …
             </p>
           )}
         </main>
@@ -57,18 +57,18 @@ export function ProjectLayout() {
       />
       {error && !isFetching && (
         <div className="notice" role="alert">
-          <span>{failureText(error)} What you see is the last state that was read.</span>
+          <span>{failureText(error)} This is the last state that was loaded.</span>
           <Button onClick={() => refetch()}>Try again</Button>
         </div>
       )}
       {board.set_aside > 0 && (
         <div className="notice" role="status">
           <span>
-            {count(board.set_aside, "record")} of this project cannot be read by this version and{" "}
-            {board.set_aside === 1 ? "is" : "are"} set aside; nothing of it is lost.
+            This version cannot read {count(board.set_aside, "record")} of this project. Nothing is lost:{" "}
+            {board.set_aside === 1 ? "it is" : "they are"} kept in the file.
           </span>
           <a href={`/api/v1/projects/${board.project.id}/set-aside`} download>
-            Take them out as a file
+            Save {board.set_aside === 1 ? "it" : "them"} as a file
           </a>
         </div>
       )}
@@ -85,19 +85,19 @@ function DeletedProject({ id }: { id: number }) {
       await settled(api.POST("/api/v1/projects/{project}/restore", { params: { path: { project: id } } }));
       await refreshProject(client, id);
     } catch (error) {
-      tellFailure("The project was not restored", error);
+      tellFailure("Not restored", error);
     }
   };
   return (
     <>
       <Head />
-      <main className="page">
+      <main className="page" id="main">
         <div className="notice" role="alert">
-          <span>This project was deleted, perhaps in another window. All that it held is still kept.</span>
+          <span>This project was deleted, perhaps in another window. Everything in it is still kept.</span>
           <Button variant="ink" onClick={restore}>
-            Restore it
+            Restore project
           </Button>
-          <Link to="/">Go to the projects</Link>
+          <Link to="/">All projects</Link>
         </div>
       </main>
     </>

@@ -1,13 +1,14 @@
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Board } from "../api/client";
-import { useBoardMethod } from "../api/useBoardMethod";
+import { Key, keysOf } from "../keys/Key";
+import { METHOD_LIST } from "../keys/methods";
+import { useCommands } from "../keys/useCommands";
+import { useBoardMethod } from "../writes/useBoardMethod";
+import { useHistory } from "../writes/useHistory";
 import { type Action, FindBox } from "./FindBox";
 import { HistorySheet } from "./HistorySheet";
-import { METHODS } from "./methods";
-import { useHistory } from "./useHistory";
-import { useKeys } from "./useKeys";
 
 /** Undo, redo, history and find: at hand on every screen of a project. */
 export function ProjectTools({ board }: { board: Board }) {
@@ -24,61 +25,39 @@ export function ProjectTools({ board }: { board: Board }) {
   });
   const actions: Action[] = [
     { title: "Undo", detail: head?.undo?.label ?? "nothing to undo", run: undo },
-    { title: "Redo", detail: head?.redo?.label ?? "nothing to do again", run: redo },
-    { title: "History", detail: "every step, readable", run: () => setOpen("history") },
+    { title: "Redo", detail: head?.redo?.label ?? "nothing to redo", run: redo },
+    { title: "History", detail: "every step of this project", run: () => setOpen("history") },
     goto("Footage", "/footage"),
     goto("Deliveries", "/deliveries"),
     goto("Board", "/board"),
     goto("Hand-off", "/handoff", "sheets, files and recipes in one archive"),
-    goto("New source", "/footage?source=new", "described by hand"),
-    goto("Read files", "/footage/files", "sources from what their headers say"),
+    goto("New source", "/footage?source=new", "entered by hand"),
+    goto("Read files", "/footage/files", "sources from their headers"),
     goto("Paste a list", "/footage/paste", "sources from a spreadsheet, CSV or TSV"),
     goto("New frame", "/deliveries?frame=new", "by its size"),
-    goto("Ratio out of a container", "/deliveries?frame=new&by=ratio", "a new frame"),
-    goto("Working frames", "/deliveries/ways", "through which frames pictures come; proxies"),
+    goto("Frame by ratio", "/deliveries?frame=new&by=ratio", "the largest frame of that ratio in another"),
+    goto("Working frames", "/deliveries/ways", "intermediate frames and proxies"),
     {
       title: "Slide rule",
-      detail: "one question, one answer, without a project",
+      detail: "one calculation at a time, without a project",
       run: () => navigate("/slide-rule"),
     },
     goto("Frame library", "/deliveries/library", "published and house frames, active pictures"),
-    ...METHODS.map(
+    ...METHOD_LIST.map(
       ({ id: method, name, does }): Action => ({
         title: `${name} on the whole board`,
-        detail: `${does}; what has its own keeps it`,
+        detail: `${does}; conversions with their own method keep it`,
         run: () => setMethod(method),
       }),
     ),
     {
-      title: "Save the project as a file",
-      detail: "JSON, to be taken in elsewhere",
+      title: "Export project",
+      detail: "a JSON file that another Ratiomet can open",
       run: () => location.assign(`/api/v1/projects/${id}/export`),
     },
-    { title: "Projects", detail: "all of them", run: () => navigate("/") },
+    { title: "Projects", detail: "all projects", run: () => navigate("/") },
   ];
-  useKeys((key) => {
-    if (key === "/") setOpen("find");
-    else if (key === "u") undo();
-    else if (key === "U") redo();
-    else return false;
-    return true;
-  });
-  // The keys of the platform for the same; inside a field they belong to what is typed there.
-  const latest = useRef({ undo, redo });
-  latest.current = { undo, redo };
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      const at = event.target instanceof HTMLElement ? event.target : document.body;
-      if (!(event.ctrlKey || event.metaKey) || at.matches("input, select, textarea")) return;
-      const key = event.key.toLowerCase();
-      if (key === "z" && !event.shiftKey) latest.current.undo();
-      else if (key === "y" || (key === "z" && event.shiftKey)) latest.current.redo();
-      else return;
-      event.preventDefault();
-    };
-    document.addEventListener("keydown", listen);
-    return () => document.removeEventListener("keydown", listen);
-  }, []);
+  useCommands("project", { find: () => setOpen("find"), undo, redo });
   return (
     <>
       <Button
@@ -86,24 +65,24 @@ export function ProjectTools({ board }: { board: Board }) {
         disabled={!head?.undo}
         onClick={undo}
         title={head?.undo ? `Undo: ${head.undo.label}` : "Nothing to undo"}
-        aria-keyshortcuts="U Control+Z"
+        {...keysOf("undo")}
       >
-        Undo <kbd>U</kbd>
+        Undo <Key of="undo" />
       </Button>
       <Button
         variant="plain"
         disabled={!head?.redo}
         onClick={redo}
-        title={head?.redo ? `Do again: ${head.redo.label}` : "Nothing to do again"}
-        aria-keyshortcuts="Shift+U Control+Y"
+        title={head?.redo ? `Redo: ${head.redo.label}` : "Nothing to redo"}
+        {...keysOf("redo")}
       >
-        Redo <kbd>⇧U</kbd>
+        Redo <Key of="redo" />
       </Button>
       <Button variant="plain" onClick={() => setOpen("history")}>
         History
       </Button>
-      <Button onClick={() => setOpen("find")} aria-keyshortcuts="/">
-        Find <kbd>/</kbd>
+      <Button onClick={() => setOpen("find")} {...keysOf("find")}>
+        Find <Key of="find" />
       </Button>
       {open === "history" && <HistorySheet project={id} onHide={() => setOpen(undefined)} />}
       {open === "find" && <FindBox board={board} actions={actions} onHide={() => setOpen(undefined)} />}

@@ -1,25 +1,20 @@
+import { keep, kept, thisWindow } from "../fields/kept";
+
 const KEPT = "ratiomet.project";
 
-interface Kept {
+interface Last {
   id: number;
   name: string;
 }
 
-/** Remembers the project that is open, for the screens beside the path. */
-export function keepLastProject(project: Kept) {
-  try {
-    sessionStorage.setItem(KEPT, JSON.stringify(project));
-  } catch {
-    // A browser that keeps nothing has no last project.
-  }
+function isLast(value: unknown): value is Last {
+  const last = value as Partial<Last> | null;
+  return typeof last?.id === "number" && typeof last.name === "string";
 }
 
+/** Remembers the project that is open, for the screens beside the path. */
+export const keepLastProject = (project: Last) => keep(thisWindow, KEPT, project);
+
 /** The project that was open last in this window. */
-export function lastProject(): Kept | undefined {
-  try {
-    const kept = JSON.parse(sessionStorage.getItem(KEPT) ?? "null");
-    return typeof kept?.id === "number" && typeof kept?.name === "string" ? kept : undefined;
-  } catch {
-    return undefined;
-  }
-}
+export const lastProject = (): Last | undefined =>
+  kept<Last | undefined>(thisWindow, KEPT, undefined, (value): value is Last => isLast(value));

@@ -1,22 +1,20 @@
 import { useEffect, useState } from "react";
+import { here, keep, kept } from "../fields/kept";
 
-/** Paper by day, dark in a grading room; without a choice the system decides. */
-export type Lighting = "system" | "day" | "night";
+/** Light, or dark for a grading room; without a choice the system decides. */
+export type Lighting = "system" | "light" | "dark";
 
-const KEY = "ratiomet-lighting";
-const ORDER: Lighting[] = ["system", "day", "night"];
+const KEY = "ratiomet.theme";
+const ORDER: Lighting[] = ["system", "light", "dark"];
 
-function kept(): Lighting {
-  const value = localStorage.getItem(KEY);
-  return value === "day" || value === "night" ? value : "system";
-}
+const isLighting = (value: unknown): value is Lighting => ORDER.includes(value as Lighting);
 
 export function useLighting() {
-  const [lighting, setLighting] = useState(kept);
+  const [lighting, setLighting] = useState(() => kept(here, KEY, "system", isLighting));
   useEffect(() => {
     const dark = matchMedia("(prefers-color-scheme: dark)");
     const apply = () => {
-      const night = lighting === "night" || (lighting === "system" && dark.matches);
+      const night = lighting === "dark" || (lighting === "system" && dark.matches);
       document.documentElement.dataset.bsTheme = night ? "dark" : "light";
     };
     apply();
@@ -25,7 +23,7 @@ export function useLighting() {
   }, [lighting]);
   const turn = () => {
     const next = ORDER[(ORDER.indexOf(lighting) + 1) % ORDER.length] ?? "system";
-    localStorage.setItem(KEY, next);
+    keep(here, KEY, next);
     setLighting(next);
   };
   return { lighting, turn };

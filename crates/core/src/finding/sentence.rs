@@ -32,21 +32,19 @@ fn lengths(axes: &Axes<Delivery>, across: &str, down: &str) -> String {
 impl fmt::Display for Finding {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::Bars { each_side } => write!(
-                f,
-                "The picture does not cover its area: bars of {}.",
-                lengths(each_side, "left and right", "top and bottom")
-            ),
+            Self::Bars { each_side } => {
+                write!(f, "The picture leaves bars of {}.", lengths(each_side, "left and right", "top and bottom"))
+            }
             Self::OffEdge { beyond, travel } => write!(
                 f,
-                "Moved past the end of its travel by {}; {} px across and {} px up and down are free either way.",
+                "Shifted too far by {}; the limits are ±{} px across and ±{} px up and down.",
                 lengths(beyond, "across", "up and down"),
                 travel.x.to_short_decimal(2),
                 travel.y.to_short_decimal(2)
             ),
             Self::DoubleBoxed { black } => write!(
                 f,
-                "Boxed on both axes: {} px of black across, {} px up and down. A player will box it once more or crop it.",
+                "Bars on all four sides: {} px of black across, {} px up and down. A player will add more bars or crop.",
                 black.x.to_short_decimal(2),
                 black.y.to_short_decimal(2)
             ),
@@ -56,73 +54,81 @@ impl fmt::Display for Finding {
                 if distortion.abs() > SEEN_DISTORTION {
                     write!(f, "Circles come out {share} % {word} than they are high.")
                 } else {
-                    write!(f, "Circles come out {share} % {word} than they are high: too little to be seen.")
+                    write!(f, "Circles come out {share} % {word} than they are high, too little to see.")
                 }
             }
             Self::Enlarged { scale, whole, remainder, .. } => write!(
                 f,
-                "Enlarged to {} of its stored pixels. The smallest whole enlargement that covers it is {whole}x, \
-                 then scaled to {}.",
+                "Enlarged to {} of its stored size. The smallest whole enlargement that covers it is {whole}x, then \
+                 scaled to {}.",
                 both(scale),
                 both(remainder)
             ),
             Self::EnlargedOneWay { axis, scale } => write!(
                 f,
-                "{} only, pixels are enlarged to {} %, as squeeze and pixel shape do by nature.",
+                "Desqueezing stretches each pixel to {} % of its {}; the {} is not enlarged.",
+                percent(scale),
                 match axis {
-                    Axis::X => "Across",
-                    Axis::Y => "Up and down",
+                    Axis::X => "width",
+                    Axis::Y => "height",
                 },
-                percent(scale)
+                match axis {
+                    Axis::X => "height",
+                    Axis::Y => "width",
+                }
             ),
             Self::OddSize { raster, step } => write!(
                 f,
-                "{}×{} is off its step: both sides should be multiples of {}.",
+                "{}×{} does not fit its rounding: both sides should be multiples of {}.",
                 raster.width(),
                 raster.height(),
                 step.pixels()
             ),
             Self::MostlyLost { kept, .. } => {
-                write!(f, "Only {} % of the picture stays, {} % is cut.", percent(kept), percent(&(Exact::ONE - kept)))
+                write!(
+                    f,
+                    "Only {} % of the picture is kept; {} % is cut.",
+                    percent(kept),
+                    percent(&(Exact::ONE - kept))
+                )
             }
             Self::Sideways { now, turned } => write!(
                 f,
-                "The picture seems to lie on its side: a further quarter turn would make it match the frame by {} % \
-                 instead of {} %.",
+                "The picture may be stored sideways: rotated by 90°, {} % of it would match the frame instead of {} %.",
                 percent(turned),
                 percent(now)
             ),
             Self::NearPublished { raster, published } => write!(
                 f,
-                "{}×{} is almost {}, which is {}×{}: was that meant?",
+                "{}×{} is close to {}, which is {}×{}.",
                 raster.width(),
                 raster.height(),
                 published.name,
                 published.width,
                 published.height
             ),
-            Self::SubjectCut { shown } if shown.is_zero() => write!(f, "Nothing of the subject is seen in this frame."),
+            Self::SubjectCut { shown } if shown.is_zero() => write!(f, "The subject is outside this frame."),
             Self::SubjectCut { shown } => {
-                write!(f, "{} % of the subject is cut off in this frame.", percent(&(Exact::ONE - shown)))
+                write!(f, "{} % of the subject is cut off.", percent(&(Exact::ONE - shown)))
             }
             Self::NoSubject => {
-                write!(f, "Placed around the subject, but none is marked on the source: the frame is only filled.")
+                write!(f, "No subject is marked on the source; Around subject works like Fill.")
             }
             Self::Squeeze(Squeezing::Missing { squeeze }) => write!(
                 f,
-                "Desqueezed {}x this picture would match the frame: was it stored squeezed?",
+                "Desqueezed by {}x, this picture would match the frame. It may be anamorphic with no squeeze set.",
                 squeeze.to_short_decimal(3)
             ),
             Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => write!(
                 f,
-                "Pixel aspect {} and squeeze {} are both set, and say the same: is one squeeze taken out twice?",
+                "Pixel aspect {} and squeeze {} are both set and are equal; the picture may be desqueezed twice.",
                 pixel_aspect.to_short_decimal(3),
                 squeeze.to_short_decimal(3)
             ),
             Self::Detour { detail, direct, through } => write!(
                 f,
-                "On its way through {through} only {} % of the detail across and {} % up and down arrive; straight from \
-                 the source it would be {} % and {} %.",
+                "Made from {through}, it keeps {} % of the detail across and {} % up and down; made from the source, {} % \
+                 and {} %.",
                 percent(&detail.x),
                 percent(&detail.y),
                 percent(&direct.x),
@@ -130,20 +136,19 @@ impl fmt::Display for Finding {
             ),
             Self::RateMixed { from, to, cadence } => write!(
                 f,
-                "{} frames a second do not go evenly into {}: {cadence}. Movement is uneven or blended, unless every \
-                 frame is shown once and the speed changes.",
+                "{} fps does not go evenly into {} fps: {cadence}. Motion will be uneven or blended unless every frame \
+                 plays once at another speed.",
                 from.to_short_decimal(3),
                 to.to_short_decimal(3)
             ),
             Self::Interlaced => write!(
                 f,
-                "The source is interlaced and the frame progressive: lines of two moments show as combs where \
-                 something moves, until they are deinterlaced."
+                "The source is interlaced and the frame is progressive: motion will show combing unless it is \
+                 deinterlaced."
             ),
             Self::Range { from, to } => write!(
                 f,
-                "The source uses the {} signal range and the frame the {} one: unconverted, black and white come out \
-                 {}.",
+                "The source has {} range and the frame {} range: without conversion, black and white come out {}.",
                 from.word(),
                 to.word(),
                 if *to == SignalRange::Narrow { "clipped" } else { "grey" }

@@ -69,7 +69,7 @@ impl Project {
                 let what = code.replace('_', " ");
                 let words = match reason {
                     Some(reason) => format!("accept {what} ({})", reason.as_str()),
-                    None => format!("no longer accept {what}"),
+                    None => format!("reopen {what}"),
                 };
                 self.conversions(pairs, &words, |pair, _, choice| {
                     let found = self.conversion_with(pair, choice);
@@ -96,9 +96,9 @@ impl Project {
             Edit::TurnFrames(ids) => {
                 let turned: Vec<Deliverable> =
                     ids.iter().enumerate().map(|(at, id)| self.turned(at, *id)).collect::<Outcome<_>>()?;
-                let one = turned.first().map(|first| format!("{} by turning", first.name.as_str()));
+                let one = turned.first().map(|first| format!("{} by rotating", first.name.as_str()));
                 let new = turned.into_iter().map(|each| Change::NewFrame(Box::new(each)));
-                Ok(added(one.as_deref(), "turned frame", new.collect()))
+                Ok(added(one.as_deref(), "rotated frame", new.collect()))
             }
             Edit::Delete { sources, frames } => self.without(sources, frames),
         }

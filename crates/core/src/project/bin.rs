@@ -110,9 +110,9 @@ impl Remedy {
     /// In words.
     pub const fn words(self) -> &'static str {
         match self {
-            Self::Turn => "Stored sideways? Turn 90°",
-            Self::EveryFrame => "Show every frame once, in slow motion",
-            Self::Fill => "Fill the frame with them",
+            Self::Turn => "Rotate 90°",
+            Self::EveryFrame => "Play every frame, in slow motion",
+            Self::Fill => "Fill the frame",
         }
     }
 
@@ -172,13 +172,13 @@ impl Alike {
         }
         if self.insets != Insets::default() {
             let Insets { left, top, right, bottom } = self.insets;
-            words.push(format!("bordered {left}/{top}/{right}/{bottom}"));
+            words.push(format!("insets {left}/{top}/{right}/{bottom}"));
         }
         if self.rotation != Rotation::None {
-            words.push(format!("turned {}°", self.rotation.degrees()));
+            words.push(format!("rotated {}°", self.rotation.degrees()));
         }
         if let Some(rate) = &self.rate {
-            words.push(format!("at {}", rate.to_short_decimal(3)));
+            words.push(format!("{} fps", rate.to_short_decimal(3)));
         }
         if self.scan == Scan::Interlaced {
             words.push("interlaced".to_owned());
@@ -187,7 +187,7 @@ impl Alike {
             words.push("full range".to_owned());
         }
         if self.playback == Intent::EveryFrame {
-            words.push("every frame once".to_owned());
+            words.push("plays every frame".to_owned());
         }
         words.join(" ")
     }

@@ -62,9 +62,9 @@ impl EditError {
 impl fmt::Display for EditError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::NoSource(id) => write!(f, "there is no source {id}"),
-            Self::NoFrame(id) => write!(f, "there is no frame {id}"),
-            Self::Refused { name, why, .. } => write!(f, "{name}: {why}"),
+            Self::NoSource(id) => write!(f, "source {id} does not exist"),
+            Self::NoFrame(id) => write!(f, "frame {id} does not exist"),
+            Self::Refused { name, why, .. } => write!(f, "{name}: must be {why}"),
         }
     }
 }

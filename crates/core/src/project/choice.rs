@@ -80,8 +80,8 @@ impl Choice {
         let new = self.accepted.iter().find(|acceptance| !before.accepted.contains(acceptance));
         match new {
             Some(new) => format!("accept {} ({})", new.code.replace('_', " "), new.reason.as_str()),
-            None if self.accepted.len() < before.accepted.len() => "no longer accept a finding".to_owned(),
-            None if self.pins.len() < before.pins.len() => "take off a pin".to_owned(),
+            None if self.accepted.len() < before.accepted.len() => "reopen a finding".to_owned(),
+            None if self.pins.len() < before.pins.len() => "remove a pin".to_owned(),
             None => "pin a framing".to_owned(),
         }
     }

@@ -100,7 +100,7 @@ impl FramePatch {
         }
         match &self.picture_ratio {
             Some(Some(ratio)) => words.push(format!("picture {}", ratio.text())),
-            Some(None) => words.push("picture all over the frame".to_owned()),
+            Some(None) => words.push("whole frame visible".to_owned()),
             None => {}
         }
         if let Some(step) = self.step {
@@ -115,8 +115,8 @@ impl FramePatch {
             words.push(format!("guides {}", if ratios.is_empty() { "none".to_owned() } else { ratios.join(" ") }));
         }
         match self.through {
-            Some(Some(_)) => words.push("through a working frame".to_owned()),
-            Some(None) => words.push("straight from the source".to_owned()),
+            Some(Some(_)) => words.push("made from a working frame".to_owned()),
+            Some(None) => words.push("made from the source".to_owned()),
             None => {}
         }
         if let Some(method) = self.method {

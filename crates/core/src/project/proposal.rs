@@ -146,12 +146,10 @@ impl Parties<'_> {
 
     fn against(&self, finding: &Finding) -> Vec<Idea> {
         match finding {
-            Finding::Bars { .. } => {
-                [Some(fill("Fill the area instead")), self.true_ratio()].into_iter().flatten().collect()
-            }
+            Finding::Bars { .. } => [Some(fill("Fill instead")), self.true_ratio()].into_iter().flatten().collect(),
             Finding::OffEdge { .. } => vec![self.back_to_the_edge()],
             Finding::DoubleBoxed { .. } => {
-                [self.true_ratio(), Some(fill("Fill the area instead"))].into_iter().flatten().collect()
+                [self.true_ratio(), Some(fill("Fill instead"))].into_iter().flatten().collect()
             }
             Finding::Distorted { .. } => {
                 vec![
@@ -165,18 +163,18 @@ impl Parties<'_> {
             Finding::NearPublished { published, .. } => {
                 let raster = Raster::new(published.width, published.height).ok();
                 let patch = FramePatch { raster, ..FramePatch::default() };
-                vec![(format!("Make the frame {}", published.name), frame(patch))]
+                vec![(format!("Use {}", published.name), frame(patch))]
             }
             Finding::SubjectCut { .. } => {
                 let mut spec = self.now.framing.clone();
                 spec.method = Placing::AroundSubject;
                 let plain = FramingSpec::of(Placing::AroundSubject);
                 let mut ideas = vec![
-                    ("Slide around the subject".to_owned(), framing(spec.clone())),
-                    ("Show all of the picture".to_owned(), framing(FramingSpec::of(Method::Fit))),
+                    ("Shift to show the subject".to_owned(), framing(spec.clone())),
+                    ("Show the whole picture (Fit)".to_owned(), framing(FramingSpec::of(Method::Fit))),
                 ];
                 if spec != plain {
-                    ideas.insert(1, ("Fill around the subject".to_owned(), framing(plain)));
+                    ideas.insert(1, ("Use Around subject".to_owned(), framing(plain)));
                 }
                 ideas
             }
@@ -184,32 +182,32 @@ impl Parties<'_> {
                 let text = squeeze.to_string();
                 let set = written(&text, Squeeze::parse);
                 let patch = SourcePatch { squeeze: set, ..SourcePatch::default() };
-                vec![(format!("Shot or stored squeezed? Set squeeze {}", squeeze.to_short_decimal(3)), source(patch))]
+                vec![(format!("Set squeeze {}", squeeze.to_short_decimal(3)), source(patch))]
             }
             Finding::Squeeze(Squeezing::Twice { .. }) => {
                 let squeeze = written("1", Squeeze::parse);
                 let aspect = written("1", PixelAspect::parse);
                 vec![
                     (
-                        "Keep the pixel aspect, drop the squeeze".to_owned(),
+                        "Keep the pixel aspect, remove the squeeze".to_owned(),
                         source(SourcePatch { squeeze, ..SourcePatch::default() }),
                     ),
                     (
-                        "Keep the squeeze, make the pixels square".to_owned(),
+                        "Keep the squeeze, set square pixels".to_owned(),
                         source(SourcePatch { pixel_aspect: aspect, ..SourcePatch::default() }),
                     ),
                 ]
             }
             Finding::Detour { .. } => {
                 let patch = FramePatch { through: Some(None), ..FramePatch::default() };
-                vec![("Straight from the source".to_owned(), frame(patch))]
+                vec![("Make it from the source".to_owned(), frame(patch))]
             }
             Finding::RateMixed { .. } => {
                 let patch = SourcePatch { playback: Some(Intent::EveryFrame), ..SourcePatch::default() };
-                vec![("Show every frame once, at another speed".to_owned(), source(patch))]
+                vec![("Play every frame once, at another speed".to_owned(), source(patch))]
             }
             Finding::MostlyLost { .. } => {
-                vec![("Show all of the picture".to_owned(), framing(FramingSpec::of(Method::Fit)))]
+                vec![("Show the whole picture (Fit)".to_owned(), framing(FramingSpec::of(Method::Fit)))]
             }
             Finding::EnlargedOneWay { .. } | Finding::NoSubject | Finding::Interlaced | Finding::Range { .. } => {
                 Vec::new()
@@ -223,7 +221,7 @@ impl Parties<'_> {
         let area = self.frame.geometry.frame().picture_area();
         let raster = Raster::new(area.width, area.height).ok()?;
         let patch = FramePatch { raster: Some(raster), picture_ratio: Some(None), ..FramePatch::default() };
-        Some((format!("Deliver {raster} without baked bars"), frame(patch)))
+        Some((format!("Deliver {raster} without bars in the frame"), frame(patch)))
     }
 
     fn even(&self) -> Option<Idea> {
@@ -231,7 +229,7 @@ impl Parties<'_> {
         let side = |side: u32| Rounding::Nearest.side(&Exact::whole(side), geometry.step(), "raster");
         let raster = Raster::new(side(geometry.raster().width()).ok()?, side(geometry.raster().height()).ok()?).ok()?;
         let patch = FramePatch { raster: Some(raster), ..FramePatch::default() };
-        Some((format!("Deliver {raster}, on the step of {} pixels", geometry.step().pixels()), frame(patch)))
+        Some((format!("Deliver {raster}, rounded to {} pixels", geometry.step().pixels()), frame(patch)))
     }
 
     /// A quarter turn either way: the numbers alone do not tell which.
@@ -242,7 +240,7 @@ impl Parties<'_> {
             .map(|(by, word)| {
                 let rotation = Rotation::new((now + by) % 360).ok();
                 let patch = SourcePatch { rotation, ..SourcePatch::default() };
-                (format!("Stored sideways? Turn it a quarter {word}"), source(patch))
+                (format!("Rotate 90° {word}"), source(patch))
             })
             .collect()
     }
@@ -260,7 +258,7 @@ impl Parties<'_> {
             Shift::new(shift.clone().min(end.clone()).max(-end)).expect("no farther out than it was")
         };
         let placed = Framing { shift_x: held(Axis::X), shift_y: held(Axis::Y), ..self.now.placed.clone() };
-        ("Back to the end of its travel".to_owned(), framing(FramingSpec::written(&placed)))
+        ("Shift back to the limit".to_owned(), framing(FramingSpec::written(&placed)))
     }
 
     /// Another size: the whole enlargement itself, or none.
@@ -275,11 +273,11 @@ impl Parties<'_> {
             let (shift_x, shift_y) = (shift(&placed.shift_x)?, shift(&placed.shift_y)?);
             Some(FramingSpec::written(&Framing { zoom, shift_x, shift_y, ..placed.clone() }))
         };
-        let none = zoomed(&Exact::ONE).map(|spec| ("No enlargement: 1:1".to_owned(), framing(spec)));
+        let none = zoomed(&Exact::ONE).map(|spec| ("No enlargement (1:1)".to_owned(), framing(spec)));
         let whole_only = (Exact::from(whole) != largest)
             .then(|| zoomed(&Exact::from(whole)))
             .flatten()
-            .map(|spec| (format!("Exactly {whole}x, and cut what passes the area"), framing(spec)));
+            .map(|spec| (format!("Exactly {whole}x, cropped"), framing(spec)));
         [none, whole_only].into_iter().flatten().collect()
     }
 }

@@ -120,14 +120,14 @@ impl SourcePatch {
         if self.insets.iter().any(Option::is_some) {
             let cut: Vec<_> =
                 self.insets.iter().map(|side| side.map_or("·".to_owned(), |side| side.to_string())).collect();
-            words.push(format!("active picture {}", cut.join("/")));
+            words.push(format!("insets {}", cut.join("/")));
         }
         if let Some(rotation) = self.rotation {
-            words.push(format!("turn {}°", rotation.degrees()));
+            words.push(format!("rotate {}°", rotation.degrees()));
         }
         words.extend(signal_words(self.rate.as_ref(), self.scan, self.signal_range));
         match self.playback {
-            Some(Intent::EveryFrame) => words.push("every frame once".to_owned()),
+            Some(Intent::EveryFrame) => words.push("play every frame".to_owned()),
             Some(Intent::RealTime) => words.push("real time".to_owned()),
             None => {}
         }

@@ -44,9 +44,9 @@ pub(super) fn fault(
     while let Some(next) = passed.last().and_then(|last| through(*last)) {
         match () {
             () if !there(next) => return Some(Error::way("there is no such frame")),
-            () if passed.len() == 1 && next == frame => return Some(Error::way("it is the frame itself")),
-            () if passed.contains(&next) => return Some(Error::way("that frame goes through this one")),
-            () if passed.len() >= LONGEST_WAY => return Some(Error::way("the way would be too long")),
+            () if passed.len() == 1 && next == frame => return Some(Error::way("a frame cannot be made from itself")),
+            () if passed.contains(&next) => return Some(Error::way("that one is made from this frame")),
+            () if passed.len() >= LONGEST_WAY => return Some(Error::way("the chain would be too long")),
             () => passed.push(next),
         }
     }

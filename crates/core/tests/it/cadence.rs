@@ -50,7 +50,7 @@ fn the_familiar_patterns_come_out() {
     case("24", "25", Relation::Mixed, None, "mixed, 24 into 25");
     // NTSC and whole rates meet only after 1001 frames: longer than a cycle that is listed.
     case("24000/1001", "24", Relation::Mixed, None, "mixed, 1000 into 1001");
-    case("24", "24000/1001", Relation::Mixed, None, "mixed, never in step");
+    case("24", "24000/1001", Relation::Mixed, None, "mixed, no repeating pattern");
 }
 
 // Worked by hand: 24 against 24000/1001 is 24/1001 frames a second apart: one frame in 1001/24 = 41.7 seconds.
@@ -80,7 +80,7 @@ fn slow_motion_has_its_speed_and_its_length() {
     case("120", "24", (1, 5), "20 % speed, 5 times as long");
     case("60000/1001", "24000/1001", (2, 5), "40 % speed, 2.5 times as long");
     case("24", "25", (25, 24), "104.17 % speed, 0.96 times as long");
-    case("25", "25", (1, 1), "every frame, at its own speed");
+    case("25", "25", (1, 1), "every frame at normal speed");
 }
 
 /// How often each source frame of a cycle is shown, found by going through the delivery frames: the
@@ -143,7 +143,7 @@ proptest! {
     }
 }
 
-// Common practice: the NTSC rates are 1000/1001 of whole ones and are written with two or three
+// Common practice: the NTSC rates are 1000/1001 of whole pixels and are written with two or three
 // decimals, rounded or cut short.
 #[test]
 fn decimal_names_of_ntsc_rates_are_the_exact_rates() {

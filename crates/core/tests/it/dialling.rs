@@ -233,7 +233,7 @@ fn numbers_that_no_framing_gives_are_refused_with_those_that_would_do() {
     case(Convention::OverFit, Axis::Y, "-1", "from 0.0018 to 1777.7778");
     // The window is 2160 wide: it can begin from 0 to 1680.
     case(Convention::WindowCorner, Axis::X, "1681", "from 0 to 1680");
-    case(Convention::WindowCorner, Axis::Y, "1", "whole side is seen");
+    case(Convention::WindowCorner, Axis::Y, "1", "whole side is visible");
     case(Convention::WindowSize, Axis::X, "4000", "from 0 to 3840");
     case(Convention::WindowSize, Axis::X, "0", "from 0 to 3840");
     case(Convention::CentreOffset, Axis::X, "1000001", "1000000");
@@ -241,7 +241,7 @@ fn numbers_that_no_framing_gives_are_refused_with_those_that_would_do() {
     let entry =
         Entry { convention: Convention::WindowSize, axis: Axis::X, value: Entered::parse("100").expect("a number") };
     let error = framing_for(&plain(3840, 2160), &delivery(1080, 1080), &away, &entry).expect_err("nothing is seen");
-    assert!(error.to_string().contains("picture that is seen"), "{error}");
+    assert!(error.to_string().contains("visible picture"), "{error}");
 }
 
 #[test]

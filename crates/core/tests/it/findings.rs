@@ -183,7 +183,7 @@ fn a_picture_left_sideways_is_seen() {
     case(&turned(1920, 1080, 90), &upright, &Framing::default(), &[]);
     // A square is on neither side.
     case(&source(1920, 1080), &frame(1080, 1080), &Framing::of(Method::Fill), &[]);
-    // Near square there is too little to gain by turning.
+    // Near square there is too little to gain by rotating.
     case(&source(2200, 2000), &frame(1000, 1100), &Framing::of(Method::Fill), &[]);
 }
 

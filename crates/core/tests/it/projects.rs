@@ -136,10 +136,10 @@ fn kinds_are_worded_by_what_is_not_plain() {
     let case = |patch: SourcePatch, expected: &str| {
         assert_eq!(Alike::of(&with(&clip("A", 5120, 2700), &patch)).words(), expected);
     };
-    case(SourcePatch::default(), "5120×2700 at 25");
-    case(SourcePatch { rate: Some(Some(rate("23.98"))), ..SourcePatch::default() }, "5120×2700 at 23.976");
+    case(SourcePatch::default(), "5120×2700 25 fps");
+    case(SourcePatch { rate: Some(Some(rate("23.98"))), ..SourcePatch::default() }, "5120×2700 23.976 fps");
     let aspect = Written::parse("12:11", PixelAspect::parse).expect("a shape");
-    case(SourcePatch { pixel_aspect: Some(aspect), ..SourcePatch::default() }, "5120×2700 pixels 12:11 at 25");
+    case(SourcePatch { pixel_aspect: Some(aspect), ..SourcePatch::default() }, "5120×2700 pixels 12:11 25 fps");
     let all = SourcePatch {
         squeeze: Some(squeeze("9:5")),
         rotation: Some(Rotation::new(180).expect("a turn")),
@@ -150,7 +150,7 @@ fn kinds_are_worded_by_what_is_not_plain() {
         playback: Some(Intent::EveryFrame),
         ..SourcePatch::default()
     };
-    case(all, "5120×2700 squeezed 1.8× bordered 8/0/0/4 turned 180° interlaced full range every frame once");
+    case(all, "5120×2700 squeezed 1.8× insets 8/0/0/4 rotated 180° interlaced full range plays every frame");
 }
 
 /// A bin of a few kinds, many of each.
@@ -282,7 +282,7 @@ fn changes_are_told_in_words() {
         method: Some(None),
         ..SourcePatch::default()
     };
-    assert_eq!(patch.words(), "squeeze 2, active picture 8/·/·/0, turn 90°, rate 29.97, interlaced, follow the frame");
+    assert_eq!(patch.words(), "squeeze 2, insets 8/·/·/0, rotate 90°, rate 29.97, interlaced, follow the frame");
     let patch = FramePatch {
         step: Some(Step::Sixteen),
         rate: Some(None),

@@ -60,7 +60,7 @@ fn each_finding_has_its_remedies_and_they_help() {
     let hd = delivered("HD", 1920, 1080);
     let ratio = |text: &str| Written::parse(text, DisplayRatio::parse).expect("a ratio");
     let masked = framed(&hd, &FramePatch { picture_ratio: Some(Some(ratio("2.00"))), ..FramePatch::default() });
-    case(&clip("scope", 4096, 1716), &hd, &follows, "bars", &["Fill the area instead"]);
+    case(&clip("scope", 4096, 1716), &hd, &follows, "bars", &["Fill instead"]);
     // 4:3 into a masked frame has black on both axes; without the baked bars only at the sides.
     let fourthree = clip("4:3", 1440, 1080);
     case(
@@ -68,14 +68,14 @@ fn each_finding_has_its_remedies_and_they_help() {
         &masked,
         &follows,
         "double_boxed",
-        &["Deliver 1920×960 without baked bars", "Fill the area instead"],
+        &["Deliver 1920×960 without bars in the frame", "Fill instead"],
     );
     case(
         &clip("UHD", 3840, 2160),
         &hd,
         &framing(Method::Fill, "1", ["5", "0"]),
         "off_edge",
-        &["Back to the end of its travel"],
+        &["Shift back to the limit"],
     );
     case(
         &clip("scope", 4096, 1716),
@@ -86,21 +86,21 @@ fn each_finding_has_its_remedies_and_they_help() {
     );
     // 2.5 times as large: 3 times exactly, or not at all.
     let small = clip("small", 768, 432);
-    case(&small, &hd, &follows, "enlarged", &["No enlargement: 1:1", "Exactly 3x, and cut what passes the area"]);
+    case(&small, &hd, &follows, "enlarged", &["No enlargement (1:1)", "Exactly 3x, cropped"]);
     case(
         &clip("UHD", 3840, 2160),
         &delivered("odd", 1921, 1080),
         &follows,
         "odd_size",
-        &["Deliver 1922×1080, on the step of 2 pixels"],
+        &["Deliver 1922×1080, rounded to 2 pixels"],
     );
-    case(&clip("UHD", 3840, 2160), &delivered("near", 1910, 1074), &follows, "near_published", &["Make the frame HD"]);
+    case(&clip("UHD", 3840, 2160), &delivered("near", 1910, 1074), &follows, "near_published", &["Use HD"]);
     case(
         &clip("phone", 1920, 1080),
         &delivered("Story", 1080, 1920),
         &follows,
         "sideways",
-        &["Stored sideways? Turn it a quarter clockwise", "Stored sideways? Turn it a quarter anticlockwise"],
+        &["Rotate 90° clockwise", "Rotate 90° anticlockwise"],
     );
     let fast = SourcePatch { rate: Some(Some(crate::clips::rate("59.94"))), ..SourcePatch::default() };
     case(
@@ -108,7 +108,7 @@ fn each_finding_has_its_remedies_and_they_help() {
         &hd,
         &follows,
         "rate_mixed",
-        &["Show every frame once, at another speed"],
+        &["Play every frame once, at another speed"],
     );
     let story = delivered("Story", 1080, 1920);
     case(
@@ -116,7 +116,7 @@ fn each_finding_has_its_remedies_and_they_help() {
         &story,
         &framing(Method::Fill, "1", ["0", "0"]),
         "mostly_lost",
-        &["Show all of the picture"],
+        &["Show the whole picture (Fit)"],
     );
 }
 
@@ -176,9 +176,7 @@ fn the_subject_is_kept_whole_or_its_loss_is_told() {
     let person = marked(&plain, ["0.1", "0.2", "0.15", "0.7"]);
     let filled = converted(&person, &story, &Choice::default(), FILL);
     assert!(codes(&filled).contains(&"subject_cut"));
-    assert!(
-        filled.findings.iter().any(|finding| finding.to_string() == "Nothing of the subject is seen in this frame.")
-    );
+    assert!(filled.findings.iter().any(|finding| finding.to_string() == "The subject is outside this frame."));
     let around = converted(&person, &story, &Choice::default(), Placing::AroundSubject);
     assert!(!codes(&around).contains(&"subject_cut"));
     assert_eq!((around.plan.covered.clone(), around.framing.method), (Exact::ONE, Placing::AroundSubject));
@@ -186,7 +184,7 @@ fn the_subject_is_kept_whole_or_its_loss_is_told() {
     let group = marked(&plain, ["0.1", "0.2", "0.5", "0.7"]);
     let cut = converted(&group, &story, &Choice::default(), Placing::AroundSubject);
     let told: Vec<_> = cut.findings.iter().map(Finding::to_string).collect();
-    assert!(told.contains(&"36.7 % of the subject is cut off in this frame.".to_owned()), "{told:?}");
+    assert!(told.contains(&"36.7 % of the subject is cut off.".to_owned()), "{told:?}");
     // Without a subject it is filled, and said.
     let nobody = converted(&plain, &story, &Choice::default(), Placing::AroundSubject);
     assert!(codes(&nobody).contains(&"no_subject"));
@@ -246,16 +244,16 @@ fn a_way_through_a_smaller_frame_is_told_where_detail_is_lost() {
     let conversion = all.conversion(to(8)).expect("a conversion");
     assert_eq!(codes(&conversion), ["detour"]);
     let said = conversion.findings[0].to_string();
-    assert!(said.contains("through offline only 33.3 %"), "{said}");
+    assert!(said.contains("Made from offline, it keeps 33.3 %"), "{said}");
     // 1920 of 3840 pixels were enough, 1280 arrive.
     let onward = all.conversion(to(9)).expect("a conversion");
-    assert!(onward.findings[0].to_string().contains("through offline and UHD"));
+    assert!(onward.findings[0].to_string().contains("Made from offline and UHD"));
     // What helps leads straight from the source.
     let (_, proposals) = all.proposals(to(8)).expect("both are there");
     assert!(
         proposals
             .iter()
-            .any(|proposal| proposal.words == "Straight from the source" && proposal.after.findings.is_empty())
+            .any(|proposal| proposal.words == "Make it from the source" && proposal.after.findings.is_empty())
     );
     // A frame that is gone cuts the way, and that is known.
     let cut = whole(&[(8, through(&master, 7))]);

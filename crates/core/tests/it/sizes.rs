@@ -137,7 +137,7 @@ fn nothing_is_left_is_said_where_it_is() {
         Source::new(tiny, PixelAspect::SQUARE, Squeeze::NONE, insets, Rotation::None).expect_err("too little");
     assert!(refused.is_nothing_left());
     assert_eq!(refused.parameter(), Some(Parameter::Active));
-    assert!(refused.to_string().contains("1 by 100"), "{refused}");
+    assert!(refused.to_string().contains("1 × 100"), "{refused}");
 
     let wide = DisplayRatio::parse("100").expect("a ratio");
     let narrow = Raster::new(20, 100).expect("a raster");

@@ -47,7 +47,7 @@ pub const LONGEST: usize = 200;
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Answer {
     /// How the question was understood.
-    #[schema(example = "a frame of 2.39 out of 3840×2160")]
+    #[schema(example = "2.39 out of 3840×2160")]
     pub understood: String,
     /// The answer in a sentence.
     #[schema(example = "3840×1606, exactly 1606.69 lines; keeps 74.4 %.")]
@@ -88,12 +88,12 @@ pub fn ask(text: &str) -> Result<Answer, NoAnswer> {
     }
     let (words, remarks) = words(text);
     if let Some(Word::Other(other)) = words.iter().find(|word| matches!(word, Word::Other(_))) {
-        return Err(no(format!("{other:?} is not understood")));
+        return Err(no(format!("{other:?} was not understood")));
     }
     let Some(Question { understood, calculation }) = question::of(&words) else {
-        return Err(no("that is no question known here".to_owned()));
+        return Err(no("the question was not understood".to_owned()));
     };
-    let refused = |error: ratiomet_core::Error| no(format!("{understood}: accepted would be {error}"));
+    let refused = |error: ratiomet_core::Error| no(format!("{understood}: must be {error}"));
     let calculation = calculation.map_err(refused)?;
     let answer = calculation.clone().answer().map_err(|(_, error)| refused(error))?;
     Ok(Answer {

@@ -109,7 +109,7 @@ pub(super) fn of(words: &[Word]) -> Option<Question> {
         sphere(&parts)
     } else if parts.has(Key::Level) {
         let (size, rate) = (*parts.sizes.first()?, parts.rate(0)?);
-        let understood = format!("the decoder level of {} at {rate}", size_text(size));
+        let understood = format!("decoder level of {} at {rate}", size_text(size));
         Question::new(understood, || Ok(Calculation::Levels(raster(size)?, FrameRate::spoken(rate)?)))
     } else if !parts.megabits.is_empty() {
         weight(&parts)
@@ -142,7 +142,7 @@ fn screen(parts: &Parts<'_>) -> Option<Question> {
     let [frame, screen] = parts.sizes[..] else { return None };
     let ratio = parts.ratio();
     let picture = ratio.map(|ratio| format!(" with a {ratio} picture")).unwrap_or_default();
-    let understood = format!("{}{picture} on a screen of {}", size_text(frame), size_text(screen));
+    let understood = format!("{}{picture} on a {} screen", size_text(frame), size_text(screen));
     Question::new(understood, || {
         let ratio = ratio.map(DisplayRatio::parse).transpose()?;
         let frame = DeliveryFrame::new(raster::<Delivery>(frame)?, PixelAspect::SQUARE, ratio, Step::Two)?;
@@ -156,8 +156,8 @@ fn rates(parts: &Parts<'_>) -> Option<Question> {
         return None;
     }
     let (intent, how) =
-        if parts.has(Key::Slow) { (Intent::EveryFrame, ", each frame once") } else { (Intent::RealTime, "") };
-    let understood = format!("{from} frames a second shown at {to}{how}");
+        if parts.has(Key::Slow) { (Intent::EveryFrame, ", every frame once") } else { (Intent::RealTime, "") };
+    let understood = format!("{from} fps shown at {to} fps{how}");
     Question::new(understood, || Ok(Calculation::Cadence(FrameRate::spoken(from)?, FrameRate::spoken(to)?, intent)))
 }
 
@@ -180,7 +180,7 @@ fn sphere(parts: &Parts<'_>) -> Option<Question> {
         _ => return None,
     };
     let fov = parts.beside(Key::View).or_else(|| parts.numbers.last().copied())?;
-    let understood = format!("a view of {fov}° as {} out of a sphere of {}", size_text(view), size_text(eye));
+    let understood = format!("a {fov}° view, {}, out of a {} sphere", size_text(view), size_text(eye));
     Question::new(understood, || {
         Ok(Calculation::SphereView(SphereViewRequest {
             eye: raster(eye)?,
@@ -208,7 +208,7 @@ fn squeezed(parts: &Parts<'_>, squeeze: &str) -> Option<Question> {
     };
     let target = ratios.next();
     let into = target.map(|target| format!(" into {target}")).unwrap_or_default();
-    Question::new(format!("a {squeeze}x squeeze on {shape}{into}"), || {
+    Question::new(format!("{squeeze}x squeeze on {shape}{into}"), || {
         Ok(Calculation::Desqueeze(DesqueezeRequest {
             raster: raster(size)?,
             pixel_aspect: PixelAspect::SQUARE,
@@ -243,7 +243,7 @@ fn one_size(parts: &Parts<'_>) -> Option<Question> {
         (false, true) => Keep::Height,
         _ => Keep::Inside,
     };
-    Question::new(format!("a frame of {ratio} out of {}", size_text(size)), || {
+    Question::new(format!("{ratio} out of {}", size_text(size)), || {
         Ok(Calculation::Extraction(ExtractionRequest {
             container: raster(size)?,
             pixel_aspect: PixelAspect::SQUARE,

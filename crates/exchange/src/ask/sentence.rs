@@ -34,7 +34,7 @@ pub(super) fn of(asked: &Calculation, answer: &Answer) -> String {
         (_, Answer::SphereFrame(sphere, levels)) => sphere_frame(sphere, levels.as_ref()),
         (_, Answer::SphereView(view)) => sphere_view(view),
         (_, Answer::Levels(levels)) => {
-            level_words(*levels).map_or_else(|| "No level takes it.".to_owned(), |levels| format!("{levels}."))
+            level_words(*levels).map_or_else(|| "No level allows it.".to_owned(), |levels| format!("{levels}."))
         }
         (_, Answer::Viewing(viewing)) => viewed(viewing),
         (_, Answer::Weight(weight)) => weighed(weight),
@@ -56,14 +56,14 @@ fn extracted(request: &ExtractionRequest, extraction: &Extraction) -> String {
 
 fn desqueezed(request: &DesqueezeRequest, desqueeze: &Desqueeze) -> String {
     let shows = format!(
-        "Shows {}:1. Square as {} with all lines, or {} with all columns",
+        "Shows {}:1. With square pixels {} keeping all lines, or {} keeping all columns",
         desqueeze.ratio.to_short_decimal(3),
         size(desqueeze.widened.frame),
         size(desqueeze.flattened.frame)
     );
     let (Some(target), Some(ratio)) = (&desqueeze.target, &request.target) else { return format!("{shows}.") };
     format!(
-        "{shows}. {} keeps {} % of it: a window of {}×{} stored pixels, square as {} or {}.",
+        "{shows}. {} keeps {} % of it: a window of {}×{} stored pixels, {} or {} with square pixels.",
         ratio.value().to_short_decimal(4),
         percent(&target.kept),
         target.window.size.width.to_short_decimal(2),
@@ -78,8 +78,8 @@ fn scaled(enlargement: &Enlargement) -> String {
     let factor = if enlargement.uniform { format!("{x}x") } else { format!("{x}x across and {y}x up and down") };
     let enlarger = match enlargement.whole {
         1 => String::new(),
-        whole if enlargement.residual == Exact::ONE => format!("; a {whole}x enlarger does it exactly"),
-        whole => format!("; a {whole}x enlarger, then {} %", percent(&enlargement.residual)),
+        whole if enlargement.residual == Exact::ONE => format!("; exactly a {whole}x enlargement"),
+        whole => format!("; a {whole}x enlargement, then {} %", percent(&enlargement.residual)),
     };
     format!("{factor}, {}x the area{enlarger}.", enlargement.area.to_short_decimal(4))
 }
@@ -93,13 +93,13 @@ fn shown(cadence: &Cadence) -> String {
             Relation::Mixed => match cycle {
                 Some(cycle) => {
                     let cycle: Vec<_> = cycle.iter().map(i64::to_string).collect();
-                    format!("Unevenly: frames appear {} times in turn.", cycle.join(":"))
+                    format!("Uneven: frames repeat {} times in turn.", cycle.join(":"))
                 }
-                None => "Unevenly, in a pattern longer than a thousand frames.".to_owned(),
+                None => "Uneven, in a pattern longer than a thousand frames.".to_owned(),
             },
         },
         Cadence::EveryFrame { speed, duration } => {
-            format!("At {} % of the speed; it lasts {} times as long.", percent(speed), duration.to_short_decimal(4))
+            format!("{} % speed; {} times as long.", percent(speed), duration.to_short_decimal(4))
         }
     }
 }
@@ -113,12 +113,12 @@ fn level_words(levels: Levels) -> Option<String> {
 fn sphere_frame(sphere: &EquirectangularFrame, levels: Option<&Levels>) -> String {
     let levels = levels.copied().and_then(level_words).map(|levels| format!("; {levels}")).unwrap_or_default();
     let fine = sphere.pixels_per_degree.x.to_short_decimal(3);
-    format!("{} pixels, {fine} for each degree{levels}.", size(sphere.frame))
+    format!("{} pixels, {fine} per degree{levels}.", size(sphere.frame))
 }
 
 fn sphere_view(view: &SphereView) -> String {
     format!(
-        "{}° high; in the middle {} view pixels for each pixel of the sphere: {}; native from a sphere {} wide.",
+        "{}° high; in the middle {} view pixels per sphere pixel: {}; native from a sphere {} wide.",
         short(view.vertical_fov, 2),
         short(view.centre_scale, 3),
         if view.centre_scale > 1.0 { "it is enlarged" } else { "no pixel is enlarged" },
@@ -136,7 +136,7 @@ fn viewed(viewing: &Viewing) -> String {
     let all = [bars(&viewing.player_bars, "the player's"), bars(&viewing.baked_bars, "baked")];
     let all: Vec<_> = all.into_iter().flatten().flatten().collect();
     let bars = if all.is_empty() { "no bars".to_owned() } else { all.join(", ") };
-    let boxed = if viewing.double_boxed { ": boxed on all four sides" } else { "" };
+    let boxed = if viewing.double_boxed { ", bars on all four sides" } else { "" };
     format!("Picture on {} % of the screen; {bars}{boxed}.", percent(&viewing.picture_share))
 }
 
@@ -145,5 +145,5 @@ fn weighed(weight: &Weight) -> String {
     let bytes = weight.bytes as f64;
     let (value, unit) = if bytes >= 1e9 { (bytes / 1e9, "GB") } else { (bytes / 1e6, "MB") };
     let bits = weight.bits_per_pixel.to_short_decimal(4);
-    format!("{} {unit} ({} bytes); {bits} bits for each pixel.", short(value, 2), weight.bytes)
+    format!("{} {unit} ({} bytes); {bits} bits per pixel.", short(value, 2), weight.bytes)
 }

@@ -50,7 +50,7 @@ fn decimal_point(text: &str) -> (String, bool) {
 }
 
 fn comma_doubt(text: &str, read_as: &str) -> String {
-    format!("{text} was read with a decimal comma, as {read_as}")
+    format!("{text} was read with a decimal comma, as {read_as}.")
 }
 
 const SIZE: &str = "a size such as 3840x2160, 3840×2160 or 3840 2160";
@@ -94,8 +94,8 @@ fn named_size(lower: &str) -> Option<Meant<Raster<Stored>>> {
     let published::NamedSize { size: [width, height], doubt } = published::named_size(lower)?;
     let raster = Raster::new(width, height).ok()?;
     Some(match doubt {
-        None => Meant { value: raster, note: Some(format!("{lower} was read as {raster}")), doubt: None },
-        Some(doubt) => Meant::doubtful(raster, format!("{lower} was read as {raster}: {doubt}")),
+        None => Meant { value: raster, note: Some(format!("{lower} was read as {raster}.")), doubt: None },
+        Some(doubt) => Meant::doubtful(raster, format!("{lower} was read as {raster}: {doubt}.")),
     })
 }
 
@@ -127,7 +127,7 @@ pub(super) fn pixel_aspect(cell: &str) -> Read<Written<PixelAspect>> {
     });
     Ok(match near {
         Some((across, down)) => {
-            let doubt = format!("{cell} is kept as it stands; {across}:{down} (ITU-T H.264, Table E-1) may be meant");
+            let doubt = format!("{cell} is kept as entered; {across}:{down} (ITU-T H.264, Table E-1) may be meant.");
             Meant { doubt: Some(doubt), ..Meant::plain(value) }
         }
         None => Meant::plain(value),
@@ -157,10 +157,10 @@ pub(super) fn rotation(cell: &str) -> Read<Rotation> {
         "180" | "-180" => Rotation::Half,
         "270" | "ccw" | "90 ccw" | "90ccw" => Rotation::ThreeQuarters,
         "-90" => {
-            let doubt = "-90 was read as a quarter turn anticlockwise (270); some programs count the other way";
+            let doubt = "-90 was read as 90° anticlockwise (270); some programs count the other way.";
             return Ok(Meant::doubtful(Rotation::ThreeQuarters, doubt));
         }
-        _ => return Err("a clockwise turn of 0, 90, 180 or 270 degrees".to_owned()),
+        _ => return Err("a clockwise rotation of 0, 90, 180 or 270 degrees".to_owned()),
     };
     Ok(Meant::plain(rotation))
 }
@@ -188,7 +188,7 @@ pub(super) fn rate(cell: &str) -> Result<Rate, String> {
     let mut meant = Meant::plain(());
     if fields && *value.value().value() >= Exact::whole(47) {
         let halved = halved(&text)?;
-        meant.doubt = Some(format!("{cell} was read as {} frames of two fields each", halved.text()));
+        meant.doubt = Some(format!("{cell} was read as {} fps of two fields each.", halved.text()));
         value = halved;
     }
     let exact = value.value().value();
@@ -197,14 +197,14 @@ pub(super) fn rate(cell: &str) -> Result<Rate, String> {
         let about = if drop_frame { "; df is its timecode only" } else { "" };
         meant.note = Some(format!("{} means exactly {exact}{about}", value.text()));
     } else if drop_frame {
-        meant.note = Some("df, drop frame, is its timecode only".to_owned());
+        meant.note = Some("df (drop frame) concerns the timecode only.".to_owned());
     }
     if comma {
         meant.doubt = Some(comma_doubt(cell, &text));
     }
     let likely = *exact >= Exact::whole(6) && *exact <= Exact::whole(480);
     if !likely && meant.doubt.is_none() {
-        meant.doubt = Some(format!("{} frames a second is unusual", value.text()));
+        meant.doubt = Some(format!("{} fps is unusual.", value.text()));
     }
     Ok(Rate { meant: Meant { value, note: meant.note, doubt: meant.doubt }, interlaced: fields, likely })
 }
@@ -226,7 +226,7 @@ pub(super) fn scan(cell: &str) -> Read<Scan> {
     let lower: String = cell.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
     match lower.as_str() {
         "progressive" | "p" | "prog" | "frame" | "frames" | "none" | "no" => Ok(Meant::plain(Scan::Progressive)),
-        "psf" | "segmented" => Ok(Meant::doubtful(Scan::Progressive, "segmented frames were read as progressive")),
+        "psf" | "segmented" => Ok(Meant::doubtful(Scan::Progressive, "Segmented frames were read as progressive.")),
         "interlaced" | "i" | "upper" | "lower" | "upperfirst" | "lowerfirst" | "tff" | "bff" | "topfieldfirst"
         | "bottomfieldfirst" | "yes" => Ok(Meant::plain(Scan::Interlaced)),
         _ => Err("progressive or interlaced".to_owned()),
@@ -259,10 +259,7 @@ pub(super) fn insets(cell: &str) -> Read<[u32; 4]> {
 
 /// A subject: x, y, width and height as shares of the upright picture.
 pub(super) fn subject(cell: &str) -> Read<SubjectSpec> {
-    let refuse = || {
-        "four shares of the upright picture from 0 to 1, for left, top, width and height: such as 0.25 0.1 0.2 0.5"
-            .to_owned()
-    };
+    let refuse = || "four numbers from 0 to 1 for left, top, width and height, such as 0.25 0.1 0.2 0.5".to_owned();
     let parts: Vec<_> = cell.split([' ', ';']).filter(|part| !part.is_empty()).collect();
     let sides: Vec<_> = parts.iter().filter_map(|part| Written::parse(part, Share::parse).ok()).collect();
     let sides: [_; 4] = sides.try_into().map_err(|_| refuse())?;

@@ -71,10 +71,10 @@ fn as_row(line: u32, file: &Looked<'_>) -> ListRow {
         Err(failure) => {
             let why = match failure {
                 Failure::Unreadable(why) => why.clone(),
-                Failure::Needs(..) => "not all of its header is at hand".to_owned(),
+                Failure::Needs(..) => "the header is incomplete".to_owned(),
             };
             let cells = Clip { name, ..Clip::default() }.cells();
-            let remark = ListRemark { column: None, state: RowState::Bad, text: format!("Not read: {why}") };
+            let remark = ListRemark { column: None, state: RowState::Bad, text: why };
             ListRow { line, cells, state: RowState::Bad, values: None, remarks: vec![remark] }
         }
     }
@@ -155,7 +155,7 @@ fn remarks(reading: &Reading) -> Vec<ListRemark> {
         if is_often_squeezed(&shape) && *width >= 1200 {
             let twice = &shape * &Exact::whole(2);
             let text = format!(
-                "stored {} wide with square pixels: if the lens squeezed it, type by how much (2 would show {})",
+                "Stored {} wide with square pixels. If it is anamorphic, enter the squeeze (2 would show {}).",
                 shape.to_decimal(2),
                 twice.to_decimal(2)
             );

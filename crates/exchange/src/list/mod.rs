@@ -118,10 +118,10 @@ fn plan(text: &str) -> Option<Result<Plan, String>> {
     }
     let known = "a list, an OpenTimelineIO file or a Framing Decision List";
     Some(match serde_json::from_str(text) {
-        Err(error) => Err(format!("{known}; this begins like the latter two, but is no JSON: {error}")),
+        Err(error) => Err(format!("{known}; this looks like JSON but is not valid: {error}")),
         Ok(json) if otio::is(&json) => otio::read(&json),
         Ok(json) if fdl::is(&json) => fdl::read(&json),
-        Ok(_) => Err(format!("{known}; this JSON is none of them")),
+        Ok(_) => Err(format!("{known}; this JSON is something else")),
     })
 }
 
@@ -132,8 +132,7 @@ fn table(text: &str) -> Result<ListReading, String> {
         rows.remove(0);
     } else if !rows.is_empty() {
         remarks.push(
-            "The first row holds no headings that are known: what the columns hold was guessed from their cells."
-                .to_owned(),
+            "The first row has no known headings; the content of the columns was guessed from their cells.".to_owned(),
         );
     }
     Ok(ListReading::of(separator, columns.headed, remarks, columns.columns, rows))

@@ -143,7 +143,7 @@ fn mark_twins(rows: &mut [ListRow], roles: &[Option<Role>]) {
     for row in rows {
         let Some(Values(values)) = &row.values else { continue };
         if let Some(first) = lines.get(values.name.as_str()) {
-            let text = format!("the same name stands in line {first}");
+            let text = format!("Line {first} has the same name.");
             row.remarks.push(ListRemark { column, state: RowState::Doubtful, text });
             row.state = row.state.max(RowState::Doubtful);
         } else {

@@ -6,6 +6,7 @@ use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 use ratiomet_wire::describe::Values;
+use ratiomet_wire::read::must_be;
 
 use super::cell::{self, Meant};
 use super::{LONGEST_CELL, ListCells, ListRemark, ListRow, Role, RowState};
@@ -32,7 +33,7 @@ impl Remarks {
                 Some(value)
             }
             Err(accepted) => {
-                self.add(Some(column), RowState::Bad, format!("Accepted: {accepted}"));
+                self.add(Some(column), RowState::Bad, must_be(&accepted));
                 None
             }
         }
@@ -83,9 +84,9 @@ fn take(told: &mut Told, remarks: &mut Remarks, role: Role, column: usize, cell:
     let free_words = matches!(role, Role::Name | Role::Note);
     if cell::is_formula(cell) {
         if free_words {
-            remarks.add(Some(column), RowState::Doubtful, "looks like a formula; kept as plain text");
+            remarks.add(Some(column), RowState::Doubtful, "Looks like a formula; kept as plain text.");
         } else {
-            remarks.add(Some(column), RowState::Bad, "Accepted: a value; this is a formula. Paste what it comes to");
+            remarks.add(Some(column), RowState::Bad, "Must be a value; this is a formula. Paste its result.");
             return;
         }
     }
@@ -148,20 +149,20 @@ fn footage(told: Told, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
         }
     };
     if told.name.is_none() {
-        missing(remarks, Role::Name, "Accepted: a name; there is none in this row");
+        missing(remarks, Role::Name, "Must have a name; this row has none.");
     }
     let raster = match (told.raster, told.sides) {
         (Some(raster), _) => Some(raster),
         (None, [Some(width), Some(height)]) => match Raster::new(width, height) {
             Ok(raster) => Some(raster),
             Err(error) => {
-                remarks.add(at(Role::Width), RowState::Bad, format!("Accepted: {error}"));
+                remarks.add(at(Role::Width), RowState::Bad, must_be(&error.to_string()));
                 None
             }
         },
         (None, _) => {
             let role = if at(Role::Size).is_some() { Role::Size } else { Role::Width };
-            missing(remarks, role, "Accepted: a stored size such as 3840x2160; there is none in this row");
+            missing(remarks, role, "Must have a stored size such as 3840x2160; this row has none.");
             None
         }
     };
@@ -181,7 +182,7 @@ fn footage(told: Told, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
     let geometry = match geometry {
         Ok(geometry) => geometry,
         Err(error) => {
-            remarks.add(at(Role::Insets).or_else(|| at(Role::Left)), RowState::Bad, format!("Accepted: {error}"));
+            remarks.add(at(Role::Insets).or_else(|| at(Role::Left)), RowState::Bad, must_be(&error.to_string()));
             return None;
         }
     };

@@ -44,11 +44,11 @@ pub(super) fn split(text: &str) -> Result<Table, String> {
         }
     }
     if resplit > 0 {
-        remarks.push(format!("{resplit} rows use another separator than the others: they were split by their own."));
+        remarks.push(format!("{resplit} rows use a different separator and were split by it."));
     }
     rows.retain(|row| row.cells.iter().any(|cell| !cell.is_empty()));
     if rows.len() > MOST_ROWS + 1 {
-        return Err(format!("at most {MOST_ROWS} rows at once; these are {}. Paste them in parts", rows.len()));
+        return Err(format!("at most {MOST_ROWS} rows at once; this list has {}, so paste it in parts", rows.len()));
     }
     let columns = rows.iter().map(|row| row.cells.len()).max().unwrap_or(0);
     if columns > MOST_COLUMNS {

@@ -1,5 +1,5 @@
 //! Questions in plain words: understood as a request of the calculations, forgiving, and honest about
-//! what is not understood.
+//! what was not understood.
 
 use proptest::prelude::*;
 use ratiomet_exchange::ask::{EXAMPLES, ask};
@@ -56,17 +56,17 @@ fn questions_of_the_trade_are_understood() {
     case("720x576 12:11", tape.clone(), "784×576");
     case("PAL 12:11 pixels", tape, "Shows 1.364:1");
     let up = json!({ "kind": "scale", "from": [1920, 1080], "to": uhd });
-    case("HD to UHD, what factor", up.clone(), "2x, 4x the area; a 2x enlarger does it exactly");
+    case("HD to UHD, what factor", up.clone(), "2x, 4x the area; exactly a 2x enlargement");
     case("1080p into 4K", up, "2x");
     let tape_up = json!({ "kind": "scale", "from": [1280, 720], "to": [1920, 1080] });
-    case("720p into HD", tape_up, "a 2x enlarger, then 75 %");
+    case("720p into HD", tape_up, "a 2x enlargement, then 75 %");
     let cadence =
         |from: &str, to: &str, intent: &str| json!({ "kind": "cadence", "from": from, "to": to, "intent": intent });
     case("60 at 24", cadence("60", "24", "real_time"), "1:0:1:0:0");
     case("60 shown at 30", cadence("60", "30", "real_time"), "Every 2nd frame");
     case("25fps to 50", cadence("25", "50", "real_time"), "Each frame is shown 2 times");
-    case("120 at 24 slow", cadence("120", "24", "every_frame"), "At 20 % of the speed; it lasts 5 times as long");
-    case("5760 sphere", json!({ "kind": "sphere_frame", "width": 5760 }), "5760×2880 pixels, 16 for each degree");
+    case("120 at 24 slow", cadence("120", "24", "every_frame"), "20 % speed; 5 times as long");
+    case("5760 sphere", json!({ "kind": "sphere_frame", "width": 5760 }), "5760×2880 pixels, 16 per degree");
     case("sphere 7680 60fps", json!({ "kind": "sphere_frame", "width": 7680, "rate": "60" }), "H.265 level 6.1");
     let view = json!({ "kind": "sphere_view", "eye": [5760, 2880], "view": [1920, 1080], "fov": "90" });
     case("5760 sphere 90 view 1920x1080", view.clone(), "58.72° high");
@@ -74,12 +74,12 @@ fn questions_of_the_trade_are_understood() {
     let levels = json!({ "kind": "levels", "frame": [3840, 1920], "rate": "30" });
     case("level 3840x1920 30p", levels, "H.264 level 5.1, H.265 level 5");
     let viewing = json!({ "kind": "viewing", "delivery": { "raster": [1920, 1080], "picture_ratio": "2.00" }, "screen": [2340, 1080] });
-    case("HD 2.00 on screen 2340x1080", viewing, "boxed on all four sides");
+    case("HD 2.00 on screen 2340x1080", viewing, "bars on all four sides");
     let weight = json!({
         "kind": "weight", "frame": [1920, 1080], "rate": "25", "seconds": "90", "video_mbps": "12", "audio_kbps": "192",
     });
     case("HD 25p 90s 12mbps 192 kbps", weight.clone(), "137.16 MB");
-    case("1.5 minutes of HD 25fps with 12 mbps and 192kbps", weight, "0.2315 bits for each pixel");
+    case("1.5 minutes of HD 25fps with 12 mbps and 192kbps", weight, "0.2315 bits per pixel");
 }
 
 #[test]
@@ -98,10 +98,10 @@ fn what_is_not_understood_is_named_and_examples_are_given() {
         assert!(no.why.contains(says), "{question}: {}", no.why);
         assert_eq!(no.examples.len(), EXAMPLES.len());
     }
-    refused("", "no question known here");
-    refused("hello UHD", "\"hello\" is not understood");
-    refused("2.39", "no question known here");
-    refused("60 24", "no question known here");
+    refused("", "the question was not understood");
+    refused("hello UHD", "\"hello\" was not understood");
+    refused("2.39", "the question was not understood");
+    refused("60 24", "the question was not understood");
     refused("400 view 1920x1080 out of a 5760 sphere", "an angle over 0 and under 180 degrees");
     refused("0.001 from UHD", "a ratio from 1/100 to 100");
     refused("2.39 from 99999x10", "from 1 to 65536");

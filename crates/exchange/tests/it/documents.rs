@@ -249,9 +249,9 @@ fn a_file_that_is_not_sound_says_where_and_why() {
     refused("/format", json!("ratiomet library"), "/format", "ratiomet project");
     refused("/format_version", json!(3), "/format_version", "written by a newer version of Ratiomet");
     refused("/format_version", json!(0), "/format_version", "from 1 to 2");
-    refused("/colour", json!("red"), "/colour", "known are");
-    refused("/sources/0/values/colour", json!("red"), "/sources/0/values/colour", "known are");
-    refused("/sources/0/shape", json!({}), "/sources/0/shape", "known are");
+    refused("/colour", json!("red"), "/colour", "the fields here are");
+    refused("/sources/0/values/colour", json!("red"), "/sources/0/values/colour", "the fields here are");
+    refused("/sources/0/shape", json!({}), "/sources/0/shape", "the fields here are");
     refused("/conversions/0/source", json!(9), "/conversions/0/source", "source");
     refused("/conversions/0/frame", json!(-1), "/conversions/0/frame", "");
     refused("/conversions/0/own", json!(7), "/conversions/0/own", "");
@@ -271,7 +271,7 @@ fn a_file_that_is_not_sound_says_where_and_why() {
     let twin = json!([sound()["sources"][0], sound()["sources"][0]]);
     refused("/sources", twin, "/sources/1/id", "1 is given twice");
     let twin = json!([sound()["conversions"][0], sound()["conversions"][0]]);
-    refused("/conversions", twin, "/conversions/1", "a second time");
+    refused("/conversions", twin, "/conversions/1", "is listed twice");
     refused(
         "/sources/0/values/geometry/raster",
         json!([0, 9]),

@@ -87,7 +87,7 @@ fn sizes_are_read_in_every_common_spelling() {
     assert_eq!(row("name\tsize", "A\t1080p").state, RowState::Good);
     assert_eq!(row("name\tsize", "A\t4K").state, RowState::Doubtful);
     assert_eq!(values(&row("name\twidth\theight", "A\t2880\t2160"))["geometry"]["raster"], json!([2880, 2160]));
-    assert!(says(&row("name\twidth\theight", "A\t2880\t")).contains("there is none in this row"));
+    assert!(says(&row("name\twidth\theight", "A\t2880\t")).contains("this row has none"));
 }
 
 #[test]
@@ -127,8 +127,8 @@ fn rates_are_the_exact_ones_and_the_reading_says_so() {
         ("25", "25", RowState::Good, ""),
         ("25.00", "25.00", RowState::Good, ""),
         ("23,976", "23.976", RowState::Doubtful, "decimal comma"),
-        ("50i", "25", RowState::Doubtful, "25 frames of two fields each"),
-        ("59.94i", "30000/1001", RowState::Doubtful, "30000/1001 frames of two fields each"),
+        ("50i", "25", RowState::Doubtful, "25 fps of two fields each"),
+        ("59.94i", "30000/1001", RowState::Doubtful, "30000/1001 fps of two fields each"),
         ("1", "1", RowState::Doubtful, "unusual"),
     ] {
         let row = row("name\tsize\tfps", &format!("A\t1920x1080\t{text}"));
@@ -180,8 +180,8 @@ fn the_other_columns_have_their_spellings() {
     let subject = json!({ "x": "0.25", "y": "0.1", "width": "1/5", "height": "0.5" });
     cell("subject", "0.25 0.1 1/5 0.5", "/subject", subject.clone(), RowState::Good);
     cell("subject", "0.25;0.1;1/5;0.5", "/subject", subject, RowState::Good);
-    refused("subject", "0.25 0.1 0.2", "four shares of the upright picture");
-    refused("subject", "0.9 0.1 0.2 0.5", "a box of some size inside the picture");
+    refused("subject", "0.25 0.1 0.2", "four numbers from 0 to 1");
+    refused("subject", "0.9 0.1 0.2 0.5", "a box inside the picture");
 }
 
 #[test]
@@ -211,7 +211,7 @@ fn without_headings_the_cells_say_what_they_are() {
     assert_eq!(reading.rows.len(), 2, "the first row is a source too");
     assert_eq!(reading.good, 2);
     assert_eq!(values(&reading.rows[0])["rate"], "25");
-    assert!(reading.remarks[0].contains("no headings"), "{:?}", reading.remarks);
+    assert!(reading.remarks[0].contains("no known headings"), "{:?}", reading.remarks);
     let reading = read("A001\t3840\t2160\n");
     assert_eq!(values(&reading.rows[0])["geometry"]["raster"], json!([3840, 2160]));
 }
@@ -232,7 +232,7 @@ fn marks_line_ends_and_separators_of_every_kind_are_read_alike() {
         "\"name\";\"size\";\"squeeze\"\n\"A\";\"2880x2160\";\"2\"\n\"B\";\"1920x1080\";\"\"\n".to_owned(),
         plain.replace(';', " ; "),
         plain.replace("2880x2160", "\u{a0}2880x2160"),
-        // More of another separator than of its own, in cells.
+        // More of a different separator of its own, in cells.
         "name,size,squeeze,note\nA,2880x2160,2,\"a; b; c\"\nB,1920x1080,,\"d; e; f\"\n".to_owned(),
         "name,size,squeeze,note\nA,2880x2160,2,a; b; c\nB,1920x1080,,d; e; f\n".to_owned(),
     ] {
@@ -264,7 +264,7 @@ fn stray_quotation_marks_swallow_no_rows() {
 fn rows_with_another_separator_are_split_by_their_own() {
     let reading = read("name;size;fps\nA;1920x1080;25\nB,1920x1080,25\nC\t1920x1080\t25\nD;1920x1080;25\n");
     assert_eq!((reading.good, reading.bad), (4, 0), "{:?}", reading.rows);
-    assert!(reading.remarks.iter().any(|remark| remark.contains("2 rows use another separator")));
+    assert!(reading.remarks.iter().any(|remark| remark.contains("2 rows use a different separator")));
 }
 
 #[test]

@@ -182,9 +182,9 @@ fn a_file_of_somebody_else_keeps_what_is_theirs() {
         canvas["framing_decisions"].as_array().expect("decisions").iter().map(|decision| &decision["id"]).collect();
     assert_eq!(ids, ["c1-own", "c1-Scope", "c1-Masked", "c1-Upright"]);
     for (text, why) in [
-        ("{", "is no JSON"),
-        ("{}", "is no"),
-        (r#"{"OTIO_SCHEMA":"Timeline.1","contexts":[]}"#, "nothing in this file"),
+        ("{", "is not JSON"),
+        ("{}", "is not"),
+        (r#"{"OTIO_SCHEMA":"Timeline.1","contexts":[]}"#, "no name in this file"),
     ] {
         for add in [ratiomet_exchange::otio::add_to, ratiomet_exchange::fdl::add_to] {
             assert!(add(&package, text).expect_err(text).contains(why), "{text}");
@@ -243,10 +243,10 @@ fn every_id_of_a_framing_list_comes_once() {
 #[test]
 fn what_is_no_plan_is_refused_in_words() {
     let refused = |text: &str| read(text).expect_err(text);
-    assert!(refused("{\"a\": 1}").contains("none of them"));
-    assert!(refused("{\"OTIO_SCHEMA\": \"Timeline.1\"").contains("is no JSON"));
+    assert!(refused("{\"a\": 1}").contains("something else"));
+    assert!(refused("{\"OTIO_SCHEMA\": \"Timeline.1\"").contains("is not valid"));
     assert!(refused("{\"OTIO_SCHEMA\": \"Timeline.1\"}").contains("has none"));
     assert!(refused("{\"contexts\": []}").contains("has none"));
     let deep = format!("{}{}", "{\"OTIO_SCHEMA\":\"Stack.1\",\"children\":[".repeat(200), "]}".repeat(200));
-    assert!(refused(&deep).contains("is no JSON"));
+    assert!(refused(&deep).contains("is not valid"));
 }

@@ -6,7 +6,7 @@ use crate::view::{Stop, View, Words};
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     let head = view.bytes(0, view.length().min(2048))?;
     if head.len() < 1664 {
-        return Err(Stop::broken("the header of this DPX file is cut short"));
+        return Err(Stop::broken("the header of this DPX file is truncated"));
     }
     let little = head.starts_with(b"XPDS");
     let word = |at: usize| if little { head.be32(at).swap_bytes() } else { head.be32(at) };
@@ -17,7 +17,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     match short(768) {
         0 | u16::MAX => {}
         3 => reading.rotation = Some(Said::new(180, "the image orientation")),
-        other => reading.remark(format!("its lines run another way (orientation {other}), which is not kept")),
+        other => reading.remark(format!("Orientation {other} is not supported; ignored.")),
     }
     reading.pixel_aspect =
         known(word(1628)).zip(known(word(1632))).map(|shape| Said::new(shape, "the orientation header"));

@@ -25,7 +25,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         reading.insets = Some(Said::new(insets, "display and data window"));
         if insets != [0; 4] {
             reading.remark(format!(
-                "its data window is {} by {}, its display window {} by {}",
+                "The data window is {} × {}, the display window {} × {}.",
                 side(data[0], data[2]),
                 side(data[1], data[3]),
                 side(display[0], display[2]),
@@ -33,7 +33,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
             ));
         }
     } else {
-        reading.remark("its data window lies outside its display window: nothing of it is meant to be seen");
+        reading.remark("The data window lies outside the display window.");
     }
     reading.pixel_aspect = shape(f64::from(shared.pixel_aspect)).map(|shape| Said::new(shape, "pixelAspectRatio"));
     reading.full_range = Some(Said::new(true, "OpenEXR, which holds linear light"));

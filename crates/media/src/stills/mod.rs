@@ -23,14 +23,14 @@ fn turn(orientation: u32, by: &str, reading: &mut Reading) {
     };
     reading.rotation = Some(Said::new(turn, by));
     if mirrored {
-        reading.remark(format!("{by} {orientation} mirrors the picture, which is not kept"));
+        reading.remark(format!("{by} {orientation} mirrors the picture; ignored."));
     }
 }
 
 /// The orientation in a block of EXIF.
 fn exif(block: Vec<u8>, reading: &mut Reading) {
     let Ok(exif) = ::exif::Reader::new().read_raw(block) else {
-        reading.remark("its EXIF is damaged and was left aside");
+        reading.remark("The EXIF data is damaged; ignored.");
         return;
     };
     let field = exif.get_field(::exif::Tag::Orientation, ::exif::In::PRIMARY);

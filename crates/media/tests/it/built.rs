@@ -62,7 +62,7 @@ fn a_clean_aperture_becomes_insets() {
     }
     let cut = reading(&clap(&[1889, 1, 1080, 1, 0, 1, 0, 1]));
     assert_eq!(cut.insets.map(|said| said.value), Some([15, 0, 15, 0]));
-    assert!(cut.remarks[0].contains("whole ones"));
+    assert!(cut.remarks[0].contains("whole pixels"));
 }
 
 #[test]
@@ -102,7 +102,7 @@ fn both_generations_of_spherical_metadata_are_read() {
     assert_eq!(sphere.part_of, Some([3840, 1080, 960, 0]));
     // Two eyes without a sphere are told.
     let flat = reading(&movie(&st3d, &[], UPRIGHT));
-    assert!(flat.sphere.is_none() && flat.remarks[0].contains("two eyes"), "{flat:?}");
+    assert!(flat.sphere.is_none() && flat.remarks[0].contains("Two eyes"), "{flat:?}");
 }
 
 #[test]
@@ -207,7 +207,7 @@ fn what_is_no_footage_is_refused_in_words() {
     assert!(refused(&boxed(b"ftyp", b"isom\0\0\0\0")).contains("no index (moov)"));
     assert!(refused(b"{\"format\": 1}").contains("has no streams"));
     assert!(refused(br#"{"streams":[{"codec_type":"audio"}]}"#).contains("has no picture"));
-    assert!(refused(b"YUV4MPEG2 W0 H5 F25:1\n").contains("sides from 1 to 65536"));
+    assert!(refused(b"YUV4MPEG2 W0 H5 F25:1\n").contains("each side must be 1 to 65,536"));
     let sound = [boxed(b"ftyp", b"isom\0\0\0\0"), boxed(b"moov", &boxed(b"trak", &boxed(b"mdia", &[])))].concat();
     assert!(refused(&sound).contains("has no picture"));
 }

@@ -19,9 +19,9 @@ impl Refusal {
         Self::from(Problem::new(
             500,
             "internal",
-            "The server failed",
-            "The request was not carried out.",
-            "Try again; if it fails again, start the server with RUST_LOG=debug and look at what it prints.",
+            "Internal error",
+            "The request failed.",
+            "Try again. If it fails again, start the server with RUST_LOG=debug and check its output.",
         ))
     }
 
@@ -30,9 +30,9 @@ impl Refusal {
         Self::from(Problem::new(
             421,
             "foreign_host",
-            "This server goes by another name",
-            "The Host header names a host under which this server was not told to answer.",
-            "Use the address that the server prints at its start, or start it with --host NAME.",
+            "Unrecognised host name",
+            "The Host header names a host that this server does not answer to.",
+            "Use the address that the server prints when it starts, or start it with --host NAME.",
         ))
     }
 
@@ -41,9 +41,9 @@ impl Refusal {
         Self::from(Problem::new(
             403,
             "foreign_origin",
-            "Pages of other sites may not call this server",
+            "Requests from other sites are not allowed",
             "The Origin header names another site.",
-            "Open the application at its own address.",
+            "Open Ratiomet at its own address.",
         ))
     }
 
@@ -52,8 +52,8 @@ impl Refusal {
         Self::from(Problem::new(
             404,
             "unknown_path",
-            "There is nothing at this address",
-            format!("{path} is no part of the API."),
+            "Nothing at this address",
+            format!("{path} is not part of the API."),
             "GET /api/v1/openapi.json lists every address.",
         ))
     }
@@ -64,7 +64,7 @@ impl Refusal {
             405,
             "wrong_method",
             "This address does not take this method",
-            "The address exists, but not for this HTTP method.",
+            "The address exists, but does not take this HTTP method.",
             "GET /api/v1/openapi.json lists the methods of every address.",
         ))
     }
@@ -74,7 +74,7 @@ impl Refusal {
         Self::from(Problem::new(
             428,
             "version_required",
-            "The version to change is not named",
+            "No version given",
             "A change must say in If-Match which version of the resource it starts from.",
             "Send If-Match with the version you last read, such as If-Match: \"3\".",
         ))
@@ -90,12 +90,12 @@ impl Refusal {
         let mut problem = Problem::new(
             422,
             "fields",
-            "Some values are not accepted",
+            "Some values are not valid",
             format!("{error}. Nothing was changed."),
-            "Leave this one out, or choose a value that is right for all.",
+            "Leave this one out, or choose a value that is valid for all.",
         );
         let detail = match error {
-            EditError::Refused { name, why, .. } => format!("{why} (for {name})"),
+            EditError::Refused { name, why, .. } => format!("Must be {why} (for {name})."),
             other => other.to_string(),
         };
         problem.errors.push(FieldError { pointer, detail });
@@ -115,9 +115,9 @@ impl Refusal {
         let mut problem = Problem::new(
             412,
             "stale",
-            "Somebody else was quicker",
-            "This was changed in another window since you last read it. Your change was not carried out.",
-            "Look at what it is now (in current) and make your change again.",
+            "This was changed in another window",
+            "It has changed since you last read it. Your change was not saved.",
+            "Check the latest version (in current) and make your change again.",
         );
         problem.current = Some(serde_json::to_value(current).expect("plain data with text keys"));
         problem.into()
@@ -142,16 +142,16 @@ impl From<StoreError> for Refusal {
             StoreError::Unknown { what, id } => Self::from(Problem::new(
                 404,
                 "unknown",
-                &format!("There is no such {what}"),
-                format!("There is no {what} with the number {id} here."),
-                "Go back to the list and open one that is there.",
+                &format!("This {what} does not exist"),
+                format!("No {what} has the number {id}."),
+                "Go back to the list and open another one.",
             )),
             StoreError::Deleted { what, id } => Self::from(Problem::new(
                 410,
                 "deleted",
                 &format!("This {what} is deleted"),
                 format!("The {what} with the number {id} was deleted, perhaps in another window."),
-                "Undo in the history of the project brings it back; a deleted project is brought back by restoring it.",
+                "Undo the deletion in the history of the project, or restore the project.",
             )),
             StoreError::Stale { current } => Self::stale(serde_json::json!({ "version": current })),
             StoreError::Refused(why) => Self::not_sound(String::new(), &why),
@@ -172,8 +172,8 @@ impl From<StoreError> for Refusal {
             StoreError::Busy => Self::from(Problem::new(
                 503,
                 "busy",
-                "The project is being changed all the time",
-                "Others changed it again and again before this change could be carried out.",
+                "The project is busy",
+                "It changed again before this change could be saved.",
                 "Try again in a moment.",
             )),
             StoreError::Database(error) => {
@@ -181,7 +181,7 @@ impl From<StoreError> for Refusal {
                 Self::from(Problem::new(
                     503,
                     "data_file",
-                    "The data file cannot be used",
+                    "The data file is not available",
                     format!("SQLite says: {error}."),
                     "Check that the file may be written and that the disk is not full, then try again.",
                 ))

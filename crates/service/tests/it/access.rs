@@ -6,22 +6,22 @@ use serde_json::{Value, json};
 use crate::support::{Browser, Server};
 
 const SCREENS: &[(&str, &str)] = &[
-    ("/", "last changed"),
+    ("/", "Export"),
     ("/about", "Packages"),
     ("/projects/1/footage?source=5", "as stored"),
-    ("/projects/1/footage?source=new", "Add the source"),
-    ("/projects/1/footage/paste", "The list"),
-    ("/projects/1/footage/files", "Files of this computer"),
-    ("/projects/1/handoff", "No stop finding stands."),
-    ("/projects/1/deliveries", "at one scale"),
+    ("/projects/1/footage?source=new", "Add source"),
+    ("/projects/1/footage/paste", "List"),
+    ("/projects/1/footage/files", "Files on this computer"),
+    ("/projects/1/handoff", "Nothing blocks this hand-off."),
+    ("/projects/1/deliveries", "drawn to one scale"),
     ("/projects/1/deliveries/library", "From a clip"),
-    ("/projects/1/deliveries?frame=new", "Add the frame"),
+    ("/projects/1/deliveries?frame=new", "Add frame"),
     ("/projects/1/board", "112 conversions"),
     ("/projects/1/board/5/18", "Dial in"),
     ("/nowhere", "no page"),
     ("/projects/1/deliveries/ways?source=2", "loses detail"),
-    ("/slide-rule", "Rounded to a step"),
-    ("/slide-rule?of=screen", "boxed on all four sides"),
+    ("/slide-rule", "Rounded"),
+    ("/slide-rule?of=screen", "bars on all four sides"),
     ("/slide-rule?of=rates", "unevenly"),
     ("/tables", "whole cinema container"),
     ("/tables?of=squeeze", "keeps"),
@@ -52,8 +52,7 @@ async fn no_screen_shuts_anybody_out() {
             browser.says(says).await;
             if path.contains("/board/") {
                 // With all that opens there.
-                browser.keys("sei").await;
-                browser.press("Guides").await;
+                browser.keys("sed").await;
                 browser.run("document.querySelector('.check-tools button')?.click()").await;
                 // Until every button has its last colour.
                 browser.run_async("setTimeout(arguments[0], 500)").await;
@@ -91,11 +90,11 @@ async fn the_light_can_be_chosen_and_is_remembered() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/").await;
-    browser.press("Light: system").await;
-    browser.press("Light: day").await;
+    browser.press("Theme: system").await;
+    browser.press("Theme: light").await;
     browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
     browser.client.refresh().await.expect("a reload");
-    browser.says("Light: night").await;
+    browser.says("Theme: dark").await;
     browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
     browser.close().await;
 }

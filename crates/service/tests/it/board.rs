@@ -49,11 +49,11 @@ async fn a_selection_a_row_and_a_column_take_a_method() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Festival scope']").await;
     // Two by two, by shift and arrows.
     browser.chord(SHIFT, RIGHT).await;
     browser.chord(SHIFT, DOWN).await;
-    browser.says("4 picked").await;
+    browser.says("4 selected").await;
     browser.keys("w").await;
     browser.says("Width on 4 conversions").await;
     for (source, frame) in [(1, 17), (1, 18), (2, 17), (2, 18)] {
@@ -64,8 +64,8 @@ async fn a_selection_a_row_and_a_column_take_a_method() {
     let actions = "const c = document.querySelector(\"[aria-label^='B003 Harbour wall into Streaming']\"); \
                    c.dispatchEvent(new MouseEvent('click', { bubbles: true, ctrlKey: true }))";
     browser.run(actions).await;
-    browser.says("3 picked").await;
-    browser.keys("r").await;
+    browser.says("3 selected").await;
+    browser.keys("f").await;
     browser.says("Follow on 3 conversions").await;
     assert_eq!(method(&server, 1, 17).await, said("fill", "frame"));
     assert_eq!(method(&server, 2, 18).await, said("width", "own"));
@@ -78,7 +78,7 @@ async fn a_selection_a_row_and_a_column_take_a_method() {
     browser.see("[aria-label^='B003 Harbour wall into Square: Height']").await;
     assert_eq!(method(&server, 2, 17).await, said("height", "source"));
     assert_eq!(method(&server, 2, 18).await, said("width", "own"));
-    browser.keys("r").await;
+    browser.keys("f").await;
     browser.see("[aria-label^='B003 Harbour wall into Square: Fill']").await;
     assert_eq!(method(&server, 2, 17).await, said("fill", "frame"));
 
@@ -122,10 +122,10 @@ async fn filters_show_what_needs_a_look_and_the_counts_follow() {
     browser.click(browser.field("set by hand").await).await;
     let own = count(&|each| each["speaker"] == "own");
     browser.says(&format!("{own} of 112 conversions")).await;
-    // All that is shown, and nothing else, is picked.
+    // All that is shown, and nothing else, is selected.
     browser.run("document.querySelector('.board').focus()").await;
     browser.chord(CONTROL, 'a').await;
-    browser.says(&format!("{own} picked")).await;
+    browser.says(&format!("{own} selected")).await;
     browser.keys(ESCAPE).await;
     browser.click(browser.field("set by hand").await).await;
 
@@ -140,21 +140,21 @@ async fn filters_show_what_needs_a_look_and_the_counts_follow() {
     browser.says("112 conversions").await;
     browser.chord(CONTROL, 'a').await;
     browser.keys("100").await;
-    browser.says("No conversion is like that").await;
-    browser.press("Show all").await;
+    browser.says("No conversion matches this filter").await;
+    browser.press("Clear filters").await;
     browser.says("112 conversions").await;
 
     // Words, groups and order.
-    browser.fill("Show only sources with these words", "kiln").await;
+    browser.fill("Filter sources", "kiln").await;
     browser.says("of 112 conversions").await;
     let rows = browser.run("return document.querySelectorAll('.board-source').length").await;
     assert!(rows.as_u64().is_some_and(|rows| (1..5).contains(&rows)), "{rows}");
-    browser.fill("Show only sources with these words", "").await;
-    browser.field("Groups of rows").await.select_by_value("rate").await.expect("a choice");
-    browser.says("at 24").await;
+    browser.fill("Filter sources", "").await;
+    browser.field("Grouping").await.select_by_value("rate").await.expect("a choice");
+    browser.says("24 fps").await;
     browser.see(".board-row.heading").await;
-    browser.field("Groups of rows").await.select_by_value("none").await.expect("a choice");
-    browser.field("Order of the rows").await.select_by_value("ratio").await.expect("a choice");
+    browser.field("Grouping").await.select_by_value("none").await.expect("a choice");
+    browser.field("Order").await.select_by_value("ratio").await.expect("a choice");
     browser.until("document.querySelector('.board-source').innerText.includes('C044')").await;
     browser.console_is_empty().await;
     browser.close().await;
@@ -167,7 +167,7 @@ async fn one_framing_is_given_to_others_in_parts() {
     server.put("/projects/1/conversions/1/18", 1, &own).await.ok();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board?source=1&frame=18").await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Streaming UHD']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Streaming UHD']").await;
     browser.keys("c").await;
     browser.says("Framing of").await;
     // Not the method, nor the shift.
@@ -176,14 +176,14 @@ async fn one_framing_is_given_to_others_in_parts() {
     browser.run("document.querySelector('.board').focus()").await;
     browser.keys(&DOWN.to_string()).await;
     browser.chord(SHIFT, DOWN).await;
-    browser.says("Give to 2 conversions").await;
-    browser.keys("g").await;
+    browser.says("Apply to 2 conversions").await;
+    browser.keys("p").await;
     browser.says("Zoom 1.25 on 2 conversions").await;
     for source in [2, 3] {
         let framing = server.get(&format!("/projects/1/conversions/{source}/18")).await.ok()["framing"].clone();
         assert_eq!(framing, json!({ "method": "fill", "zoom": "1.25", "shift": ["0", "0"] }));
     }
-    browser.press("Put away").await;
+    browser.press("Done").await;
     browser.until("!document.body.innerText.includes('Framing of')").await;
     browser.console_is_empty().await;
     browser.close().await;
@@ -198,7 +198,7 @@ async fn the_rates_are_drawn_and_told() {
     browser.keys("d").await;
     browser.says("frame for frame").await;
     browser.says("pattern 2:1:1:1").await;
-    browser.says("source frames above, delivered ones below").await;
+    browser.says("source frames above, delivered frames below").await;
     browser.keys("d").await;
     browser.says("cut away").await;
     // On the framing it stands among the checks.
@@ -242,13 +242,14 @@ async fn one_box_finds_sources_frames_conversions_and_actions() {
     find("paste").await;
     browser.keys(ENTER).await;
     browser.until("location.pathname.endsWith('/footage/paste')").await;
+    browser.see("textarea").await;
     browser.run("document.activeElement.blur()").await;
     find("width whole board").await;
     browser.keys(ENTER).await;
     browser.until("!document.querySelector('.modal')").await;
     comes_true(async || board(&server).await["project"]["values"]["method"] == "width").await;
     find("zzz").await;
-    browser.says("Nothing of that name here").await;
+    browser.says("Nothing found").await;
     browser.keys(ESCAPE).await;
     browser.until("!document.querySelector('.modal')").await;
     browser.console_is_empty().await;
@@ -277,7 +278,7 @@ async fn files_come_in_through_the_screens_or_say_what_is_wrong() {
         browser.see("input[type=file]").await.send_keys(file).await.expect("a file");
     };
     chosen(&cut).await;
-    browser.says("Nothing was taken in").await;
+    browser.says("Nothing was imported").await;
     chosen(&newer).await;
     browser.says("written by a newer version of Ratiomet").await;
     chosen(&good).await;
@@ -291,7 +292,7 @@ async fn files_come_in_through_the_screens_or_say_what_is_wrong() {
     browser.open("/projects/2/deliveries/library").await;
     browser.says("None yet").await;
     chosen(&good).await;
-    browser.says("Nothing was taken in").await;
+    browser.says("Nothing was imported").await;
     chosen(&library).await;
     browser.says("Desk recorder").await;
     // A list as a file.

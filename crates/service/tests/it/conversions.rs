@@ -211,7 +211,7 @@ async fn around_subject_is_a_method_of_the_whole_project() {
     assert_eq!(cut(&after), 1, "{before} before");
     let scope = server.get("/projects/1/conversions/2/17").await.ok();
     let told = scope["findings"].as_array().expect("findings").iter().find(|each| each["code"] == "subject_cut");
-    assert_eq!(told.expect("it is told")["message"], "7.6 % of the subject is cut off in this frame.");
+    assert_eq!(told.expect("it is told")["message"], "7.6 % of the subject is cut off.");
     // It follows the subject.
     let at = async || server.get(HARBOUR_STORY).await.ok();
     let first = at().await;
@@ -264,11 +264,9 @@ async fn frames_go_through_working_frames_that_are_there() {
     // Wrong ways are refused with the reason.
     let send =
         |frame: i64, through: Value| json!({ "edit": "set_frames", "frames": [frame], "set": { "through": through } });
-    for (frame, through, says) in [
-        (18, json!(21), "goes through this one"),
-        (18, json!(18), "the frame itself"),
-        (17, json!(99), "no such frame"),
-    ] {
+    for (frame, through, says) in
+        [(18, json!(21), "made from this frame"), (18, json!(18), "made from itself"), (17, json!(99), "no such frame")]
+    {
         let refused = server.post("/projects/1/edits", &send(frame, through)).await.refusal(422);
         assert_eq!(refused["errors"][0]["pointer"], "/set/through");
         assert!(refused["detail"].as_str().is_some_and(|detail| detail.contains(says)), "{refused}");

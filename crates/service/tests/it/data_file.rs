@@ -78,7 +78,7 @@ fn a_database_of_another_program_is_left_as_it_is() {
     let file = folder.path().join("other.db");
     sql(&file, "CREATE TABLE letters (text TEXT)");
     let said = refused(&file, &[]);
-    assert!(said.contains("a database of another program"), "{said}");
+    assert!(said.contains("belongs to another program"), "{said}");
     sql(&file, "INSERT INTO letters VALUES ('still here')");
 }
 
@@ -158,7 +158,7 @@ fn an_export_changes_nothing_of_the_file_that_it_reads() {
 fn places_that_cannot_hold_a_file_are_named() {
     let folder = tempfile::tempdir().expect("a folder");
     let said = refused(&folder.path().join("missing/data.db"), &[]);
-    assert!(said.contains("there is no folder") && said.contains("--data"), "{said}");
+    assert!(said.contains("the folder") && said.contains("--data"), "{said}");
     assert!(refused(folder.path(), &[]).contains("it is a folder"));
     // Nobody, not even root, makes files here.
     let said = refused(Path::new("/proc/ratiomet.db"), &[]);

@@ -181,8 +181,8 @@ async fn the_history_reads_like_a_diary() {
             ("Follow on 1 conversion", true),
             ("Delete 2 sources and 1 frame", false),
             ("Rate 23.976 on Festival scope", false),
-            ("Add 2 turned frames", true),
-            ("Squeeze 2, turn 90° on 3 sources", true),
+            ("Add 2 rotated frames", true),
+            ("Squeeze 2, rotate 90° on 3 sources", true),
             ("The demo project", true),
         ]
     );
@@ -211,7 +211,7 @@ async fn the_bin_against_a_frame_is_grouped_by_kind() {
         .iter()
         .map(|group| (group["words"].as_str().expect("words"), group["sources"].as_array().map_or(0, Vec::len)))
         .collect();
-    assert_eq!(told, [("5120×2700 at 25", 11), ("1920×1080 at 30", 3), ("1080×1920 at 25", 1)]);
+    assert_eq!(told, [("5120×2700 25 fps", 11), ("1920×1080 30 fps", 3), ("1080×1920 25 fps", 1)]);
     // The phones lie sideways: one action turns them all.
     let remedy = &groups[1]["remedy"];
     assert!(remedy["words"].as_str().expect("words").contains("90"), "{remedy}");

@@ -131,14 +131,14 @@ async fn files_are_chosen_looked_at_mended_and_added() {
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage").await;
     browser.press("Read files").await;
-    browser.says("This server was started without one.").await;
+    browser.says("This server has no media folder.").await;
     let names = ["A014 Furnace.mov", "B003.mp4", "=cmd.mp4", "cut.mp4", "day 1/plate.0001.png", "day 1/plate.0002.png"];
     let paths: Vec<String> = names.iter().map(|name| shoot.path().join(name).display().to_string()).collect();
     let input = browser.client.find(fantoccini::Locator::Css("[aria-label='Choose files']")).await.expect("an entry");
     input.send_keys(&paths.join("\n")).await.expect("files");
     browser.says("All 5").await;
     browser.says("2 not understood").await;
-    browser.says("Not read: this is none of the formats").await;
+    browser.says("this is none of the formats").await;
     // Where a value stands is told of the row that is looked at.
     let cell = browser.see("[aria-label='pixel aspect in line 1']").await;
     cell.click().await.expect("the cell");
@@ -146,10 +146,10 @@ async fn files_are_chosen_looked_at_mended_and_added() {
     // The lens is a suggestion until somebody types it.
     let cell = browser.see("[aria-label='squeeze in line 2']").await;
     cell.click().await.expect("the cell");
-    browser.says("if the lens squeezed it, type by how much (2 would show 2.67)").await;
+    browser.says("If it is anamorphic, enter the squeeze (2 would show 2.67)").await;
     browser.chord(CONTROL, 'a').await;
     browser.keys(&format!("1.8{ENTER}")).await;
-    browser.says("1280×960 · 1.8× · at 25").await;
+    browser.says("1280×960 · 1.8× · 25 fps").await;
     browser.says("from the sample entry").await;
     // The file that is no film is described by hand.
     let cell = browser.see("[aria-label='stored size in line 4']").await;
@@ -192,7 +192,7 @@ async fn a_vast_file_is_read_in_the_browser_by_slices() {
     server.post("/projects", &json!({ "name": "Bin" })).await.ok();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage/files").await;
-    browser.says("Files of this computer").await;
+    browser.says("Files on this computer").await;
     // Every body that is sent, slices that are sent again counted again.
     let count = "window.sent = 0; const Plain = Blob; window.Blob = function (parts, options) { \
                  const blob = new Plain(parts, options); window.sent += blob.size; return blob; };";
@@ -296,8 +296,9 @@ async fn files_are_dropped_onto_the_page_and_reading_can_be_stopped() {
     assert!(read < 900, "{read}");
     // Nothing in it at all.
     browser.open("/projects/1/footage/files").await;
+    browser.says("Drop files or folders here").await;
     browser.run(&drop.replace("COUNT", "0")).await;
-    browser.says("There was no file in it.").await;
+    browser.says("There are no files in it.").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

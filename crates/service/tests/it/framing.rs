@@ -86,13 +86,13 @@ async fn a_drag_is_one_change_and_rests_where_it_should() {
     browser.drag(".in-frame svg.grip", 60.0, 0.0, 10).await;
     let past = changed(&server, &held).await;
     assert!(past["plan"]["bars"]["left"]["value"].as_f64().is_some_and(|bar| bar > 0.0));
-    browser.says("Moved past the end of its travel").await;
+    browser.says("Shifted too far").await;
 
     // Undone one drag at a time.
     browser.keys("uu").await;
     browser.until(&format!("[...document.querySelectorAll('.in-frame input')][1].value === '{shown}'")).await;
     browser.keys("u").await;
-    browser.says("from its frame").await;
+    browser.says("set on its frame").await;
     assert_eq!(stored(&server).await["framing"], start["framing"]);
     browser.console_is_empty().await;
     browser.close().await;
@@ -220,7 +220,7 @@ async fn a_drag_follows_the_pointer_at_the_screens_rate() {
         gaps[gaps.len() * 19 / 20]
     );
     // Back where it began, give or take the last step: nothing to store, or one small shift.
-    browser.until("!document.body.innerText.includes('must stop')").await;
+    browser.until("!document.body.innerText.includes('blocking')").await;
     let end = stored(&server).await;
     assert!(shift(&end)[0].abs() < 60.0, "{end}");
     assert!(steps(&server).await <= 2 && end["framing"]["zoom"] == start["framing"]["zoom"]);

@@ -18,7 +18,7 @@ async fn ready(server: &Server, id: u64) -> Value {
     }
 }
 
-/// A project with one conversion that must stop: the picture is slid off its frame.
+/// A project with one conversion that blocking: the picture is slid off its frame.
 async fn stopping(server: &Server) {
     server.post("/projects", &json!({ "name": "Off edge", "method": "fill" })).await.ok();
     let source = json!({ "name": "A001", "geometry": { "raster": [1920, 1080] } });
@@ -88,8 +88,8 @@ async fn stops_stand_in_the_way_until_they_are_accepted() {
 
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/handoff").await;
-    browser.says("1 stop finding to be answered or accepted first").await;
-    browser.until("[...document.querySelectorAll('button')].find(b => b.innerText === 'Hand over').disabled").await;
+    browser.says("1 blocking finding: fix or accept first").await;
+    browser.until("[...document.querySelectorAll('button')].find(b => b.innerText === 'Hand off').disabled").await;
     browser.press("A001 into Square").await;
     browser.until("location.pathname.startsWith('/projects/1/board/')").await;
 
@@ -98,8 +98,8 @@ async fn stops_stand_in_the_way_until_they_are_accepted() {
     let judge = json!({ "edit": "judge_finding", "conversions": [pair], "code": "off_edge", "reason": "black at the side is wanted" });
     server.post("/projects/1/edits", &judge).await.ok();
     browser.open("/projects/1/handoff").await;
-    browser.says("No stop finding stands.").await;
-    browser.says("1 finding accepted, with the reason.").await;
+    browser.says("Nothing blocks this hand-off.").await;
+    browser.says("1 finding accepted").await;
     assert!(export().status.success());
     browser.console_is_empty().await;
     browser.close().await;
@@ -117,7 +117,7 @@ async fn everything_is_handed_over_from_the_screen() {
     // Fewer sources, fewer formats: what will be written follows.
     browser.run("document.querySelectorAll('.handoff legend button').forEach(button => button.click())").await;
     browser.says("Nothing to write").await;
-    browser.says("Choose a source at least.").await;
+    browser.says("Choose at least one source.").await;
     for label in [
         "A014 Furnace mouth",
         "Festival scope",
@@ -132,9 +132,9 @@ async fn everything_is_handed_over_from_the_screen() {
         browser.run(&tick).await;
     }
     browser.says("2 conversions, 5 files").await;
-    browser.press("Hand over").await;
-    browser.says("Handed over.").await;
-    browser.says("Fetch The_Kiln_at_Saltreed.zip again").await;
+    browser.press("Hand off").await;
+    browser.says("Handed off.").await;
+    browser.says("Download The_Kiln_at_Saltreed.zip again").await;
     let link = browser.run("return document.querySelector('.verdict a').getAttribute('href')").await;
     let archive = server.get(link.as_str().expect("a link").trim_start_matches("/api/v1")).await;
     assert_eq!(archive.kind, "application/zip");
@@ -194,11 +194,11 @@ async fn a_timeline_of_somebody_else_takes_it_in() {
 
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/handoff").await;
-    browser.says("No stop finding stands.").await;
+    browser.says("Nothing blocks this hand-off.").await;
     let input = fantoccini::Locator::Css("[aria-label='A timeline or a framing list']");
     let input = browser.client.find(input).await.expect("an entry");
     input.send_keys(&file.display().to_string()).await.expect("a file");
-    browser.says("Added in 1 place of cut.otio.").await;
+    browser.says("Added 1 placement to cut.otio.").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

@@ -93,7 +93,7 @@ async fn three_hundred_sources_change_at_once_and_two_thousand_rows_are_read() {
     browser.says("2000 understood").await;
     browser.press("Add 2000 sources").await;
     browser.says("2300 sources").await;
-    browser.until("document.querySelector('.list-foot').innerText.includes('2000 picked')").await;
+    browser.until("document.querySelector('.list-foot').innerText.includes('2000 selected')").await;
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -133,14 +133,14 @@ async fn six_thousand_conversions_are_answered_and_few_are_drawn() {
     for _ in 0..140 {
         browser.keys(PAGE_DOWN).await;
     }
-    browser.see("[aria-selected=true][aria-label^='C500 into F01']").await;
+    browser.see("[data-here=true][aria-label^='C500 into F01']").await;
 
     // From a method key to its new drawing, measured in the page itself.
     let mut times = Vec::new();
     for (key, name) in [("t", "Fit"), ("l", "Fill"), ("w", "Width"), ("h", "Height"), ("t", "Fit"), ("l", "Fill")] {
         let script = format!(
             "const done = arguments[0], board = document.querySelector('.board'), start = performance.now(); \
-             const look = () => document.querySelector('[aria-selected=true]').ariaLabel.includes(': {name}*,') \
+             const look = () => document.querySelector('.cell[data-here=true]').ariaLabel.includes(': {name}*,') \
              ? requestAnimationFrame(() => done(performance.now() - start)) : requestAnimationFrame(look); \
              board.dispatchEvent(new KeyboardEvent('keydown', {{ key: '{key}', bubbles: true }})); look()"
         );

@@ -14,6 +14,7 @@ mod footage_files;
 mod framing;
 mod framing_screen;
 mod handoff;
+mod helpers;
 mod large_board;
 mod many;
 mod openapi;

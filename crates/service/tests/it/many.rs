@@ -58,7 +58,7 @@ async fn squeezes(server: &Server) -> Vec<String> {
     sources.iter().map(|s| s["values"]["geometry"]["squeeze"].as_str().expect("a squeeze").to_owned()).collect()
 }
 
-async fn picked(browser: &Browser) -> u64 {
+async fn selected(browser: &Browser) -> u64 {
     browser.run("return document.querySelectorAll('tr[aria-selected=true]').length").await.as_u64().expect("a number")
 }
 
@@ -78,7 +78,7 @@ async fn a_messy_list_is_pasted_and_mended() {
     browser.says("2 not understood").await;
     browser.says("23.976 means exactly 24000/1001").await;
     browser.says("29.97 means exactly 30000/1001").await;
-    browser.says("Accepted: a squeeze from 1/10 to 10; 20 is outside").await;
+    browser.says("Must be a squeeze from 1/10 to 10; 20 is outside").await;
 
     // One bad cell is mended where it stands.
     let cell = browser.see("[aria-label='Resolution in line 9']").await;
@@ -89,7 +89,7 @@ async fn a_messy_list_is_pasted_and_mended() {
     browser.says("6 understood").await;
 
     // The formula is told apart, and left out when the doubtful ones are.
-    browser.says("looks like a formula").await;
+    browser.says("Looks like a formula").await;
     browser.press("Add 7 sources").await;
     browser.says("7 sources").await;
     // The bad row is still there.
@@ -100,7 +100,7 @@ async fn a_messy_list_is_pasted_and_mended() {
     browser.chord(CONTROL, 'a').await;
     browser.keys(&format!("2{ENTER}")).await;
     browser.press("Add 1 source").await;
-    browser.says("8 sources, as stored").await;
+    browser.says("8 sources").await;
 
     let board = server.get("/projects/1/board").await.ok();
     let sources = board["sources"].as_array().expect("sources");
@@ -111,7 +111,7 @@ async fn a_messy_list_is_pasted_and_mended() {
     for name in ["K101", "K102", "K103 \"late\""] {
         // However the rate is spelled, they are of one kind.
         let kind = sources.iter().find(|source| source["values"]["name"] == name).expect("it")["alike"].clone();
-        assert_eq!(kind, "3840×2160 squeezed 1.8× at 23.976", "{name}");
+        assert_eq!(kind, "3840×2160 squeezed 1.8× 23.976 fps", "{name}");
         assert_eq!(of(name)["geometry"]["raster"], json!([3840, 2160]), "{name}");
     }
     assert_eq!(of("K102")["geometry"]["squeeze"], "9:5");
@@ -137,16 +137,16 @@ async fn a_column_whose_heading_is_unknown_is_named_by_hand() {
     browser.paste("Clip\tFrame\tGlass\nA001\t2880x2160\tone 1.5\nA002\t2880x2160\t1.5\n").await;
     // The size was known by its cells; of the glass nothing is taken until it is named.
     browser.says("2 understood").await;
-    assert_eq!(browser.value("What Frame holds").await, "size");
-    assert_eq!(browser.value("What Glass holds").await, "");
-    let column = browser.see("select[aria-label='What Glass holds']").await;
+    assert_eq!(browser.value("Content of Frame").await, "size");
+    assert_eq!(browser.value("Content of Glass").await, "");
+    let column = browser.see("select[aria-label='Content of Glass']").await;
     column.select_by_value("squeeze").await.expect("a choice");
     browser.says("1 not understood").await;
     browser.fill("Glass in line 2", &format!("1.5{ENTER}")).await;
     browser.says("2 understood").await;
     browser.press("Add 2 sources").await;
-    // They are picked on the screen that opens.
-    browser.says("2 sources, as stored").await;
+    // They are selected on the screen that opens.
+    browser.says("2 sources").await;
     browser.until("document.querySelectorAll('tr[aria-selected=true]').length === 2").await;
     browser.console_is_empty().await;
     browser.close().await;
@@ -160,10 +160,10 @@ async fn forty_are_set_and_one_stays_different() {
     browser.open("/projects/1/footage").await;
     browser.says("41 sources").await;
     browser.see("tr[aria-current=true]").await;
-    // All of this kind, by one key; the phone is none of them.
-    browser.keys("k").await;
+    // All of this kind, by one key; the phone is something else.
+    browser.keys("s").await;
     browser.says("40 sources").await;
-    browser.says("all of one kind").await;
+    browser.says("all alike").await;
     browser.fill("lens squeeze", "2").await;
     // How many will change is said before it happens.
     browser.says("Squeeze 2 on 40 sources: changes 40").await;
@@ -183,7 +183,7 @@ async fn forty_are_set_and_one_stays_different() {
     assert_eq!((now[2].as_str(), now[40].as_str()), ("1.5", "1"));
 
     // Where they differ it says so.
-    browser.run("document.querySelector('[data-list]').focus()").await;
+    browser.run("document.querySelector('[data-list] table').focus()").await;
     browser.chord(CONTROL, 'a').await;
     browser.says("41 sources").await;
     browser.click(browser.field("lens squeeze").await).await;
@@ -196,12 +196,12 @@ async fn forty_are_set_and_one_stays_different() {
 
     // A treatment is taken from the exception and given to two others, the squeeze alone.
     click_row(&browser, ids[2]).await;
-    browser.press("Take treatment").await;
+    browser.press("Copy settings").await;
     click_row(&browser, ids[4]).await;
     browser.chord(SHIFT, DOWN).await;
-    assert_eq!(picked(&browser).await, 2);
-    browser.says("Treatment of C003").await;
-    browser.press("Give to 2 sources").await;
+    assert_eq!(selected(&browser).await, 2);
+    browser.says("Settings of C003").await;
+    browser.press("Apply to 2 sources").await;
     row(&browser, ids[5], true, "1.5×").await;
     assert_eq!(squeezes(&server).await[4..6], ["1.5", "1.5"]);
     browser.console_is_empty().await;
@@ -235,12 +235,12 @@ async fn undo_goes_on_after_a_restart() {
     row(&browser, ids[0], true, "2×").await;
 
     // A change after an undo leaves the old branch in reach.
-    browser.field("turn to stand upright").await.select_by_value("90").await.expect("a turn");
+    browser.field("rotate upright").await.select_by_value("90").await.expect("a turn");
     row(&browser, ids[0], true, "90°").await;
     browser.press("History").await;
     browser.says("Squeeze 2 on 14 sources").await;
-    browser.says("on a branch that was left").await;
-    browser.click(browser.see("[aria-label='Go to Turn 180° on 2 sources']").await).await;
+    browser.says("on an abandoned branch").await;
+    browser.click(browser.see("[aria-label='Go to Rotate 180° on 2 sources']").await).await;
     row(&browser, ids[1], true, "180°").await;
     browser.keys(ESCAPE).await;
     let board = server.get("/projects/1/board").await.ok();
@@ -258,12 +258,12 @@ async fn the_upright_set_is_built_from_the_landscape_one() {
     browser.says("Scope").await;
     // Two more out of the library.
     browser.press("Frame library").await;
-    browser.see("[aria-label='Take UHD']").await;
-    browser.fill("Show only frames with these words", "hd").await;
-    browser.click(browser.see("[aria-label='Take UHD']").await).await;
-    browser.click(browser.see("[aria-label='Take HD']").await).await;
+    browser.see("[aria-label='Select UHD']").await;
+    browser.fill("Filter frames", "hd").await;
+    browser.click(browser.see("[aria-label='Select UHD']").await).await;
+    browser.click(browser.see("[aria-label='Select HD']").await).await;
     browser.press("Add 2 frames").await;
-    browser.says("3 frames to deliver").await;
+    browser.says("3 frames").await;
     // A new one is started from any other; without a name it gets the one that its numbers propose.
     browser.keys("n").await;
     let start = browser.field("start from").await;
@@ -271,16 +271,16 @@ async fn the_upright_set_is_built_from_the_landscape_one() {
     browser.until("document.querySelector('input[placeholder=\"Cinema scope 4K 25\"]')").await;
     browser.fill("frame rate", "23.976").await;
     browser.see("input[placeholder='Cinema scope 4K 23.976']").await;
-    browser.press("Add the frame").await;
-    browser.says("4 frames to deliver").await;
+    browser.press("Add frame").await;
+    browser.says("4 frames").await;
     browser.says("Cinema scope 4K 23.976").await;
     browser.press("Delete").await;
-    browser.says("3 frames to deliver").await;
+    browser.says("3 frames").await;
     // All of them, turned.
-    browser.run("document.querySelector('[data-list]').focus()").await;
+    browser.run("document.querySelector('[data-list] table').focus()").await;
     browser.chord(CONTROL, 'a').await;
-    browser.press("Turn upright: add 3").await;
-    browser.says("6 frames to deliver").await;
+    browser.press("Rotate copies: add 3").await;
+    browser.says("6 frames").await;
     let board = server.get("/projects/1/board").await.ok();
     let frames: Vec<_> = board["frames"].as_array().expect("frames").iter().map(|f| &f["values"]).collect();
     assert_eq!(frames[3]["geometry"]["raster"], json!([1716, 4096]));
@@ -290,29 +290,29 @@ async fn the_upright_set_is_built_from_the_landscape_one() {
     let names: Vec<_> = frames.iter().map(|values| values["name"].as_str().expect("a name")).collect();
     assert!(names.iter().collect::<std::collections::HashSet<_>>().len() == 6, "{names:?}");
     // Kept for the next job, they are in the library of another project.
-    browser.press("Keep 3 frames").await;
-    browser.says("3 frames kept in the library under House").await;
+    browser.press("Save 3 frames").await;
+    browser.says("3 frames saved to the library under House").await;
     server.post("/projects", &json!({ "name": "Next" })).await.ok();
     browser.open("/projects/2/deliveries/library").await;
-    browser.see(&format!("[aria-label='Take {}']", names[4])).await;
+    browser.see(&format!("[aria-label='Select {}']", names[4])).await;
     // There it is called otherwise, under another heading, and is taken under that name.
     browser.fill(&format!("name of {}", names[4]), "Story UHD").await;
     browser.keys(ENTER).await;
-    browser.see("[aria-label='Take Story UHD']").await;
+    browser.see("[aria-label='Select Story UHD']").await;
     browser.fill("heading of Story UHD", "Social").await;
     browser.keys(ENTER).await;
     browser.until("[...document.querySelectorAll('th')].some(th => th.innerText === 'Social')").await;
-    browser.click(browser.see("[aria-label='Take Story UHD']").await).await;
-    browser.click(browser.see(&format!("[aria-label='Take {}']", names[3])).await).await;
-    browser.press("Add turned").await;
-    browser.says("2 frames to deliver").await;
-    // Both are picked where they have come.
+    browser.click(browser.see("[aria-label='Select Story UHD']").await).await;
+    browser.click(browser.see(&format!("[aria-label='Select {}']", names[3])).await).await;
+    browser.press("Add rotated").await;
+    browser.says("2 frames").await;
+    // Both are selected where they have come.
     browser.until("document.querySelectorAll('tr[aria-selected=true]').length === 2").await;
     browser.client.back().await.expect("the way back");
-    browser.press("Take Story UHD out of the library").await;
-    browser.says("is taken out of the library").await;
-    browser.press("Undo in the library").await;
-    browser.see("[aria-label='Take Story UHD']").await;
+    browser.press("Remove Story UHD from the library").await;
+    browser.says("removed from the library").await;
+    browser.press("Undo library change").await;
+    browser.see("[aria-label='Select Story UHD']").await;
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -329,16 +329,14 @@ async fn a_recorder_with_a_border_is_told_once() {
     let ids = add(&server, &values).await;
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage").await;
-    for (label, value) in
-        [("off the left", "60"), ("off the top", "40"), ("off the right", "60"), ("off the bottom", "20")]
-    {
+    for (label, value) in [("left inset", "60"), ("top inset", "40"), ("right inset", "60"), ("bottom inset", "20")] {
         browser.fill(label, value).await;
         browser.keys(ENTER).await;
-        browser.until("!document.body.innerText.includes('Enter keeps')").await;
+        browser.until("!document.body.innerText.includes('Enter saves')").await;
     }
     // These would stretch what fills the frame; the nearest that do not are offered.
     browser.says("These insets change the ratio by").await;
-    browser.press("Keep the ratio:").await;
+    browser.press("Keep ratio:").await;
     browser.says("These insets keep the ratio of the raster").await;
     let kept =
         server.get(&format!("/projects/1/sources/{}", ids[0])).await.ok()["values"]["geometry"]["active"].clone();
@@ -346,15 +344,15 @@ async fn a_recorder_with_a_border_is_told_once() {
     assert_eq!((2560 - side("left") - side("right")) * 9, (1440 - side("top") - side("bottom")) * 16);
     assert!(side("left") >= 60 && side("top") >= 40 && side("right") >= 60 && side("bottom") >= 20, "{kept}");
 
-    let label = format!("keep {}/{}/{}/{} by name", side("left"), side("top"), side("right"), side("bottom"));
+    let label = format!("name for {}/{}/{}/{}", side("left"), side("top"), side("right"), side("bottom"));
     browser.fill(&label, "Desk recorder").await;
     browser.keys(ENTER).await;
-    browser.says("“Desk recorder” is kept for every 2560×1440 source").await;
+    browser.says("“Desk recorder” saved for 2560×1440 sources").await;
     // To all of them at once; the one of another raster is left as it is.
-    browser.run("document.querySelector('[data-list]').focus()").await;
+    browser.run("document.querySelector('[data-list] table').focus()").await;
     browser.chord(CONTROL, 'a').await;
     browser.press("Apply to 3 of 4").await;
-    browser.says("1 that it is not for").await;
+    browser.says("1 it does not apply to").await;
     let board = server.get("/projects/1/board").await.ok();
     for source in board["sources"].as_array().expect("sources") {
         let expected = if source["values"]["name"] == "Other" {
@@ -374,20 +372,20 @@ async fn the_bin_is_summed_up_against_a_frame_and_acted_on() {
     bin(&server, 11).await;
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/deliveries").await;
-    browser.press("The bin against it").await;
+    browser.press("Footage check").await;
     browser.says("0 of 12 sources match this frame").await;
     browser.says("11 clips").await;
-    browser.says("2880×2160 at 25").await;
+    browser.says("2880×2160 25 fps").await;
     // A source of the same geometry and rate matches; the summary does not depend on when it came.
     let same = json!({ "name": "Late", "geometry": { "raster": [4096, 1716] }, "rate": "25" });
     server.post("/projects/1/sources", &same).await.ok();
     browser.client.refresh().await.expect("a reload");
-    browser.press("The bin against it").await;
+    browser.press("Footage check").await;
     browser.says("1 of 13 sources match this frame").await;
-    browser.says("matches as it is").await;
+    browser.says("matches").await;
     // One action: pick the group, on the footage screen.
-    browser.click(browser.see("[aria-label^='Pick the 11 clips']").await).await;
-    browser.says("11 picked").await;
+    browser.click(browser.see("[aria-label^='Select 11 clips']").await).await;
+    browser.says("11 selected").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

@@ -63,7 +63,8 @@ async fn documented_fields_are_the_fields_that_are_read() {
         let unknown = errors.iter().find(|error| error["pointer"] == format!("{at}/unknown").as_str());
         let detail =
             unknown.and_then(|error| error["detail"].as_str()).unwrap_or_else(|| panic!("{schema}: {errors:?}"));
-        let (_, names) = detail.split_once("known are ").expect("a list");
+        let (_, names) = detail.split_once("the fields here are ").expect("a list");
+        let names = names.trim_end_matches('.');
         let mut read: Vec<_> = names.split(", ").collect();
         let mut documented = properties(&document, schema);
         read.sort_unstable();
@@ -162,12 +163,12 @@ async fn queries_are_held_to_their_description() {
     };
     case("/projects/1/history?before=x", "/before", "steps").await;
     case("/projects/1/history?before=-1", "/before", "steps").await;
-    case("/projects/1/history?after=3", "/after", "known are before").await;
+    case("/projects/1/history?after=3", "/after", "the fields here are before").await;
     case("/projects/1/history?before=3&before=4", "/before", "given twice").await;
     case("/ask", "/q", "required").await;
-    case("/ask?q=2.39+from+UHD&fast=1", "/fast", "known are q").await;
+    case("/ask?q=2.39+from+UHD&fast=1", "/fast", "the fields here are q").await;
     case("/tables?safe=x", "/safe/0", "a number such as").await;
-    case("/media?below=x", "/below", "known are folder").await;
+    case("/media?below=x", "/below", "the fields here are folder").await;
     case("/projects/1/sources/1/common?frames=99", "/frames", "frames of this project").await;
     server.get("/projects/1/history?before=3").await.ok();
     server.get("/ask?q=60").await.ok();

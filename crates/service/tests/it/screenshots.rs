@@ -11,17 +11,17 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("projects", "/", "last changed", "light"),
     ("footage", "/projects/1/footage?source=5", "as stored", "light"),
     ("footage-many", "/projects/1/footage", "as stored", "light"),
-    ("paste", "/projects/1/footage/paste", "The list", "light"),
-    ("deliveries", "/projects/1/deliveries?frame=19", "at one scale", "light"),
-    ("bin", "/projects/1/deliveries?frame=18", "at one scale", "light"),
-    ("new-frame", "/projects/1/deliveries?frame=new", "Add the frame", "light"),
+    ("paste", "/projects/1/footage/paste", "List", "light"),
+    ("deliveries", "/projects/1/deliveries?frame=19", "drawn to one scale", "light"),
+    ("bin", "/projects/1/deliveries?frame=18", "drawn to one scale", "light"),
+    ("new-frame", "/projects/1/deliveries?frame=new", "Add frame", "light"),
     ("library", "/projects/1/deliveries/library", "From a clip", "light"),
     ("board", "/projects/1/board", "112 conversions", "light"),
     ("board-rates", "/projects/1/board", "112 conversions", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
-    ("read-files", "/projects/1/footage/files", "Files of this computer", "light"),
-    ("handoff", "/projects/1/handoff", "No stop finding stands", "light"),
+    ("read-files", "/projects/1/footage/files", "Files on this computer", "light"),
+    ("handoff", "/projects/1/handoff", "Nothing blocks this hand-off", "light"),
     ("ways", "/projects/1/deliveries/ways?source=2", "loses detail", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("history", "/projects/1/board", "112 conversions", "light"),
@@ -49,8 +49,8 @@ const HEADERS: [(&str, &str); 6] = [
 async fn prepare(browser: &Browser, server: &Server, name: &str) {
     match name {
         "new-frame" => {
-            browser.press("By ratio out of a container").await;
-            browser.press("Take 3840 by 1606").await;
+            browser.press("By ratio").await;
+            browser.press("Use 3840 by 1606").await;
         }
         "footage-many" => {
             browser.see("tr[aria-current=true]").await;
@@ -64,7 +64,7 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.says("All 9").await;
         }
         "bin" => {
-            browser.press("The bin against it").await;
+            browser.press("Footage check").await;
             browser.says("sources match this frame").await;
         }
         "board-rates" => {
@@ -73,10 +73,10 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
         }
         "framing-all-frames" => {
             browser.keys("a").await;
-            browser.says("from this conversion").await;
+            browser.says("set on this conversion").await;
             browser.keys("e").await;
             browser.says("in every frame").await;
-            browser.press("What helps").await;
+            browser.press("Remedies").await;
             browser.see(".remedy").await;
         }
         "read-files" => {
@@ -109,7 +109,7 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.client.refresh().await.expect("a reload");
             browser.says("conversions").await;
             browser.press("History").await;
-            browser.says("on a branch that was left").await;
+            browser.says("on an abandoned branch").await;
         }
         _ => {}
     }

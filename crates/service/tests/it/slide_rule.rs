@@ -56,15 +56,15 @@ async fn each_family_answers_a_known_case() {
         ("?of=push", "of the source, native pixels", "2560×1440"),
         ("?of=push", "push in further before a pixel is enlarged", "1.3333 ×"),
         ("?of=push&w=1920&h=1080&tw=3840&th=2160&zoom=1", "frame pixels for each of them", "2"),
-        ("?of=place&degrees=90&pw=1000&ph=1000", "seen as high as", "90°"),
+        ("?of=place&degrees=90&pw=1000&ph=1000", "height on the sphere", "90°"),
         ("?of=place&degrees=90&pw=1000&ph=1000", "stands off, in its own widths", "0.5"),
         ("?of=rates&from=24&to=30", "each source frame appears", "2 : 1 : 1 : 1 times"),
         ("?of=rates&from=120&to=24&intent=every_frame", "speed", "20 %"),
         ("?of=sphere", "pixels for each degree", "16×16"),
-        ("?of=view", "sphere as wide for 1 : 1", "6031.9 px"),
+        ("?of=view", "sphere width for 1:1", "6031.9 px"),
         ("?of=decoder", "ITU-T H.264", "level 5.1"),
-        ("?of=bits", "weight", "137.16 MB"),
-        ("?of=screen", "boxed on all four sides", "yes: bars on both axes"),
+        ("?of=bits", "file size", "137.16 MB"),
+        ("?of=screen", "bars on all four sides", "yes: bars on both axes"),
     ];
     for (address, name, expected) in cases {
         browser.open(&format!("/slide-rule{address}")).await;
@@ -84,10 +84,10 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     // The ratio moves the height, the height the ratio.
     browser.fill("ratio", "2").await;
     says(&browser, "frame", "3840×1920").await;
-    browser.fill("or its height", "1600").await;
+    browser.fill("or the height", "1600").await;
     says(&browser, "frame", "3840×1600").await;
     says(&browser, "shows", "2.4 : 1").await;
-    let select = browser.field("rounded").await;
+    let select = browser.field("rounding").await;
     select.select_by_value("up").await.expect("a rounding");
     // A link brings all of it back.
     browser.until("location.search.includes('round=up')").await;
@@ -96,7 +96,7 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     browser.open("/about").await;
     browser.open(&link).await;
     says(&browser, "frame", "3840×1600").await;
-    assert_eq!(browser.value("rounded").await, "up");
+    assert_eq!(browser.value("rounding").await, "up");
     // A bad number says what would be right, and the last good answer stays.
     paste_over(&browser, "ratio", "1,85").await;
     browser.says("a number such as 2.39").await;
@@ -120,25 +120,25 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     browser.client.back().await.expect("back");
     browser.until("document.querySelector('.asked h2').innerText === 'Ratio and frame'").await;
     browser.open("/slide-rule?of=view").await;
-    says(&browser, "view up and down", "58.716°").await;
-    paste_over(&browser, "view across", "400").await;
+    says(&browser, "vertical field of view", "58.716°").await;
+    paste_over(&browser, "field of view", "400").await;
     browser.says("an angle over 0 and under 180 degrees").await;
-    assert_eq!(answer(&browser, "view up and down").await, "58.716°");
+    assert_eq!(answer(&browser, "vertical field of view").await, "58.716°");
     browser.open("/slide-rule?of=push&zoom=2").await;
     says(&browser, "of the source, native pixels", "1920×1080").await;
-    paste_over(&browser, "pushed in", "0").await;
+    paste_over(&browser, "push in", "0").await;
     browser.says("a zoom from 1/1000 to 1000; 0 is outside").await;
     assert_eq!(answer(&browser, "frame pixels for each of them").await, "1");
     // At 1 : 1 there is nothing left to push in.
     assert_eq!(answer(&browser, "push in further before a pixel is enlarged").await, "1 ×");
     browser.open("/slide-rule?of=place&latitude=80").await;
     says(&browser, "crosses the seam or holds a pole", "yes").await;
-    paste_over(&browser, "stands up", "91").await;
+    paste_over(&browser, "latitude", "91").await;
     browser.says("an angle of at most 90 degrees either way; 91 is outside").await;
     assert_eq!(answer(&browser, "crosses the seam or holds a pole").await, "yes");
     browser.run("document.activeElement.blur()").await;
     browser.keys("c").await;
-    browser.says("Question and answer are on the clipboard.").await;
+    browser.says("Question and answer copied.").await;
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -151,7 +151,7 @@ async fn a_question_in_plain_words_is_laid_out() {
     says(&browser, "frame", "3840×1606").await;
     browser.keys("/").await;
     browser.keys("1.8x on 3840x2160 into 2.39").await;
-    browser.says("a 1.8x squeeze on 3840×2160 into 2.39:").await;
+    browser.says("1.8x squeeze on 3840×2160 into 2.39:").await;
     browser.says("2.39 keeps 74.7 % of it").await;
     browser.keys(ENTER).await;
     says(&browser, "the target keeps", "74.7 %").await;
@@ -162,22 +162,22 @@ async fn a_question_in_plain_words_is_laid_out() {
         ("720x576 12:11", "Pixel shape"),
         ("UHD into HD", "Scale"),
         ("5760 sphere", "Sphere"),
-        ("5760 sphere 90 view 1920x1080", "View out of a sphere"),
+        ("5760 sphere 90 view 1920x1080", "View of a sphere"),
         ("level 3840x1920 30p", "Decoder level"),
-        ("HD 25p 90s 12mbps", "Bits"),
+        ("HD 25p 90s 12mbps", "File size"),
         ("HD 2.00 on screen 2340x1080", "On a screen"),
         ("2.39 from 4K", "Ratio and frame"),
     ] {
-        browser.fill("Ask in plain words", question).await;
-        browser.says("Enter lays it out below.").await;
+        browser.fill("Ask a question", question).await;
+        browser.says("Press Enter to open it below.").await;
         browser.until(&format!("!document.querySelector('.ask-answer').innerText.startsWith('For') && document.querySelector('.ask input').value === {}", json!(question))).await;
         let understood = server.get(&format!("/ask?q={}", question.replace(' ', "%20"))).await.ok();
         browser.says(understood["answer"]["sentence"].as_str().expect("a sentence")).await;
         browser.keys(ENTER).await;
         browser.until(&format!("document.querySelector('.asked h2').innerText === '{family}'")).await;
     }
-    browser.fill("Ask in plain words", "how do you feel").await;
-    browser.says("\"you\" is not understood").await;
+    browser.fill("Ask a question", "how do you feel").await;
+    browser.says("\"you\" was not understood").await;
     browser.press("UHD into HD").await;
     browser.says("0.5x, 0.25x the area").await;
     browser.console_is_empty().await;
@@ -192,10 +192,10 @@ async fn an_answer_goes_into_the_project() {
     browser.says("112 conversions").await;
     browser.press("Slide rule").await;
     says(&browser, "frame", "3840×1606").await;
-    browser.press("Into the project as a frame").await;
+    browser.press("Add as frame").await;
     browser.says("Add 2.39 out of 3840x2160").await;
     browser.open("/slide-rule?of=pixels").await;
-    browser.press("Into the project as a source").await;
+    browser.press("Add as source").await;
     browser.says("Add 720x576 with 12:11 pixels").await;
     let board = server.get("/projects/1/board").await.ok();
     let last =
@@ -219,11 +219,11 @@ async fn an_answer_frames_a_conversion_of_the_project() {
     browser.open("/projects/1/board").await;
     browser.says("112 conversions").await;
     browser.open("/slide-rule?of=push&w=5120&h=2700&tw=1080&th=1350&zoom=1.2").await;
-    browser.press("Into the project as a framing").await;
-    browser.says("Fill, pushed in 1.2×: which conversion?").await;
+    browser.press("Add as framing").await;
+    browser.says("Fill, push in 1.2×: which conversion?").await;
     // Those of the same sizes are offered first.
     browser.until("document.querySelector('.which select').selectedOptions[0].innerText.startsWith('D021')").await;
-    browser.press("Frame it like this").await;
+    browser.press("Apply framing").await;
     browser.until("!document.querySelector('.which')").await;
     let own = &server.get("/projects/1/conversions/3/21").await.ok()["choice"]["own"];
     assert_eq!((&own["method"], &own["zoom"]), (&json!("fill"), &json!("1.2")));
@@ -293,7 +293,7 @@ async fn a_frame_is_seen_on_the_screens_of_those_who_watch_it() {
                  [li.querySelector('span.num').innerText, li.innerText.replaceAll('\\n', ' ')]))";
     browser.until("document.querySelectorAll('.on-screens li .d-edge, .on-screens li .d-window').length >= 7").await;
     let delivery = json!({ "raster": [1920, 1080], "picture_ratio": "2.00" });
-    for (button, show) in [("Shows all of it", "fit"), ("Fills the screen", "fill")] {
+    for (button, show) in [("Shows all", "fit"), ("Fills the screen", "fill")] {
         browser.press(button).await;
         for screen in [[3840, 2160], [4096, 1716], [2340, 1080], [1080, 2340], [1080, 1080]] {
             let request = json!({ "kind": "viewing", "delivery": delivery, "screen": screen, "show": show });
@@ -304,7 +304,7 @@ async fn a_frame_is_seen_on_the_screens_of_those_who_watch_it() {
             let start = std::time::Instant::now();
             loop {
                 let text = browser.run(shown).await[&name].as_str().unwrap_or_default().to_owned();
-                let boxed = text.contains("boxed on all four sides");
+                let boxed = text.contains("bars on all four sides");
                 if text.contains(&format!("picture on {share}")) && json!(boxed) == viewing["double_boxed"] {
                     break;
                 }
@@ -316,14 +316,14 @@ async fn a_frame_is_seen_on_the_screens_of_those_who_watch_it() {
     // A screen of one's own; a bad size says what is right.
     browser.fill("Size of a screen", "1920 by").await;
     browser.keys(ENTER).await;
-    browser.says("Accepted: a size such as 1920x1200").await;
+    browser.says("Must be a size such as 1920x1200").await;
     browser.fill("Size of a screen", "1920x1200").await;
     browser.keys(ENTER).await;
     browser.says("Screen 1920x1200").await;
     browser.client.refresh().await.expect("a reload");
     browser.press("On screens").await;
     browser.says("Screen 1920x1200").await;
-    browser.press("Take Screen 1920x1200 off the list").await;
+    browser.press("Remove Screen 1920x1200").await;
     browser.until("!document.body.innerText.includes('Screen 1920x1200')").await;
     browser.console_is_empty().await;
     browser.close().await;

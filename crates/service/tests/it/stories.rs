@@ -41,20 +41,20 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     browser.fill("stored height", "3096").await;
     browser.fill("lens squeeze", "2").await;
     browser.see("[aria-label='Stored 4448 by 3096, seen as 2.87:1']").await;
-    browser.press("Add the source").await;
+    browser.press("Add source").await;
     browser.says("17 sources").await;
 
     // A frame from a container and a ratio.
     browser.press("Deliveries").await;
     browser.press("New frame").await;
-    browser.press("By ratio out of a container").await;
+    browser.press("By ratio").await;
     browser.fill("ratio", "2.35").await;
     browser.says("exactly 3840 × 76800/47").await;
-    browser.press("Take 3840 by 1634").await;
+    browser.press("Use 3840 by 1634").await;
     assert_eq!(browser.value("name").await, "2.35 out of 3840×2160");
     browser.fill("name", "Island scope").await;
-    browser.press("Add the frame").await;
-    browser.says("8 frames to deliver").await;
+    browser.press("Add frame").await;
+    browser.says("8 frames").await;
 
     // The crossing of the two, and another method for it.
     browser.press("Board").await;
@@ -74,7 +74,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     );
 
     // Its framing: the numbers are those of the calculation, and copy with a click.
-    browser.run("document.querySelector('.cell[aria-selected=true]').dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))").await;
+    browser.run("document.querySelector('.cell[data-here=true]').dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))").await;
     browser.says("Circles stay round.").await;
     let request = json!({
         "kind": "conversion",
@@ -105,11 +105,11 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     let server = Server::empty();
     let browser = Browser::at(server.url()).await;
     browser.open("/").await;
-    browser.says("No project yet").await;
-    browser.tab_to("name of a new project").await;
+    browser.says("Open demo project").await;
+    browser.tab_to("project name").await;
     browser.keys("Salt works").await;
     browser.keys(ENTER).await;
-    browser.says("Describe the first source").await;
+    browser.says("Enter the first source").await;
 
     // The name has the focus; the other fields follow by Tab.
     browser.until("document.activeElement.labels?.[0]?.innerText === 'name'").await;
@@ -125,11 +125,11 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     browser.keys("2").await;
     browser.see("[aria-label='Stored 2880 by 2160, seen as 2.67:1']").await;
     browser.keys(ENTER).await;
-    browser.says("1 source,").await;
+    browser.says("1 source").await;
 
     browser.tab_to("Deliveries").await;
     browser.keys(ENTER).await;
-    browser.says("Describe the first one").await;
+    browser.says("Enter the first one").await;
     browser.until("document.activeElement.labels?.[0]?.innerText === 'name'").await;
     for name in ["UHD", "Upright"] {
         browser.keys(name).await;
@@ -140,7 +140,7 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
         browser.chord('\u{e009}', 'a').await;
         browser.keys(if name == "UHD" { "2160" } else { "1920" }).await;
         browser.keys(ENTER).await;
-        browser.says(if name == "UHD" { "1 frame to" } else { "2 frames to" }).await;
+        browser.says(if name == "UHD" { "1 frame," } else { "2 frames," }).await;
         if name == "UHD" {
             browser.open("/projects/1/deliveries").await;
             browser.says("UHD").await;
@@ -152,27 +152,27 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     browser.open("/projects/1/deliveries").await;
     browser.tab_to("Board").await;
     browser.keys(ENTER).await;
-    browser.see("[aria-selected=true][aria-label^='A001 Pan into UHD: Fit']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into UHD: Fit']").await;
     // One key a method.
     for (key, method) in [("l", "Fill"), ("w", "Width"), ("h", "Height"), ("n", "1:1"), ("x", "Stretch"), ("t", "Fit")]
     {
         browser.keys(key).await;
-        browser.see(&format!("[aria-selected=true][aria-label^='A001 Pan into UHD: {method}']")).await;
+        browser.see(&format!("[data-here=true][aria-label^='A001 Pan into UHD: {method}']")).await;
     }
-    browser.keys("r").await;
+    browser.keys("f").await;
     browser.until("!document.querySelector('.cell-method')").await;
     // Arrows move, and stop at the edge.
     browser.keys(RIGHT).await;
-    browser.see("[aria-selected=true][aria-label^='A001 Pan into Upright']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into Upright']").await;
     browser.keys(&format!("{RIGHT}{DOWN}")).await;
-    browser.see("[aria-selected=true][aria-label^='A001 Pan into Upright']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into Upright']").await;
     // Above the first row stand the heads: a key there is for the whole column.
     browser.keys(&format!("{UP}w")).await;
     browser.says("Method width on Upright").await;
-    browser.keys(&format!("r{DOWN}")).await;
-    browser.see("[aria-selected=true][aria-label^='A001 Pan into Upright: Fit']").await;
+    browser.keys(&format!("f{DOWN}")).await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into Upright: Fit']").await;
     browser.keys(&format!("{LEFT}l")).await;
-    browser.see("[aria-selected=true][aria-label^='A001 Pan into UHD: Fill']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into UHD: Fill']").await;
 
     // Enter opens the framing; its figures copy by key; brackets step; Escape goes back.
     browser.keys(ENTER).await;
@@ -182,17 +182,17 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     browser.keys(ENTER).await;
     browser.says("copied").await;
     browser.keys("]").await;
-    browser.says("into\nUpright").await;
+    browser.says("A001 Pan into Upright").await;
     browser.keys("[").await;
-    browser.says("into\nUHD").await;
+    browser.says("A001 Pan into UHD").await;
     browser.keys("t").await;
-    browser.says("does not cover its area").await;
+    browser.says("leaves bars").await;
     browser.keys(ESCAPE).await;
-    browser.see("[aria-selected=true][aria-label^='A001 Pan into UHD: Fit']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into UHD: Fit']").await;
 
     // The sheet of keys.
     browser.keys("?").await;
-    browser.says("a page of sources up or down").await;
+    browser.says("select everything shown").await;
     browser.keys(ESCAPE).await;
     browser.until("!document.querySelector('.modal')").await;
     browser.console_is_empty().await;
@@ -204,16 +204,16 @@ async fn keys_that_come_fast_are_all_carried_out_in_order() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Festival scope']").await;
     // Four changes of one conversion without a pause; none is taken for that of another window.
     browser.keys("twhn").await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: 1:1*']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Festival scope: 1:1*']").await;
     // Undone without a pause, each by itself.
     browser.keys("uuu").await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: Fit*']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Festival scope: Fit*']").await;
     browser.chord('\u{e008}', 'U').await;
     browser.chord('\u{e008}', 'U').await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: Height*']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Festival scope: Height*']").await;
     // A change and its undo at once.
     browser.keys("xu").await;
     browser
@@ -222,7 +222,7 @@ async fn keys_that_come_fast_are_all_carried_out_in_order() {
         || document.querySelector('.toasts').innerText.includes('Undone: Stretch')",
         )
         .await;
-    browser.see("[aria-selected=true][aria-label^='A014 Furnace mouth into Festival scope: Height*']").await;
+    browser.see("[data-here=true][aria-label^='A014 Furnace mouth into Festival scope: Height*']").await;
     assert!(!browser.text().await.contains("another window"));
     let history = server.get("/projects/1/history").await.ok();
     assert_eq!(history["steps"].as_array().map(Vec::len), Some(6), "{history}");
@@ -238,13 +238,13 @@ async fn an_undo_of_what_another_window_changed_is_asked_for_again() {
     browser.says("B003 Harbour wall").await;
     browser.fill("lens squeeze", "1.5").await;
     browser.keys(ENTER).await;
-    browser.until("!document.body.innerText.includes('Enter keeps')").await;
+    browser.until("!document.body.innerText.includes('Enter saves')").await;
     browser.until("!document.querySelector('[aria-keyshortcuts^=\"U\"]').disabled").await;
     let edit = json!({ "edit": "set_sources", "sources": [3], "set": { "rotation": 90 } });
     server.post("/projects/1/edits", &edit).await.ok();
     browser.run("document.activeElement.blur()").await;
     browser.keys("u").await;
-    browser.says("was changed in another window meanwhile").await;
+    browser.says("was changed in another window").await;
     assert_eq!(server.get("/projects/1/sources/2").await.ok()["values"]["geometry"]["squeeze"], "1.5");
     // Now that it is seen, undo takes the newest change first.
     browser.until("document.querySelector('[aria-keyshortcuts^=\"U\"]').title.includes('90°')").await;
@@ -262,22 +262,22 @@ async fn zoom_and_shift_answer_while_they_are_typed() {
     browser.says("In the frame").await;
     browser.fill("shift right", "-400").await;
     // Not yet stored, but already told.
-    browser.says("Moved past the end of its travel by 153.55 px across").await;
+    browser.says("Shifted too far by 153.55 px across").await;
     assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["version"], 0);
     browser.fill("shift right", "-120").await;
-    browser.until("!document.body.innerText.includes('Moved past')").await;
+    browser.until("!document.body.innerText.includes('Shifted too far')").await;
     assert_eq!(dial(&browser, "centre offset, right").await, "-120");
     browser.keys(ENTER).await;
-    browser.until("document.querySelector('button[aria-keyshortcuts=r]').disabled === false").await;
+    browser.until("document.querySelector('button[aria-keyshortcuts=F]').disabled === false").await;
     let stored = server.get("/projects/1/conversions/2/22").await.ok();
     assert_eq!(stored["framing"], json!({ "method": "fill", "zoom": "1", "shift": ["-120", "0"] }));
 
     // A method key takes the shift away, and offers it back.
     browser.run("document.activeElement.blur()").await;
     browser.keys("t").await;
-    browser.says("the zoom and shift that it had are gone").await;
+    browser.says("its zoom and shift were reset").await;
     browser.press("Undo").await;
-    browser.says("Fill −120, 0 from this conversion").await;
+    browser.says("Fill −120, 0 set on this conversion").await;
     assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["framing"], stored["framing"]);
     browser.console_is_empty().await;
     browser.close().await;
@@ -289,7 +289,7 @@ async fn what_is_deleted_can_be_brought_back() {
     let browser = Browser::at(server.url()).await;
     browser.open("/").await;
     browser.press("Delete The Kiln at Saltreed").await;
-    browser.says("No project yet").await;
+    browser.says("Open demo project").await;
     browser.press("Undo").await;
     browser.see("[aria-label='Open The Kiln at Saltreed']").await;
     // Renamed where it stands.
@@ -341,7 +341,7 @@ async fn two_windows_do_not_overwrite_each_other() {
     browser.says("B003 Harbour steps").await;
     browser.click(browser.field("lens squeeze").await).await;
     browser.keys(ENTER).await;
-    browser.until("!document.body.innerText.includes('Enter keeps')").await;
+    browser.until("!document.body.innerText.includes('Enter saves')").await;
     let stored = server.get("/projects/1/sources/2").await.ok();
     assert_eq!(stored["values"]["geometry"]["squeeze"], "1.5");
     assert_eq!(stored["values"]["name"], "B003 Harbour steps");
@@ -359,10 +359,10 @@ async fn a_project_deleted_elsewhere_is_told_and_restored() {
     browser.says("was deleted, perhaps in another window").await;
     browser.client.refresh().await.expect("a reload");
     browser.says("This project was deleted").await;
-    browser.press("Restore it").await;
+    browser.press("Restore project").await;
     browser.says("112 conversions").await;
     browser.keys(&format!("{END}{PAGE_DOWN}")).await;
-    browser.see("[aria-selected=true][aria-label*='into Headset sphere']").await;
+    browser.see("[data-here=true][aria-label*='into Headset sphere']").await;
     assert!(browser.path().await.ends_with("/projects/1/board"));
     let log = browser.console().await;
     assert!(log.iter().all(|entry| entry.contains("410")), "{log:?}");
@@ -374,18 +374,18 @@ async fn a_frame_changed_where_it_stands_changes_its_column() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/deliveries?frame=22").await;
-    browser.says("The whole frame shows 1:1").await;
+    browser.says("The whole frame is 1:1").await;
     // Linked numbers answer while they are typed, before anything is stored.
     browser.fill("height", "1440").await;
-    browser.says("The whole frame shows 0.75:1").await;
+    browser.says("The whole frame is 0.75:1").await;
     assert_eq!(server.get("/projects/1/frames/22").await.ok()["version"], 1);
     browser.keys(ENTER).await;
-    browser.until("!document.body.innerText.includes('Enter keeps')").await;
-    browser.fill("picture ratio inside", "1").await;
+    browser.until("!document.body.innerText.includes('Enter saves')").await;
+    browser.fill("visible ratio", "1").await;
     browser.says("1080×1080 at 0, 180").await;
     browser.keys(ENTER).await;
     browser.until("[...document.querySelectorAll('tr')].some(row => row.innerText.includes('1080×1080'))").await;
-    let method = browser.field("method of its column").await;
+    let method = browser.field("method for this frame").await;
     method.select_by_value("fit").await.expect("a method");
     browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('Fit')").await;
     let stored = server.get("/projects/1/frames/22").await.ok();
@@ -409,7 +409,7 @@ async fn a_row_is_chosen_by_keys_and_its_source_edited() {
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage").await;
     browser.see("tr[aria-selected=true][data-id='1']").await;
-    browser.run("document.querySelector('[data-list]').focus()").await;
+    browser.run("document.querySelector('[data-list] table').focus()").await;
     browser.keys(&format!("{DOWN}{DOWN}{DOWN}{UP}")).await;
     browser.see("tr[aria-selected=true][data-id='3']").await;
     browser.tab_to("lens squeeze").await;
@@ -425,7 +425,7 @@ async fn a_row_is_chosen_by_keys_and_its_source_edited() {
     browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('4:3×')").await;
     assert_eq!(server.get("/projects/1/sources/3").await.ok()["values"]["geometry"]["squeeze"], "4:3");
     // A turn is stored as soon as it is chosen.
-    browser.field("turn to stand upright").await.select_by_value("90").await.expect("a turn");
+    browser.field("rotate upright").await.select_by_value("90").await.expect("a turn");
     browser.until("document.querySelector('tr[aria-selected=true]').innerText.includes('90°')").await;
     browser.console_is_empty().await;
     browser.close().await;
@@ -449,7 +449,7 @@ async fn braces_and_brackets_step_through_the_conversions() {
     browser.says("A014 Furnace mouth").await;
     assert!(browser.path().await.ends_with("/board/1/17"));
     // A card of the methods side by side chooses its method.
-    browser.click(browser.see(".choose[title^='each axis']").await).await;
+    browser.click(browser.see(".choose[title^='scales each axis']").await).await;
     browser.says("Circles come out").await;
     assert_eq!(server.get("/projects/1/conversions/1/17").await.ok()["framing"]["method"], "stretch");
     browser.press("Follow").await;

@@ -85,10 +85,10 @@ async fn a_table_is_arranged_and_leads_to_the_slide_rule() {
     browser.see(".look-up tbody tr").await;
     browser.until(&sorts("'descending'")).await;
     assert_eq!(browser.value("target ratio").await, "2");
-    browser.fill("Show only rows with these words", "3:2").await;
+    browser.fill("Filter rows", "3:2").await;
     browser.until("document.querySelectorAll('.look-up tbody tr').length === 1").await;
     browser.press("Copy").await;
-    browser.says("The table is on the clipboard").await;
+    browser.says("Table copied").await;
     // A cell opens its question.
     browser.run("document.querySelector('.look-up tbody tr').cells[4].querySelector('a').click()").await;
     browser.until("document.querySelector('.asked h2')?.innerText === 'Squeeze'").await;
@@ -110,7 +110,7 @@ async fn rows_of_ones_own_are_kept_and_bad_ones_are_told() {
     browser.fill("Add to the table", "5120x2700").await;
     browser.keys(ENTER).await;
     browser.until("document.querySelector('.look-up').innerText.includes('5120×2142')").await;
-    for (bad, told) in [("wide", "Accepted:"), ("3000", "a ratio from 1/100 to 100"), ("99999x10", "Accepted:")] {
+    for (bad, told) in [("wide", "Must be"), ("3000", "a ratio from 1/100 to 100"), ("99999x10", "Must be")] {
         browser.fill("Add to the table", bad).await;
         browser.keys(ENTER).await;
         browser.says(told).await;
@@ -165,8 +165,8 @@ async fn safe_areas_and_frames_of_ones_own_stand_with_the_published() {
     // One that is refused can be taken off again.
     browser.run(r#"localStorage.setItem('ratiomet.tables', '{"safe":{"sizes":[],"numbers":["500"]}}')"#).await;
     browser.client.refresh().await.expect("a page");
-    browser.says("A row of your own is refused").await;
-    browser.press("Take off all of them").await;
+    browser.says("One of your rows is not valid").await;
+    browser.press("Remove your rows").await;
     browser.until("document.querySelectorAll('.look-up tbody tr').length === 4").await;
     browser.console_is_empty().await;
     browser.close().await;

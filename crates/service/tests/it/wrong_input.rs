@@ -1,4 +1,4 @@
-//! Wrong input in the browser: said in words, nothing lost, the last good drawing stays.
+//! Wrong input in the browser: said in words, no detail lost, the last good drawing stays.
 
 use crate::support::{Browser, Server};
 
@@ -35,7 +35,7 @@ async fn every_bad_value_says_what_would_be_right() {
         ("stored width", "1920.0", "a whole number of pixels from 1 to 65536"),
         ("stored height", "99999999999999999999", "a whole number of pixels from 1 to 65536"),
         ("stored height", "tall", "a whole number of pixels from 1 to 65536"),
-        ("off the top", "x", "a whole number of stored pixels, 0 or more"),
+        ("top inset", "x", "a whole number of stored pixels, 0 or more"),
         ("frame rate", "fast", number),
     ] {
         browser.fill(label, entry).await;
@@ -48,15 +48,15 @@ async fn every_bad_value_says_what_would_be_right() {
         browser.until("!document.querySelector('[aria-invalid=true]')").await;
     }
     // Insets that leave nothing are said where the insets are.
-    browser.fill("off the left", "2879").await;
-    browser.says("insets that leave at least 2 stored pixels each way; these leave 1 by 2160").await;
+    browser.fill("left inset", "2879").await;
+    browser.says("insets that leave at least 2 × 2 stored pixels; these leave 1 × 2160").await;
     browser.see("[role=img][aria-label^='Stored 2880 by 2160']").await;
     // Pressing Enter all the same stores nothing and loses nothing.
     browser.keys(ENTER).await;
-    assert_eq!(browser.value("off the left").await, "2879");
+    assert_eq!(browser.value("left inset").await, "2879");
     assert_eq!(server.get("/projects/1/sources/1").await.ok()["version"], 1);
     browser.keys(ESCAPE).await;
-    assert_eq!(browser.value("off the left").await, "0");
+    assert_eq!(browser.value("left inset").await, "0");
     browser.close().await;
 }
 
@@ -65,20 +65,20 @@ async fn names_are_asked_for_in_words() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/").await;
-    browser.press("Begin it").await;
+    browser.press("Create project").await;
     browser.says("a name of 1 to 120 characters on one line").await;
     browser.open("/projects/1/footage?source=new").await;
-    browser.press("Add the source").await;
+    browser.press("Add source").await;
     browser.says("a name of 1 to 120 characters on one line").await;
     browser.open("/projects/1/deliveries?frame=new").await;
     browser.fill("name", &"long ".repeat(30)).await;
-    browser.press("Add the frame").await;
+    browser.press("Add frame").await;
     browser.says("a name of 1 to 120 characters on one line").await;
     browser.fill("name", "Banner").await;
-    browser.fill("picture ratio inside", "0.001").await;
-    let said = wrong(&browser, "picture ratio inside").await;
+    browser.fill("visible ratio", "0.001").await;
+    let said = wrong(&browser, "visible ratio").await;
     assert!(said.contains("a ratio from 1/100 to 100"), "{said}");
-    browser.fill("picture ratio inside", "100").await;
+    browser.fill("visible ratio", "100").await;
     browser.fill("height", "20").await;
     browser.fill("width", "8").await;
     browser.says("with this one the bars leave no picture").await;
@@ -98,8 +98,8 @@ async fn wrong_values_for_many_change_none_of_them() {
         ("lens squeeze", "wide", "a number such as 2.39"),
         ("pixel aspect", "11", "a pixel aspect from 1/10 to 10"),
         ("frame rate", "0", "a frame rate from 1/1000 to 1000"),
-        ("off the left", "-3", "a whole number of stored pixels"),
-        ("off the top", "65000", "insets that leave at least 2 stored pixels"),
+        ("left inset", "-3", "a whole number of stored pixels"),
+        ("top inset", "65000", "insets that leave at least 2 × 2 stored pixels"),
     ] {
         browser.fill(label, entry).await;
         let said = wrong(&browser, label).await;
@@ -112,9 +112,9 @@ async fn wrong_values_for_many_change_none_of_them() {
     }
     assert_eq!(server.get("/projects/1/history/head").await.ok()["undo"], serde_json::Value::Null);
     // A guide that leaves nothing, or is none.
-    browser.fill("guide by ratio, as stored", "0").await;
+    browser.fill("guide ratio, as stored", "0").await;
     browser.keys(ENTER).await;
-    let said = wrong(&browser, "guide by ratio, as stored").await;
+    let said = wrong(&browser, "guide ratio, as stored").await;
     assert!(said.contains("a ratio from 1/100 to 100"), "{said}");
     browser.close().await;
 }
@@ -125,12 +125,12 @@ async fn what_the_house_keeps_needs_a_name() {
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage?source=10").await;
     browser.says("R010 Tide table screen").await;
-    browser.press("Keep it").await;
+    browser.press("Save").await;
     browser.says("a name of 1 to 120 characters on one line").await;
     browser.open("/projects/1/deliveries?frame=18").await;
     browser.says("Streaming UHD").await;
-    browser.fill("keep in the library under", "").await;
-    browser.press("Keep it").await;
+    browser.fill("heading in the library", "").await;
+    browser.press("Save").await;
     browser.says("a name of 1 to 120 characters on one line").await;
     let library = server.get("/library").await.ok();
     assert_eq!((&library["frames"], &library["active_pictures"]), (&serde_json::json!([]), &serde_json::json!([])));
@@ -144,12 +144,12 @@ async fn a_list_of_nothing_says_so_and_a_refused_one_stays() {
     browser.open("/projects/1/footage/paste").await;
     browser.see("textarea").await;
     browser
-        .until("[...document.querySelectorAll('button')].some(b => b.innerText === 'Read the list' && b.disabled)")
+        .until("[...document.querySelectorAll('button')].some(b => b.innerText === 'Read list' && b.disabled)")
         .await;
     browser.keys("just words").await;
-    browser.press("Read the list").await;
+    browser.press("Read list").await;
     browser.says("1 not understood").await;
-    browser.says("a stored size such as 3840x2160; there is none in this row").await;
+    browser.says("a stored size such as 3840x2160; this row has none").await;
     browser.press("Another list").await;
     browser.see("textarea").await;
     browser.paste(&format!("name\tsize\n{}", "A\t16x9\n".repeat(20_001))).await;
@@ -162,15 +162,15 @@ async fn an_extraction_keeps_its_last_good_answer() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/deliveries?frame=new").await;
-    browser.press("By ratio out of a container").await;
-    browser.see("[aria-label='Take 3840 by 1606']").await;
+    browser.press("By ratio").await;
+    browser.see("[aria-label='Use 3840 by 1606']").await;
     browser.fill("ratio", "2.39.1").await;
     let said = wrong(&browser, "ratio").await;
     assert!(said.contains("a number such as 2.39"), "{said}");
-    browser.see("[aria-label='Take 3840 by 1606']").await;
+    browser.see("[aria-label='Use 3840 by 1606']").await;
     browser.fill("ratio", "1/100").await;
     browser.fill("container height", "1").await;
-    browser.see("[aria-label='Take 2 by 1']").await;
+    browser.see("[aria-label='Use 2 by 1']").await;
     browser.close().await;
 }
 
@@ -180,9 +180,9 @@ async fn addresses_that_lead_nowhere_say_so() {
     let browser = Browser::at(server.url()).await;
     for (path, says) in [
         ("/nowhere", "There is no page at this address"),
-        ("/projects/999/board", "There is no project with the number 999"),
-        ("/projects/abc/board", "There is no such project"),
-        ("/projects/1/board/999/17", "This conversion is gone"),
+        ("/projects/999/board", "No project has the number 999"),
+        ("/projects/abc/board", "This project does not exist"),
+        ("/projects/1/board/999/17", "This conversion no longer exists"),
     ] {
         browser.open(path).await;
         browser.says(says).await;

@@ -18,7 +18,7 @@ const APPLICATION_ID: i64 = 1_380_013_133;
 pub enum OpenError {
     /// The file cannot be opened or made.
     #[error(
-        "the data file {} cannot be opened: {why}. Name a file in a folder that exists and may be written to, with --data",
+        "the data file {} cannot be opened: {why}. Use --data with a file in a folder that you can write to",
         path.display()
     )]
     Unreachable {
@@ -29,7 +29,7 @@ pub enum OpenError {
     },
     /// It is something else.
     #[error(
-        "{} is not a Ratiomet data file ({why}). It was left as it is; name another file with --data",
+        "{} is not a Ratiomet data file ({why}). It was not changed; use --data with another file",
         path.display()
     )]
     Foreign {
@@ -87,7 +87,7 @@ pub(crate) fn open(path: &Path) -> Result<Opened, OpenError> {
         return Err(OpenError::unreachable(path, "it is a folder"));
     }
     if let Some(folder) = path.parent().filter(|folder| !folder.as_os_str().is_empty() && !folder.is_dir()) {
-        return Err(OpenError::unreachable(path, format!("there is no folder {}", folder.display())));
+        return Err(OpenError::unreachable(path, format!("the folder {} does not exist", folder.display())));
     }
     let mut connection = connect::for_writing(path)?;
     let is_new = check_owner(&mut connection, path)? == Owner::Nobody;
@@ -108,7 +108,7 @@ pub(crate) fn open(path: &Path) -> Result<Opened, OpenError> {
 /// Opens a file that is there, and changes nothing of it.
 pub(crate) fn open_for_reading(path: &Path) -> Result<Opened, OpenError> {
     if !path.is_file() {
-        return Err(OpenError::unreachable(path, "there is no such file"));
+        return Err(OpenError::unreachable(path, "the file does not exist"));
     }
     let mut connection = connect::for_reading(path)?;
     if check_owner(&mut connection, path)? == Owner::Nobody {
@@ -154,6 +154,6 @@ fn check_owner(connection: &mut SqliteConnection, path: &Path) -> Result<Owner, 
     match (tables, owner) {
         (0, 0) => Ok(Owner::Nobody),
         (_, APPLICATION_ID) => Ok(Owner::Us),
-        _ => Err(foreign("it is a database of another program".to_owned())),
+        _ => Err(foreign("it belongs to another program".to_owned())),
     }
 }

@@ -132,7 +132,7 @@ fn the_upright_set_comes_of_the_landscape_one() {
     let store = scratch.open();
     let (project, _, frames) = filled(&store, 1);
     let done = edit(&store, project, &Edit::TurnFrames(frames));
-    assert_eq!((done.frames.len(), done.label.as_str()), (2, "Add 2 turned frames"));
+    assert_eq!((done.frames.len(), done.label.as_str()), (2, "Add 2 rotated frames"));
     let contents = store.contents(project).expect("contents");
     let turned = contents.project.frame(done.frames[0]).expect("a frame");
     let raster = turned.geometry.frame().raster();
@@ -144,7 +144,7 @@ fn the_upright_set_comes_of_the_landscape_one() {
     let patch = Box::new(FramePatch { picture_ratio: Some(None), method: Some(None), ..FramePatch::default() });
     let ids = contents.project.frames().map(|(id, _)| id).collect();
     let done = edit(&store, project, &Edit::SetFrames { ids, patch });
-    assert_eq!(done.label, "Picture all over the frame, follow the board on 4 frames");
+    assert_eq!(done.label, "Whole frame visible, follow the board on 4 frames");
 }
 
 #[test]
@@ -154,7 +154,7 @@ fn a_turn_is_named_by_its_degrees() {
     let (project, sources, _) = filled(&store, 2);
     let patch = SourcePatch { rotation: Some(Rotation::Quarter), rate: Some(None), ..SourcePatch::default() };
     let done = edit(&store, project, &Edit::SetSources { ids: sources, patch: Box::new(patch) });
-    assert_eq!(done.label, "Turn 90°, no rate on 2 sources");
+    assert_eq!(done.label, "Rotate 90°, no rate on 2 sources");
 }
 
 #[test]

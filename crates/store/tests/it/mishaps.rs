@@ -154,7 +154,7 @@ fn reading_alone_changes_nothing_in_the_folder() {
     let store = Store::open_for_reading(&scratch.path()).expect("opened");
     assert_eq!(names(&store, project), ["A"]);
     let nowhere = Store::open_for_reading(&scratch.path().with_file_name("none.db")).err().expect("refused");
-    assert!(nowhere.to_string().contains("no such file"), "{nowhere}");
+    assert!(nowhere.to_string().contains("does not exist"), "{nowhere}");
 }
 
 fn rename_there(store: &Store, project: ProjectId) -> Result<ratiomet_store::Outcome, StoreError> {

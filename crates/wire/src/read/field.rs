@@ -22,7 +22,7 @@ pub struct Field<'r> {
 impl<'r> Field<'r> {
     /// Notes that the value is not accepted, and says what is; always `None`.
     pub fn refuse<T>(&self, accepted: impl Into<String>) -> Option<T> {
-        self.reader.refuse(self.pointer(), accepted);
+        self.reader.refuse(self.pointer(), must_be(&accepted.into()));
         None
     }
 
@@ -32,7 +32,7 @@ impl<'r> Field<'r> {
         answer
             .map_err(|error| {
                 let sent = error.parameter().and_then(|parameter| parameter::sent(self, parameter));
-                self.reader.refuse(sent.unwrap_or_else(|| self.pointer()), error.to_string());
+                self.reader.refuse(sent.unwrap_or_else(|| self.pointer()), must_be(&error.to_string()));
             })
             .ok()
     }
@@ -50,9 +50,15 @@ impl<'r> Field<'r> {
         self.reader.places.pointer(self.path)
     }
 
+    /// Notes that a field must be given; always `None`.
+    pub(super) fn missing<T>(&self) -> Option<T> {
+        self.reader.refuse(self.pointer(), "This field is required.");
+        None
+    }
+
     /// Notes that a key is not accepted.
-    pub(super) fn refuse_key(&self, key: &str, accepted: &str) {
-        self.reader.refuse(self.reader.places.pointer_to(self.path, key), accepted);
+    pub(super) fn refuse_key(&self, key: &str, why: &str) {
+        self.reader.refuse(self.reader.places.pointer_to(self.path, key), why);
     }
 
     pub(super) fn child(&self, step: PathStep, raw: &'r str) -> Self {
@@ -69,7 +75,7 @@ impl<'r> Field<'r> {
         };
         let mut distinct = true;
         for key in twice(&entries) {
-            self.refuse_key(key, "each key once; this one is given twice");
+            self.refuse_key(key, "Give each key once; this one is given twice.");
             distinct = false;
         }
         distinct.then(|| Object { fields: entries, taken: RefCell::default(), whole: *self })
@@ -186,6 +192,11 @@ impl<'r> Field<'r> {
         }
         self.refuse(accepted())
     }
+}
+
+/// What is accepted, as the sentence of a refusal.
+pub fn must_be(accepted: &str) -> String {
+    format!("Must be {accepted}.")
 }
 
 /// The keys that stood there before, in their order.

@@ -48,7 +48,7 @@ impl<'r> Object<'r> {
 
     /// Notes that a field must be given; always `None`.
     pub fn missing<T>(&self, name: &'static str) -> Option<T> {
-        self.whole.child(PathStep::Name(name), "").refuse("this field is required")
+        self.whole.child(PathStep::Name(name), "").missing()
     }
 
     /// The names of the fields that are given.
@@ -62,7 +62,7 @@ impl<'r> Object<'r> {
         let mut sound = Some(());
         for (key, _) in &self.fields {
             if !taken.iter().any(|name| name == key) {
-                self.whole.refuse_key(key, &format!("no field of this name; known are {}", taken.join(", ")));
+                self.whole.refuse_key(key, &format!("Unknown field; the fields here are {}.", taken.join(", ")));
                 sound = None;
             }
         }

@@ -5,6 +5,7 @@ import { Table } from "react-bootstrap";
 import { aboutQuery } from "../../api/queries";
 import type { components } from "../../api/schema";
 import { Head } from "../../shell/Head";
+import { ScreenHead } from "../../shell/ScreenHead";
 import licences from "./licences.json";
 
 type About = components["schemas"]["About"];
@@ -17,23 +18,20 @@ function Keeping({ about }: { about: About }) {
       <dd className="num">{about.version}</dd>
       <dt>data file</dt>
       <dd className="num">{about.data_file}</dd>
-      <dt>{about.backups.length === 1 ? "copy before an update" : "copies before updates"}</dt>
+      <dt>{about.backups.length === 1 ? "copy made before an update" : "copies made before updates"}</dt>
       <dd className="num">{about.backups.length > 0 ? about.backups.join(", ") : "none"}</dd>
     </dl>
   );
 }
 
 /** What ships with the program, under which licences, and where it keeps things. */
-export function AboutScreen() {
+export default function AboutScreen() {
   const { data: about } = useQuery(aboutQuery);
   return (
     <>
       <Head />
-      <main className="page">
-        <div className="page-head">
-          <h1>About</h1>
-          <span className="quiet">Ratiomet plans frame geometry conversions.</span>
-        </div>
+      <main className="page" id="main">
+        <ScreenHead title="About" note="Ratiomet plans frame geometry conversions." />
         {about && <Keeping about={about} />}
         <div className="two-sheets">
           <section className="sheet">
@@ -41,7 +39,7 @@ export function AboutScreen() {
               <h2>Packages</h2>
               <small>{licences.length}</small>
               <a className="end" href="/licences.txt">
-                every licence in full
+                All licences in full
               </a>
             </div>
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by key */}

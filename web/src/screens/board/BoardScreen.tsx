@@ -1,25 +1,29 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import type { Conversion, Crossing, FramingSet, Method } from "../../api/client";
 import { conversionQuery, crossingAt } from "../../api/queries";
-import { useBoardMethod } from "../../api/useBoardMethod";
-import { useEdit } from "../../api/useEdit";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
-import { methodName, SPEAKERS } from "../../shell/methods";
-import { useNotices } from "../../shell/notices";
+import { tally } from "../../drawing/summary";
+import { Key, keysOf } from "../../keys/Key";
+import { methodCommands } from "../../keys/methodCommands";
+import { methodName, SPEAKERS } from "../../keys/methods";
+import { useCommands } from "../../keys/useCommands";
+import { useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
+import { useBoardMethod } from "../../writes/useBoardMethod";
+import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
+import { useEdit } from "../../writes/useEdit";
 import { arrange, type Filters, type Grouping, isFiltering, NO_FILTERS, type Sort } from "./arrange";
 import { BoardTools } from "./BoardTools";
 import type { View } from "./Cell";
 import { Grid } from "./Grid";
 import { MethodButtons } from "./MethodButtons";
-import { tally } from "./summary";
 import { key, useBoardPlace } from "./useBoardPlace";
-import { plainFraming, useChooseFraming } from "./useChooseFraming";
 
 /** The parts of a framing that can be given to other conversions. */
 const PARTS = [
@@ -44,7 +48,9 @@ export function BoardScreen() {
     [board, asked, sort, grouping],
   );
   const rows = useMemo(() => lines.flatMap((line) => ("row" in line ? [line.row] : [])), [lines]);
-  const place = useBoardPlace(board, rows);
+  const shownPairs = useMemo(() => new Set(counted.map((each) => key(each.source, each.frame))), [counted]);
+  const isShown = useCallback((pair: string) => shownPairs.has(pair), [shownPairs]);
+  const place = useBoardPlace(board, rows, isShown);
   const { row, column, source, frame, picked } = place;
   const choose = useChooseFraming(project.id);
   const edit = useEdit(project.id);
@@ -83,19 +89,20 @@ export function BoardScreen() {
     else if (method) setBoardMethod(method);
   };
   const open = () => {
-    if (!crossing) return;
+    if (!crossing) return false;
     place.writeNote();
     navigate(`/projects/${project.id}/board/${crossing.source}/${crossing.frame}`);
+    return true;
   };
   const take = async () => {
     if (!crossing || !source || !frame) return;
-    const key = { project: project.id, source: source.id, frame: frame.id };
+    const path = { project: project.id, source: source.id, frame: frame.id };
     try {
-      const { framing }: Conversion = await client.fetchQuery(conversionQuery(key));
+      const { framing }: Conversion = await client.fetchQuery(conversionQuery(path));
       const name = `${source.values.name} into ${frame.values.name}`;
       setTreatment({ of: "conversion", name, parts: PARTS.map(([id]) => id), framing });
     } catch (error) {
-      tellFailure("Not taken", error);
+      tellFailure("Not copied", error);
     }
   };
   const give = () => {
@@ -107,14 +114,12 @@ export function BoardScreen() {
     if (parts.includes("shift")) set.shift = framing.shift;
     edit({ edit: "set_framing_parts", conversions: pairs(), set });
   };
-  const onKey = (key: string) => {
-    const pressed = key.toLowerCase();
-    if (pressed === "c" && key === pressed) take();
-    else if (pressed === "g" && key === pressed) give();
-    else if (pressed === "d" && key === pressed) setView(view === "rates" ? "frames" : "rates");
-    else return false;
-    return true;
-  };
+  useCommands("screen", {
+    ...methodCommands(setMethod),
+    copySettings: () => take(),
+    applySettings: () => give(),
+    rates: () => setView(view === "rates" ? "frames" : "rates"),
+  });
   const method =
     crossing?.method ??
     (row >= 0 ? source?.values.method : column >= 0 ? frame?.values.method : project.values.method) ??
@@ -125,7 +130,7 @@ export function BoardScreen() {
       ? crossing.speaker === "own"
       : Boolean(row >= 0 ? source?.values.method : column >= 0 && frame?.values.method));
   const level = several
-    ? `${picked.size} picked`
+    ? `${picked.size} selected`
     : crossing
       ? ""
       : row >= 0
@@ -135,33 +140,37 @@ export function BoardScreen() {
           : "whole board";
 
   return (
-    <main className="page board-page">
-      <div className="page-head">
-        <h1>Conversion board</h1>
-        <span className="quiet">
-          {isFiltering(asked) || asked.words
+    <main className="page board-page" id="main">
+      <ScreenHead
+        title="Board"
+        window={`Board of ${project.values.name}`}
+        note={
+          isFiltering(asked) || asked.words
             ? `${counted.length} of ${count(board.crossings.length, "conversion")}`
-            : count(board.crossings.length, "conversion")}
-        </span>
-        <span className="tally ok">
-          <SeverityMark severity={null} /> {counts.clean} clean
-        </span>
-        <span className="tally caution">
-          <SeverityMark severity="caution" /> {counts.caution} to look at
-        </span>
-        <span className="tally stop">
-          <SeverityMark severity="stop" /> {counts.stop} stop
-        </span>
-        <div className="end">
-          {level && <b className="level">{level}</b>}
-          <MethodButtons
-            method={method}
-            own={own}
-            disabled={board.crossings.length === 0}
-            onMethod={setMethod}
-          />
-        </div>
-      </div>
+            : count(board.crossings.length, "conversion")
+        }
+        beside={
+          <>
+            <span className="tally ok">
+              <SeverityMark severity={null} /> {counts.clean} clean
+            </span>
+            <span className="tally caution">
+              <SeverityMark severity="caution" /> {counts.caution} to check
+            </span>
+            <span className="tally stop">
+              <SeverityMark severity="stop" /> {counts.stop} blocking
+            </span>
+          </>
+        }
+      >
+        {level && <b className="level">{level}</b>}
+        <MethodButtons
+          method={method}
+          own={own}
+          disabled={board.crossings.length === 0}
+          onMethod={setMethod}
+        />
+      </ScreenHead>
       {board.crossings.length > 0 ? (
         <>
           <BoardTools
@@ -175,32 +184,23 @@ export function BoardScreen() {
             onView={setView}
           />
           {lines.length > 0 ? (
-            <Grid
-              board={board}
-              lines={lines}
-              place={place}
-              filters={asked}
-              view={view}
-              onMethod={setMethod}
-              onOpen={open}
-              onKey={onKey}
-            />
+            <Grid board={board} lines={lines} place={place} filters={asked} view={view} onOpen={open} />
           ) : (
             <div className="notice">
-              <span>No conversion is like that.</span>
-              <Button onClick={() => setFilters(NO_FILTERS)}>Show all</Button>
+              <span>No conversion matches this filter.</span>
+              <Button onClick={() => setFilters(NO_FILTERS)}>Clear filters</Button>
             </div>
           )}
         </>
       ) : (
         <div className="notice">
-          <span>A board needs at least one source and one frame.</span>
+          <span>The board needs at least one source and one frame.</span>
           {sources.length === 0 && <Link to={`/projects/${project.id}/footage`}>Add footage</Link>}
           {frames.length === 0 && <Link to={`/projects/${project.id}/deliveries`}>Add a frame</Link>}
         </div>
       )}
       {treatment?.of === "conversion" && lines.length > 0 && (
-        <div className="legend" role="group" aria-label="Framing to give">
+        <div className="legend" role="group" aria-label="Copied framing">
           <span>
             Framing of <b className="d-inline">{treatment.name}</b>:
           </span>
@@ -221,10 +221,10 @@ export function BoardScreen() {
             />
           ))}
           <Button size="sm" disabled={pairs().length === 0 || treatment.parts.length === 0} onClick={give}>
-            Give to {count(pairs().length, "conversion")} <kbd>G</kbd>
+            Apply to {count(pairs().length, "conversion")} <Key of="applySettings" />
           </Button>
           <Button size="sm" variant="plain" onClick={() => setTreatment(undefined)}>
-            Put away
+            Done
           </Button>
         </div>
       )}
@@ -233,7 +233,15 @@ export function BoardScreen() {
   );
 }
 
-function Legend({ crossing, view, onOpen }: { crossing?: Crossing; view: View; onOpen: () => void }) {
+function Legend({
+  crossing,
+  view,
+  onOpen,
+}: {
+  crossing?: Crossing | undefined;
+  view: View;
+  onOpen: () => void;
+}) {
   return (
     <div className="legend">
       {view === "frames" ? (
@@ -249,7 +257,7 @@ function Legend({ crossing, view, onOpen }: { crossing?: Crossing; view: View; o
               <rect className="d-picture" x="0.5" y="0.5" width="23" height="11" />
               <rect className="d-edge" x="0.5" y="0.5" width="23" height="11" />
             </svg>
-            stays
+            kept
           </span>
           <span>
             <svg viewBox="0 0 24 12" aria-hidden="true">
@@ -258,8 +266,8 @@ function Legend({ crossing, view, onOpen }: { crossing?: Crossing; view: View; o
             </svg>
             bars
           </span>
-          <span>* its own framing</span>
-          <span>› from its row</span>
+          <span>* own framing</span>
+          <span>› from the source</span>
         </>
       ) : (
         <>
@@ -267,19 +275,19 @@ function Legend({ crossing, view, onOpen }: { crossing?: Crossing; view: View; o
             <svg viewBox="0 0 24 12" aria-hidden="true">
               <rect className="d-cut edged" x="0.5" y="0.5" width="11" height="11" />
             </svg>
-            source frame left out
+            dropped source frame
           </span>
-          <span>source frames above, delivered ones below</span>
+          <span>source frames above, delivered frames below</span>
         </>
       )}
       {crossing && view === "frames" && (
         <span role="status">
-          <b>{methodName(crossing.method)}</b> comes from {SPEAKERS[crossing.speaker]}
+          <b>{methodName(crossing.method)}</b> is set on {SPEAKERS[crossing.speaker]}
         </span>
       )}
-      <span className="ms-auto">shift and control pick several · heads set rows and columns</span>
-      <Button size="sm" disabled={!crossing} onClick={onOpen} aria-keyshortcuts="Enter">
-        Open <kbd>Enter</kbd>
+      <span className="ms-auto">⇧ and Ctrl select several · headings set rows and columns</span>
+      <Button size="sm" disabled={!crossing} onClick={onOpen} {...keysOf("open")}>
+        Open <Key of="open" />
       </Button>
     </div>
   );

@@ -1,4 +1,5 @@
 import { Button, ButtonGroup, Form } from "react-bootstrap";
+import { Key, keysOf } from "../../keys/Key";
 import { type Filters, GROUPINGS, type Grouping, SORTS, type Sort } from "./arrange";
 import type { View } from "./Cell";
 
@@ -25,13 +26,13 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
   );
   const wrong = filters.cutOver.trim() !== "" && !/^\d{1,3}(\.\d+)?\s*%?$/.test(filters.cutOver.trim());
   return (
-    <div className="board-tools" role="group" aria-label="What is shown">
+    <div className="board-tools" role="group" aria-label="Filter and order">
       <Form.Control
         type="search"
         size="sm"
         className="filter"
-        aria-label="Show only sources with these words"
-        placeholder="show only …"
+        aria-label="Filter sources"
+        placeholder="Filter"
         value={filters.words}
         onChange={(event) => onFilters({ words: event.target.value })}
       />
@@ -44,7 +45,11 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
           className="num"
           inputMode="decimal"
           aria-invalid={wrong || undefined}
-          title={wrong ? "Accepted: a percentage from 0 to 100" : "percent of the picture; empty for any"}
+          title={
+            wrong
+              ? "Must be a percentage from 0 to 100, such as 5"
+              : "percent of the picture; leave empty for any"
+          }
           value={filters.cutOver}
           placeholder="any"
           onChange={(event) => onFilters({ cutOver: event.target.value })}
@@ -53,7 +58,7 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
       </label>
       <Form.Select
         size="sm"
-        aria-label="Order of the rows"
+        aria-label="Order"
         value={sort}
         onChange={(event) => onSort(event.target.value as Sort)}
       >
@@ -65,7 +70,7 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
       </Form.Select>
       <Form.Select
         size="sm"
-        aria-label="Groups of rows"
+        aria-label="Grouping"
         value={grouping}
         onChange={(event) => onGrouping(event.target.value as Grouping)}
       >
@@ -75,17 +80,17 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
           </option>
         ))}
       </Form.Select>
-      <ButtonGroup size="sm" aria-label="What the crossings show" className="ms-auto">
+      <ButtonGroup size="sm" aria-label="Cells show" className="ms-auto">
         <Button active={view === "frames"} aria-pressed={view === "frames"} onClick={() => onView("frames")}>
           Frames
         </Button>
         <Button
           active={view === "rates"}
           aria-pressed={view === "rates"}
-          aria-keyshortcuts="D"
+          {...keysOf("rates")}
           onClick={() => onView("rates")}
         >
-          Rates <kbd>D</kbd>
+          Rates <Key of="rates" />
         </Button>
       </ButtonGroup>
     </div>

@@ -4,8 +4,8 @@ import { CadenceDrawing } from "../../drawing/cadence";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio, short } from "../../drawing/numbers";
-import { methodName } from "../../shell/methods";
-import { barsText, sizeText } from "./summary";
+import { barsText, sizeText } from "../../drawing/summary";
+import { methodName } from "../../keys/methods";
 
 export type View = "frames" | "rates";
 
@@ -54,7 +54,7 @@ export const Cell = memo(function Cell(props: CellProps) {
   const { cadence } = crossing;
   const says =
     view === "rates"
-      ? (cadence?.words ?? "a rate is not known")
+      ? (cadence?.words ?? "rate unknown")
       : `${method}, ${size}, ${bars ? `${bars}, ${kept}` : kept}`;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
@@ -63,7 +63,8 @@ export const Cell = memo(function Cell(props: CellProps) {
       className="cell"
       role="gridcell"
       aria-colindex={column + 2}
-      aria-selected={here || picked}
+      aria-selected={picked}
+      data-picked={picked}
       aria-label={`${source.values.name} into ${frame.values.name}: ${says}`}
       data-severity={crossing.severity ?? "clean"}
       data-here={here}
@@ -92,7 +93,7 @@ export const Cell = memo(function Cell(props: CellProps) {
       ) : (
         <div className="cell-numbers">
           <span className={cadence?.mixed ? "words bars" : "words"} title={cadence?.words}>
-            {cadence?.words ?? "rate not known"}
+            {cadence?.words ?? "rate unknown"}
           </span>
           <SeverityMark
             severity={cadence?.mixed || crossing.findings.includes("interlaced") ? "caution" : null}
@@ -115,12 +116,12 @@ interface HeadProps {
 export const SourceHead = memo(function SourceHead({ source, width, here, id, row, onClick }: HeadProps) {
   const { name, geometry, scan, method, playback } = source.values;
   const traits = [
-    method && `row: ${methodName(method)}`,
+    method && `${methodName(method)} for the row`,
     geometry.squeeze !== "1" && `${geometry.squeeze}× squeeze`,
     geometry.pixel_aspect !== "1" && `${geometry.pixel_aspect} pixels`,
-    geometry.rotation !== 0 && `turn ${geometry.rotation}°`,
+    geometry.rotation !== 0 && `rotated ${geometry.rotation}°`,
     scan === "interlaced" && "interlaced",
-    playback === "every_frame" && "every frame once",
+    playback === "every_frame" && "plays every frame",
   ].filter(Boolean);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
@@ -129,7 +130,6 @@ export const SourceHead = memo(function SourceHead({ source, width, here, id, ro
       className="board-source"
       role="rowheader"
       aria-colindex={1}
-      aria-selected={here}
       data-here={here}
       style={{ width }}
       onClick={(event) => onClick(row, -1, event)}
@@ -137,7 +137,7 @@ export const SourceHead = memo(function SourceHead({ source, width, here, id, ro
       <b title={name}>{name}</b>
       <span className="num d-block">
         {raster(geometry.raster)}
-        {source.values.rate ? <span className="quiet"> at {source.values.rate}</span> : null}
+        {source.values.rate ? <span className="quiet"> {source.values.rate} fps</span> : null}
       </span>
       <span className="quiet d-block small text-truncate" title={traits.join(" · ")}>
         {traits.join(" · ") || " "}

@@ -1,22 +1,15 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import {
-  type KeyboardEvent,
-  type MouseEvent,
-  useCallback,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-} from "react";
-import type { Board, Method } from "../../api/client";
+import { type MouseEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Board } from "../../api/client";
 import { crossingAt } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
 import { count, raster } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
-import { FOLLOW_KEY, METHODS, methodName } from "../../shell/methods";
+import { methodName } from "../../keys/methods";
+import { useCommands } from "../../keys/useCommands";
 import { type Filters, isFiltering, type Line, matches } from "./arrange";
 import { Cell, SourceHead, type View } from "./Cell";
-import { key, type useBoardPlace } from "./useBoardPlace";
+import { key, type Place, type useBoardPlace } from "./useBoardPlace";
 
 const ROW = 98;
 const HEADING = 30;
@@ -29,14 +22,12 @@ interface Props {
   place: ReturnType<typeof useBoardPlace>;
   filters: Filters;
   view: View;
-  onMethod: (method: Method | null) => void;
-  onOpen: () => void;
-  /** Further keys of the screen; true when one was taken. */
-  onKey: (key: string) => boolean;
+  /** Opens the conversion at hand; false where there is none. */
+  onOpen: () => boolean;
 }
 
 /** Sources down, frames across. Only what is visible is drawn. */
-export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onKey }: Props) {
+export function Grid({ board, lines, place, filters, view, onOpen }: Props) {
   const { sources, frames } = board;
   const { row, column, picked } = place;
   const [scroller, room] = useRoom<HTMLDivElement>({ width: 1240, height: 600 });
@@ -77,12 +68,14 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
   useEffect(() => columns.measure(), [columnWidth]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the rows are measured again when there are others
   useEffect(() => rows.measure(), [sizeOf]);
+  // It follows who moves; what is read anew or filtered scrolls nothing.
+  const lineNow = useRef(lineOfRow);
+  lineNow.current = lineOfRow;
   useEffect(() => {
-    const line = lineOfRow[Math.max(0, row)];
+    const line = lineNow.current[Math.max(0, row)];
     if (line !== undefined) rows.scrollToIndex(line);
     columns.scrollToIndex(Math.max(0, column));
-  }, [rows, columns, row, column, lineOfRow]);
-  useEffect(() => scroller.current?.focus({ preventScroll: true }), [scroller]);
+  }, [rows, columns, row, column]);
 
   const filtering = isFiltering(filters);
   const crossingOf = (r: number, c: number) => {
@@ -103,46 +96,12 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
     else if ((event.ctrlKey || event.metaKey) && toRow >= 0 && toColumn >= 0) place.toggle(to);
     else place.select(to);
   }, []);
-  const openCell = useCallback(() => actions.current.onOpen(), []);
+  const openCell = useCallback(() => {
+    actions.current.onOpen();
+  }, []);
 
   const page = Math.max(1, Math.floor((room.height - HEAD) / ROW) - 1);
   const last = lineOfRow.length - 1;
-  const onKeyDown = (event: KeyboardEvent) => {
-    if ((event.ctrlKey || event.metaKey) && event.key === "a") {
-      place.select({ row: 0, column: 0 });
-      place.setPicked(
-        new Set(
-          sources
-            .flatMap((source) => frames.map((frame) => key(source.id, frame.id)))
-            .filter((each) => wanted.has(each)),
-        ),
-      );
-      event.preventDefault();
-      return;
-    }
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const move: Record<string, [number, number]> = {
-      ArrowUp: [row - 1, column],
-      ArrowDown: [row + 1, column],
-      ArrowLeft: [row, column - 1],
-      ArrowRight: [row, column + 1],
-      Home: [row, 0],
-      End: [row, frames.length - 1],
-      PageUp: [Math.max(0, row - page), column],
-      PageDown: [Math.min(last, row + page), column],
-    };
-    const to = move[event.key];
-    const pressed = event.key.toLowerCase();
-    const method = METHODS.find((each) => each.key === pressed);
-    if (to && event.shiftKey) place.extend({ row: Math.max(0, to[0]), column: Math.max(0, to[1]) }, allowed);
-    else if (to) place.select({ row: to[0], column: to[1] });
-    else if (event.key === "Enter") onOpen();
-    else if (event.key === "Escape" && picked.size > 0) place.setPicked(new Set());
-    else if (method && !event.shiftKey) onMethod(method.id);
-    else if (pressed === FOLLOW_KEY) onMethod(null);
-    else if (!onKey(event.key)) return;
-    event.preventDefault();
-  };
   const wanted = new Set<string>();
   if (filtering || lines.length < sources.length) {
     lineOfRow.forEach((_, r) => {
@@ -152,6 +111,44 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
       });
     });
   } else for (const { source, frame } of board.crossings) wanted.add(key(source, frame));
+  const stepOf = (key: string): Place => {
+    const steps: Record<string, [number, number]> = {
+      ArrowUp: [row - 1, column],
+      ArrowDown: [row + 1, column],
+      ArrowLeft: [row, column - 1],
+      ArrowRight: [row, column + 1],
+      Home: [row, 0],
+      End: [row, frames.length - 1],
+      PageUp: [Math.max(Math.min(row, 0), row - page), column],
+      PageDown: [Math.min(last, row + page), column],
+    };
+    const [toRow, toColumn] = steps[key.replace("Shift+", "")] ?? [row, column];
+    return { row: toRow, column: toColumn };
+  };
+  // Who hears the page and does not see it is told of the cell by the grid.
+  const focus = () => scroller.current?.focus({ preventScroll: true });
+  useCommands("screen", {
+    move: (key) => {
+      focus();
+      place.select(stepOf(key));
+    },
+    extend: (key) => {
+      focus();
+      const to = stepOf(key);
+      place.extend({ row: Math.max(0, to.row), column: Math.max(0, to.column) }, allowed);
+    },
+    selectAll: () => {
+      focus();
+      place.select({ row: 0, column: 0 });
+      place.setPicked(wanted);
+    },
+    back: () => {
+      if (picked.size === 0) return false;
+      place.setPicked(new Set());
+      return true;
+    },
+    open: () => onOpen(),
+  });
   const width = sourceWidth + columns.getTotalSize();
   const active =
     row < 0 && column < 0
@@ -172,7 +169,6 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
       aria-colcount={frames.length + 1}
       aria-activedescendant={active}
       tabIndex={0}
-      onKeyDown={onKeyDown}
       onFocus={() => setFocused(true)}
       onBlur={() => setFocused(false)}
       data-focused={focused}
@@ -185,7 +181,6 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
             className="board-corner"
             role="columnheader"
             aria-colindex={1}
-            aria-selected={active === "corner"}
             data-here={active === "corner"}
             style={{ width: sourceWidth }}
             onClick={(event) => clickCell(-1, -1, event)}
@@ -208,7 +203,6 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
                   className="board-frame"
                   role="columnheader"
                   aria-colindex={index + 2}
-                  aria-selected={active === `head-${index}`}
                   data-here={active === `head-${index}`}
                   style={{ left: start, width: size }}
                   onClick={(event) => clickCell(-1, index, event)}
@@ -224,7 +218,7 @@ export function Grid({ board, lines, place, filters, view, onMethod, onOpen, onK
                           : "rate open"
                         : method
                           ? methodName(method)
-                          : "as the board"}
+                          : "board default"}
                     </span>
                   </div>
                 </div>

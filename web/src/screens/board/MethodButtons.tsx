@@ -1,12 +1,13 @@
 import { Button, ButtonGroup } from "react-bootstrap";
 import type { Method } from "../../api/client";
-import { FOLLOW_KEY, METHODS } from "../../shell/methods";
+import { Key, keysOf } from "../../keys/Key";
+import { METHOD_LIST } from "../../keys/methods";
 
 interface Props {
-  method?: Method;
+  method?: Method | undefined;
   /** Whether it has something of its own to drop. */
   own: boolean;
-  disabled?: boolean;
+  disabled?: boolean | undefined;
   onMethod: (method: Method | null) => void;
 }
 
@@ -15,27 +16,27 @@ export function MethodButtons({ method, own, disabled, onMethod }: Props) {
   return (
     <>
       <ButtonGroup aria-label="Method">
-        {METHODS.map(({ id, name, key, does }) => (
+        {METHOD_LIST.map(({ id, name, does }) => (
           <Button
             key={id}
             active={method === id}
             aria-pressed={method === id}
-            aria-keyshortcuts={key}
+            {...keysOf(id)}
             disabled={disabled}
             title={does}
             onClick={() => onMethod(id)}
           >
-            {name} <kbd>{key.toUpperCase()}</kbd>
+            {name} <Key of={id} />
           </Button>
         ))}
       </ButtonGroup>
       <Button
         disabled={disabled || !own}
-        aria-keyshortcuts={FOLLOW_KEY}
-        title="Drop what it has of its own and follow: source, frame, board, the nearest that has a method"
+        {...keysOf("follow")}
+        title="Remove the setting here: the nearest default applies, from the source, the frame or the board"
         onClick={() => onMethod(null)}
       >
-        Follow <kbd>{FOLLOW_KEY.toUpperCase()}</kbd>
+        Follow default <Key of="follow" />
       </Button>
     </>
   );

@@ -1,5 +1,6 @@
 import type { Board, Crossing, Source } from "../../api/client";
 import { crossingAt } from "../../api/queries";
+import { hasWords, wordsIn } from "../../fields/words";
 
 /** Which crossings are asked for; all of those that are set must hold. */
 export interface Filters {
@@ -30,8 +31,8 @@ export const SORTS = [
 export type Sort = (typeof SORTS)[number][0];
 
 export const GROUPINGS = [
-  ["none", "no groups"],
-  ["alike", "by kind"],
+  ["none", "no grouping"],
+  ["alike", "similar sources"],
   ["raster", "by stored size"],
   ["rate", "by rate"],
 ] as const;
@@ -73,19 +74,18 @@ function worst(crossings: readonly Crossing[]): number {
 function groupOf({ alike, values }: Source, grouping: Grouping): string {
   if (grouping === "alike") return alike;
   if (grouping === "raster") return values.geometry.raster.join("×");
-  return values.rate ? `at ${values.rate}` : "rate not known";
+  return values.rate ? `${values.rate} fps` : "rate unknown";
 }
 
 /** The lines of the board in order, and the crossings that match and count. */
 export function arrange(board: Board, filters: Filters, sort: Sort, grouping: Grouping) {
   const { sources, frames } = board;
-  const words = filters.words.toLowerCase().split(/\s+/).filter(Boolean);
+  const wanted = wordsIn(filters.words);
   const filtering = isFiltering(filters);
   const counted: Crossing[] = [];
   const rows: { row: number; weight: number }[] = [];
   sources.forEach((source, row) => {
-    const text = `${source.values.name} ${source.alike}`.toLowerCase();
-    if (!words.every((word) => text.includes(word))) return;
+    if (!hasWords(`${source.values.name} ${source.alike}`, wanted)) return;
     const crossings = frames
       .map((_, column) => crossingAt(board, row, column))
       .filter((each) => each !== undefined);

@@ -1,7 +1,7 @@
-import { useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Board } from "../../api/client";
-import { useAddressNote } from "../../shell/useAddressNote";
+import { useAddressNote } from "../../fields/useAddressNote";
 
 /**
  * Where one is on the board: a row and a column among those that are shown; -1 is the head, where
@@ -15,7 +15,12 @@ export interface Place {
 export const key = (source: number, frame: number) => `${source}-${frame}`;
 
 /** What is chosen on the board. It follows every key at once; the address notes it. */
-export function useBoardPlace({ sources, frames }: Board, rows: readonly number[]) {
+export function useBoardPlace(
+  { sources, frames }: Board,
+  rows: readonly number[],
+  /** Whether a conversion is among those that are shown. */
+  isShown: (pair: string) => boolean,
+) {
   const [search] = useSearchParams();
   const find = (list: readonly { id: number }[], name: string) =>
     list.findIndex((each) => String(each.id) === search.get(name));
@@ -25,11 +30,18 @@ export function useBoardPlace({ sources, frames }: Board, rows: readonly number[
     // The source's own place, so that sorting does not move the choice to another.
     return { source: sources[Math.max(0, row)]?.id, head: false, column: Math.max(0, column) };
   });
-  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
+  const [all, setPicked] = useState<ReadonlySet<string>>(new Set());
   const anchor = useRef<Place | null>(null);
 
+  // Where its row was filtered away, the one that has taken its place is at hand.
+  const lastIndex = useRef(0);
   const index = rows.findIndex((row) => sources[row]?.id === wanted.source);
-  const row = wanted.head ? -1 : Math.max(0, index);
+  if (index >= 0) lastIndex.current = index;
+  const row = wanted.head
+    ? -1
+    : Math.max(0, Math.min(index >= 0 ? index : lastIndex.current, rows.length - 1));
+  // What is not shown is not changed either.
+  const picked = useMemo(() => new Set([...all].filter(isShown)), [all, isShown]);
   const column = Math.min(wanted.column, frames.length - 1);
   const sourceAt = (at: number) => sources[rows[at] ?? -1];
   const within = (place: Place): Place => ({

@@ -3,22 +3,22 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BinGroup, Frame } from "../../api/client";
 import { binQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
-import { failureText } from "../../shell/notices";
+import { failureText } from "../../notices/notices";
+import { useEdit } from "../../writes/useEdit";
 
 /** How the bin suits a frame: by kind of clip, with one thing to do about each. */
 export function BinSheet({ project, frame }: { project: number; frame: Frame }) {
   const { data: bin, error } = useQuery(binQuery(project, frame.id));
   const edit = useEdit(project);
   if (error) return <div className="notice m-3">{failureText(error)}</div>;
-  if (!bin) return <p className="quiet p-3">Looking through the bin …</p>;
+  if (!bin) return <p className="quiet p-3">Checking footage …</p>;
   return (
     <div className="scroll bin">
       <p className="px-3 mb-1">
-        <b className="num">{bin.matching}</b> of <b className="num">{bin.sources}</b> sources match this frame
-        as they are.
+        <b className="num">{bin.matching}</b> of <b className="num">{bin.sources}</b> sources match this
+        frame.
         {bin.differing.length > 0 && (
           <span className="quiet">
             {" "}
@@ -56,8 +56,8 @@ function Group({
   const { sources, words, differs, clean, caution, stop, remedy } = group;
   const states = [
     clean > 0 && (clean === sources.length ? "all clean" : `${clean} clean`),
-    caution > 0 && (caution === sources.length && caution > 1 ? "all to look at" : `${caution} to look at`),
-    stop > 0 && `${stop} must stop`,
+    caution > 0 && (caution === sources.length && caution > 1 ? "all to check" : `${caution} to check`),
+    stop > 0 && `${stop} blocking`,
   ].filter(Boolean);
   return (
     <>
@@ -68,7 +68,7 @@ function Group({
           <span className="num">{words}</span>, {states.join(", ")}
         </span>
         <span className="quiet small">
-          {differs.length > 0 ? `other ${differs.join(", ")}` : "matches as it is"}
+          {differs.length > 0 ? `differs in ${differs.join(", ")}` : "matches"}
         </span>
       </div>
       <div className="do">
@@ -81,9 +81,9 @@ function Group({
             className="btn btn-sm"
             to={`/projects/${project}/footage?source=${sources[0]}`}
             state={{ picked: sources }}
-            aria-label={`Pick the ${count(sources.length, "clip")} ${words}`}
+            aria-label={`Select ${count(sources.length, "clip")}: ${words}`}
           >
-            Pick {sources.length === 1 ? "it" : "them"}
+            Select {sources.length === 1 ? "it" : "them"}
           </Link>
         )}
       </div>

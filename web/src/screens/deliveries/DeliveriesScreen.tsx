@@ -6,42 +6,40 @@ import { Silhouette } from "../../drawing/crossing";
 import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { RecordList } from "../../fields/RecordList";
 import { usePicked } from "../../fields/usePicked";
-import { methodName } from "../../shell/methods";
+import { Key, keysOf } from "../../keys/Key";
+import { methodName } from "../../keys/methods";
+import { useCommands } from "../../keys/useCommands";
 import { useBoard } from "../../shell/ProjectLayout";
-import { useKeys } from "../../shell/useKeys";
+import { ScreenHead } from "../../shell/ScreenHead";
 import { FrameSheet } from "./FrameSheet";
 import { ManyFrames } from "./ManyFrames";
 import { NewFrame } from "./NewFrame";
 import { Silhouettes } from "./Silhouettes";
 
-export function DeliveriesScreen() {
+export default function DeliveriesScreen() {
   const { project, frames } = useBoard();
   const list = usePicked("frame", frames);
   const { here, picked } = list;
   const pickedIds = useMemo(() => new Set(picked.map(({ id }) => id)), [picked]);
   const named = { id: project.id, name: project.values.name };
-  useKeys((key) => {
-    if (key !== "n") return false;
-    list.choose("new");
-    return true;
-  });
+  useCommands("screen", { add: () => list.choose("new") });
   return (
-    <main className="page">
-      <div className="page-head">
-        <h1>Deliveries</h1>
-        <span className="quiet">{count(frames.length, "frame")} to deliver, at one scale</span>
-        <div className="end">
-          <Link className="btn" to={`/projects/${project.id}/deliveries/ways`}>
-            Working frames
-          </Link>
-          <Link className="btn" to={`/projects/${project.id}/deliveries/library`}>
-            Frame library
-          </Link>
-          <Button variant="ink" onClick={() => list.choose("new")} aria-keyshortcuts="N">
-            New frame <kbd>N</kbd>
-          </Button>
-        </div>
-      </div>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Deliveries"
+        window={`Deliveries of ${project.values.name}`}
+        note={`${count(frames.length, "frame")}, drawn to one scale`}
+      >
+        <Link className="btn" to={`/projects/${project.id}/deliveries/ways`}>
+          Working frames
+        </Link>
+        <Link className="btn" to={`/projects/${project.id}/deliveries/library`}>
+          Frame library
+        </Link>
+        <Button variant="ink" onClick={() => list.choose("new")} {...keysOf("add")}>
+          New frame <Key of="add" />
+        </Button>
+      </ScreenHead>
       {frames.length > 0 && (
         <section className="sheet silhouettes" aria-label="Silhouettes">
           <Silhouettes frames={frames} selected={here} onSelect={(frame) => list.choose(frame.id)} />
@@ -70,12 +68,12 @@ export function DeliveriesScreen() {
             here={list.index}
             isPicked={({ id }) => pickedIds.has(id)}
             onRowClick={list.onRowClick}
-            onKeyDown={list.onKeyDown}
+            commands={list.commands}
             cells={(frame) => <FrameCells frame={frame} />}
             empty={
               frames.length === 0 && (
                 <p className="quiet p-3">
-                  No frame yet. Describe the first one at the right, or take it from the library.
+                  No frames yet. Enter the first one on the right, or add it from the frame library.
                 </p>
               )
             }

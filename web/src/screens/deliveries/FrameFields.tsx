@@ -1,20 +1,20 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
-import { METHODS } from "../../shell/methods";
+import { METHOD_LIST } from "../../keys/methods";
 import type { FrameDraft } from "./draft";
 
 export const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
 export const FRAME_METHODS = [
-  ["", "follow the board"],
-  ...METHODS.map(({ id, name }) => [id, name] as const),
+  ["", "default of the board"],
+  ...METHOD_LIST.map(({ id, name }) => [id, name] as const),
 ] as const;
 
 interface Props extends FieldsProps<FrameDraft> {
   /** The name that an empty one stands for. */
-  proposed?: string;
+  proposed?: string | undefined;
   /** The frames through which pictures may reach it. */
-  workers?: readonly (readonly [string, string])[];
+  workers?: readonly (readonly [string, string])[] | undefined;
 }
 
 /** Every value of a frame, each edited where it stands. */
@@ -56,8 +56,8 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
         {...done}
       />
       <Field
-        label="picture ratio inside"
-        empty="all of it"
+        label="visible ratio"
+        empty="whole frame"
         unit=": 1"
         numeric
         value={draft.pictureRatio}
@@ -66,17 +66,12 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
         {...done}
       />
       <Choice
-        label="method of its column"
+        label="method for this frame"
         value={draft.method}
         options={FRAME_METHODS}
         onChoose={(method) => choose({ method: method as FrameDraft["method"] })}
       />
-      <Choice
-        label="step of sides and bars"
-        value={draft.step}
-        options={STEPS}
-        onChoose={(step) => choose({ step })}
-      />
+      <Choice label="round to" value={draft.step} options={STEPS} onChoose={(step) => choose({ step })} />
       <Field
         label="pixel aspect"
         unit="w : h"
@@ -88,7 +83,7 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
       />
       <SignalFields draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} noRate="open" />
       <Field
-        label="safe areas: EBU R 95, ST 2046-1, own %"
+        label="safe areas: EBU R 95, ST 2046-1 or own %"
         className="wide"
         empty="none"
         value={draft.safeAreas}
@@ -106,7 +101,7 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
       />
       {workers && workers.length > 1 && (
         <Choice
-          label="pictures come"
+          label="made from"
           value={draft.through}
           options={workers}
           wrong={at("/through")}

@@ -2,12 +2,12 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { api, type Frame, type FrameShape, settled } from "../../api/client";
-import { inOrder } from "../../api/inOrder";
 import { framePreview, refreshProject } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { RecordSheet } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { useBoard } from "../../shell/ProjectLayout";
+import { useEdit } from "../../writes/useEdit";
+import { useWrite } from "../../writes/useWrite";
 import { BinSheet } from "./BinSheet";
 import { draftOf, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
@@ -26,13 +26,12 @@ interface Props {
 export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
   const client = useQueryClient();
   const change = useEdit(project.id);
+  const write = useWrite(["project", project.id]);
   const [view, setView] = useState<"values" | "bin" | "screens">("values");
   const { frames } = useBoard();
   const workers = [
-    ["", "straight from the source"],
-    ...frames
-      .filter(({ id }) => id !== frame.id)
-      .map(({ id, values }) => [String(id), `through ${values.name}`] as const),
+    ["", "source"],
+    ...frames.filter(({ id }) => id !== frame.id).map(({ id, values }) => [String(id), values.name] as const),
   ] as const;
   const path = { project: project.id, frame: frame.id };
   const refresh = () => refreshProject(client, project.id);
@@ -41,7 +40,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
     version: frame.version,
     refresh,
     save: async (draft, version) => {
-      const saved = await inOrder(project.id, () =>
+      const saved = await write(() =>
         settled(
           api.PUT("/api/v1/projects/{project}/frames/{frame}", {
             params: { path, header: { "If-Match": `"${version}"` } },
@@ -81,7 +80,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
             aria-pressed={view === "bin"}
             onClick={() => setView(view === "bin" ? "values" : "bin")}
           >
-            The bin against it
+            Footage check
           </Button>
           <Button
             size="sm"
@@ -91,8 +90,8 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           >
             On screens
           </Button>
-          <Button size="sm" onClick={turn} title="Add the same frame with its sides exchanged">
-            Turn upright
+          <Button size="sm" onClick={turn} title="Add the same frame with width and height swapped">
+            Rotate a copy
           </Button>
         </>
       }
@@ -114,7 +113,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           <ShapeLine shape={shape} />
           {shape.proposed_name !== value.name && (
             <p className="px-3 mb-2 small">
-              Its numbers propose the name{" "}
+              Suggested name:{" "}
               <Button
                 size="sm"
                 variant="plain"

@@ -5,7 +5,8 @@ import { api, type Frame, Refused, settled, wrongAt } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
 import { count } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
-import { useNotices } from "../../shell/notices";
+import { useNotices } from "../../notices/notices";
+import { useOnce } from "../../writes/useOnce";
 
 /** Keeps frames of a project in the library of the house. */
 export function KeepInHouse({ frames }: { frames: readonly Frame[] }) {
@@ -13,25 +14,25 @@ export function KeepInHouse({ frames }: { frames: readonly Frame[] }) {
   const { tell, tellFailure } = useNotices();
   const [group, setGroup] = useState("House");
   const [wrong, setWrong] = useState<string>();
-  const keep = async () => {
+  const { run: keep, pending } = useOnce(async () => {
     try {
       for (const { values } of frames) {
         await settled(api.POST("/api/v1/library/frames", { body: { group, frame: values } }));
       }
-      tell(`${count(frames.length, "frame")} kept in the library under ${group.trim()}.`);
+      tell(`${count(frames.length, "frame")} saved to the library under ${group.trim()}.`);
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 422)
         setWrong(wrongAt(error.problem, "/group"));
-      else tellFailure("Not kept", error);
+      else tellFailure("Not saved", error);
     }
     await client.invalidateQueries({ queryKey: libraryQuery.queryKey });
-  };
+  });
   return (
     <div className="tools" role="group" aria-label="House library">
       <h3>For other projects</h3>
       <div className="tool-row">
         <Field
-          label="keep in the library under"
+          label="heading in the library"
           value={group}
           wrong={wrong}
           onText={(text) => {
@@ -40,8 +41,8 @@ export function KeepInHouse({ frames }: { frames: readonly Frame[] }) {
           }}
           onEnter={keep}
         />
-        <Button size="sm" onClick={keep}>
-          Keep {frames.length === 1 ? "it" : count(frames.length, "frame")}
+        <Button size="sm" aria-disabled={pending} onClick={keep}>
+          Save {frames.length === 1 ? "to library" : count(frames.length, "frame")}
         </Button>
       </div>
     </div>

@@ -1,25 +1,25 @@
 import { Button } from "react-bootstrap";
 import type { Frame } from "../../api/client";
-import { useEdit } from "../../api/useEdit";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { RANGES, SCANS } from "../../fields/SignalFields";
+import { useEdit } from "../../writes/useEdit";
 import { draftOf, type FrameDraft, setOf } from "./draft";
 import { FRAME_METHODS, STEPS } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
 
 const FIELDS: readonly ManyField<FrameDraft>[] = [
-  { key: "rate", label: "frame rate", unit: "a second", empty: "open", pointers: ["/set/rate"] },
-  { key: "method", label: "method of columns", options: FRAME_METHODS, pointers: ["/set/method"] },
+  { key: "rate", label: "frame rate", unit: "fps", empty: "open", pointers: ["/set/rate"] },
+  { key: "method", label: "method for these frames", options: FRAME_METHODS, pointers: ["/set/method"] },
   {
     key: "pictureRatio",
-    label: "picture ratio inside",
+    label: "visible ratio",
     unit: ": 1",
-    empty: "all of it",
+    empty: "whole frame",
     pointers: ["/set/picture_ratio"],
   },
-  { key: "step", label: "step of sides and bars", options: STEPS, pointers: ["/set/step"] },
+  { key: "step", label: "round to", options: STEPS, pointers: ["/set/step"] },
   { key: "pixelAspect", label: "pixel aspect", unit: "w : h", pointers: ["/set/pixel_aspect"] },
   { key: "scan", label: "scan", options: SCANS, pointers: ["/set/scan"] },
   {
@@ -56,11 +56,11 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
       <div className="sheet-head">
         <h2>{count(picked.length, "frame")}</h2>
         <div className="end d-flex gap-2">
-          <Button size="sm" onClick={turn} title="Add each of them with its sides exchanged">
-            Turn upright: add {picked.length}
+          <Button size="sm" onClick={turn} title="Add each of them with width and height swapped">
+            Rotate copies: add {picked.length}
           </Button>
           <Button size="sm" onClick={remove}>
-            Delete them
+            Delete selected
           </Button>
         </div>
       </div>
@@ -77,7 +77,7 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
       <TitleBlock
         entries={[
           ["project", project.name],
-          ["picked", count(picked.length, "frame")],
+          ["selected", count(picked.length, "frame")],
         ]}
       />
     </section>

@@ -16,6 +16,7 @@ import { fraction, percent, raster, short } from "../../drawing/numbers";
 import { Choice, Field, whole } from "../../fields/Field";
 import { AddOrCancel, useNewRecord } from "../../fields/RecordSheet";
 import { useBoard } from "../../shell/ProjectLayout";
+import { useWrite } from "../../writes/useWrite";
 import { draftOf, type FrameDraft, NEW_FRAME, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
 
@@ -27,17 +28,18 @@ export function NewFrame({
 }: {
   project: number;
   onAdded: (id: number) => void;
-  onCancel?: () => void;
+  onCancel?: (() => void) | undefined;
 }) {
   const client = useQueryClient();
   const [search] = useSearchParams();
+  const write = useWrite(["project", project]);
   const [way, setWay] = useState<"size" | "ratio">(search.get("by") === "ratio" ? "ratio" : "size");
   const proposal = useRef("");
   const named = (draft: FrameDraft) => ({ ...draft, name: draft.name.trim() || proposal.current });
-  const { draft, refusal, edit, store } = useNewRecord(NEW_FRAME, async (draft) => {
+  const { draft, refusal, edit, store, pending } = useNewRecord(NEW_FRAME, async (draft) => {
     const body = valuesOf(named(draft));
-    const added = await settled(
-      api.POST("/api/v1/projects/{project}/frames", { params: { path: { project } }, body }),
+    const added = await write(() =>
+      settled(api.POST("/api/v1/projects/{project}/frames", { params: { path: { project } }, body })),
     );
     await refreshProject(client, project);
     onAdded(added.id);
@@ -56,12 +58,12 @@ export function NewFrame({
     >
       <div className="sheet-head">
         <h2>New frame</h2>
-        <ButtonGroup className="end" size="sm" aria-label="How to find its size">
+        <ButtonGroup className="end" size="sm" aria-label="Find the size">
           <Button active={way === "size"} aria-pressed={way === "size"} onClick={() => setWay("size")}>
             By size
           </Button>
           <Button active={way === "ratio"} aria-pressed={way === "ratio"} onClick={() => setWay("ratio")}>
-            By ratio out of a container
+            By ratio
           </Button>
         </ButtonGroup>
       </div>
@@ -85,14 +87,14 @@ export function NewFrame({
         {data?.sound && <ShapeLine shape={data.value} />}
         {data?.sound && draft.name !== "" && draft.name !== data.value.proposed_name && (
           <p className="px-3 mb-2 small">
-            Its numbers propose the name{" "}
+            Suggested name:{" "}
             <Button size="sm" variant="plain" onClick={() => edit({ name: data.value.proposed_name })}>
               {data.value.proposed_name}
             </Button>
           </p>
         )}
       </div>
-      <AddOrCancel what="frame" onCancel={onCancel} />
+      <AddOrCancel what="frame" pending={pending} onCancel={onCancel} />
     </form>
   );
 }
@@ -127,7 +129,7 @@ function StartFrom({ onChoose }: { onChoose: (values: FrameValues) => void }) {
             }}
           >
             <option value="" disabled>
-              any other frame
+              another frame
             </option>
             {groups.map(([title, frames], group) => (
               <optgroup key={title} label={title}>
@@ -151,11 +153,11 @@ export function ShapeLine({ shape }: { shape: FrameShape }) {
   const { picture_area: area, ratio, picture_ratio: pictureRatio, published, on_step } = shape;
   return (
     <p className="quiet px-3 mb-2 small">
-      The whole frame shows{" "}
+      The whole frame is{" "}
       <span className="num" title={fraction(ratio)}>
         {short(ratio.value, 4)}:1
       </span>
-      ; the picture area is{" "}
+      ; the visible area is{" "}
       <span className="num">
         {raster([area.width, area.height])} at {area.x}, {area.y}
       </span>{" "}
@@ -164,7 +166,7 @@ export function ShapeLine({ shape }: { shape: FrameShape }) {
         {short(pictureRatio.value, 4)}:1
       </span>
       .{published ? ` Published as ${published.name} (${published.source}).` : ""}
-      {on_step ? "" : " A side is off its step: many encoders refuse such a frame."}
+      {on_step ? "" : " A side is off its rounding: many encoders refuse such a frame."}
     </p>
   );
 }
@@ -228,10 +230,10 @@ function ByRatio({
           onText={setWanted}
         />
         <Choice
-          label="held"
+          label="keep"
           value={keep}
           options={[
-            ["inside", "stay inside"],
+            ["inside", "inside both"],
             ["width", "the width"],
             ["height", "the height"],
           ]}
@@ -257,8 +259,8 @@ function ByRatio({
           <Table className="register" size="sm">
             <thead>
               <tr>
-                <th className="ps-3">take</th>
-                <th>step</th>
+                <th className="ps-3">use</th>
+                <th>rounding</th>
                 <th>frame</th>
                 <th>shows</th>
                 <th>off by</th>
@@ -275,10 +277,10 @@ function ByRatio({
                         size="sm"
                         active={taken}
                         aria-pressed={taken}
-                        aria-label={`Take ${w} by ${h}`}
+                        aria-label={`Use ${w} by ${h}`}
                         onClick={() => onChoose(candidate.frame, name)}
                       >
-                        {taken ? "taken" : "take"}
+                        {taken ? "used" : "use"}
                       </Button>
                     </td>
                     <td className="num">
@@ -301,9 +303,9 @@ function ByRatio({
           </Table>
           <p className="px-3 py-1 m-0 small quiet">
             {result.published.length > 0
-              ? `Published near this: ${result.published.map(({ name, frame }) => `${name} ${raster(frame)}`).join(", ")}. `
+              ? `Published nearby: ${result.published.map(({ name, frame }) => `${name} ${raster(frame)}`).join(", ")}. `
               : ""}
-            Sides are even because colour is stored for two columns and two lines at a time (4:2:0).
+            Sides are even because 4:2:0 stores colour once for two columns and two lines.
           </p>
         </>
       )}

@@ -7,6 +7,7 @@ import type { Box } from "../../drawing/box";
 import { SeverityMark } from "../../drawing/marks";
 import { percent, raster } from "../../drawing/numbers";
 import { onScreen, ScreenLayers, type Viewing } from "../../drawing/onScreen";
+import { here, keep, kept } from "../../fields/kept";
 
 /** A screen on which people watch. */
 interface Screen {
@@ -27,14 +28,15 @@ const SHIPPED: Screen[] = [
 
 const KEPT = "ratiomet.screens";
 
-function keptScreens(): Screen[] {
-  try {
-    const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null");
-    return Array.isArray(kept) ? kept : SHIPPED;
-  } catch {
-    return SHIPPED;
-  }
-}
+const isScreens = (value: unknown): value is Screen[] =>
+  Array.isArray(value) &&
+  value.every(
+    (each) =>
+      typeof each?.name === "string" &&
+      Array.isArray(each.size) &&
+      each.size.length === 2 &&
+      each.size.every((side: unknown) => Number.isInteger(side) && Number(side) > 0),
+  );
 
 /** A size as people write it, or nothing. */
 function sizeOf(text: string): [number, number] | undefined {
@@ -58,7 +60,7 @@ const ask = (delivery: Delivery, screen: readonly number[], show: "fit" | "fill"
 
 /** The delivered frame on the screens where people will watch it. */
 export function ScreensSheet({ frame }: { frame: Frame }) {
-  const [screens, setScreens] = useState(keptScreens);
+  const [screens, setScreens] = useState(() => kept(here, KEPT, SHIPPED, isScreens));
   const [show, setShow] = useState<"fit" | "fill">("fit");
   const { geometry } = frame.values;
   const area = frame.shape.picture_area;
@@ -69,8 +71,8 @@ export function ScreensSheet({ frame }: { frame: Frame }) {
   const without = useQueries({
     queries: screens.map(({ size }) => ({ ...ask(bare, size, show), enabled: masked })),
   });
-  const keep = (next: Screen[]) => {
-    localStorage.setItem(KEPT, JSON.stringify(next));
+  const change = (next: Screen[]) => {
+    keep(here, KEPT, next);
     setScreens(next);
   };
   const viewing = (answer: (typeof answers)[number] | undefined) =>
@@ -80,13 +82,13 @@ export function ScreensSheet({ frame }: { frame: Frame }) {
       <div className="px-3 d-flex gap-3 align-items-center">
         <ButtonGroup size="sm" aria-label="What the player does">
           <Button active={show === "fit"} aria-pressed={show === "fit"} onClick={() => setShow("fit")}>
-            Shows all of it
+            Shows all
           </Button>
           <Button active={show === "fill"} aria-pressed={show === "fill"} onClick={() => setShow("fill")}>
             Fills the screen
           </Button>
         </ButtonGroup>
-        <small className="quiet">grey: the player&apos;s bars; black: baked bars; hatched: cut off</small>
+        <small className="quiet">grey: bars of the player; black: bars in the frame; hatched: cut off</small>
       </div>
       <ul>
         {screens.map((screen, at) => (
@@ -99,20 +101,28 @@ export function ScreensSheet({ frame }: { frame: Frame }) {
             <button
               type="button"
               className="copy"
-              aria-label={`Take ${screen.name} off the list`}
-              onClick={() => keep(screens.filter((_, place) => place !== at))}
+              aria-label={`Remove ${screen.name}`}
+              onClick={() => change(screens.filter((_, place) => place !== at))}
             >
               ×
             </button>
           </li>
         ))}
       </ul>
-      <AddScreen onAdd={(screen) => keep([...screens, screen])} onShipped={() => keep(SHIPPED)} />
+      <AddScreen onAdd={(screen) => change([...screens, screen])} onShipped={() => change(SHIPPED)} />
     </div>
   );
 }
 
-function OneScreen({ screen, viewing, bare }: { screen: Screen; viewing?: Viewing; bare?: Viewing }) {
+function OneScreen({
+  screen,
+  viewing,
+  bare,
+}: {
+  screen: Screen;
+  viewing?: Viewing | undefined;
+  bare?: Viewing | undefined;
+}) {
   const [width, height] = screen.size;
   const glass: Box = { x: 0, y: 0, width, height };
   const into: Box = { x: 2, y: 2, width: 146, height: 92 };
@@ -135,12 +145,12 @@ function OneScreen({ screen, viewing, bare }: { screen: Screen; viewing?: Viewin
             </span>
             {viewing.double_boxed && (
               <span className="d-block text-cut">
-                <SeverityMark severity="stop" /> boxed on all four sides
+                <SeverityMark severity="stop" /> bars on all four sides
               </span>
             )}
             {bare && bare.picture_share.value > viewing.picture_share.value && (
               <span className="d-block quiet">
-                without baked bars <b className="num">{percent(bare.picture_share.value)} %</b>
+                without bars in the frame <b className="num">{percent(bare.picture_share.value)} %</b>
               </span>
             )}
           </>
@@ -171,7 +181,7 @@ function AddScreen({ onAdd, onShipped }: { onAdd: (screen: Screen) => void; onSh
       <input
         className="bare-entry"
         aria-label="Name of a screen"
-        placeholder="another screen"
+        placeholder="Another screen"
         maxLength={60}
         value={name}
         onChange={(event) => setName(event.target.value)}
@@ -188,11 +198,11 @@ function AddScreen({ onAdd, onShipped }: { onAdd: (screen: Screen) => void; onSh
         Add
       </Button>
       <Button size="sm" onClick={onShipped}>
-        The shipped ones
+        Restore defaults
       </Button>
       {wrong && (
         <small className="text-cut" role="alert">
-          Accepted: a size such as 1920x1200
+          Must be a size such as 1920x1200
         </small>
       )}
     </form>

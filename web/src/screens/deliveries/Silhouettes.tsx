@@ -14,7 +14,7 @@ export function Silhouettes({
   onSelect,
 }: {
   frames: Frame[];
-  selected?: Frame;
+  selected?: Frame | undefined;
   onSelect: (frame: Frame) => void;
 }) {
   const [ref, room] = useRoom<HTMLDivElement>({ width: 1200, height: 200 });

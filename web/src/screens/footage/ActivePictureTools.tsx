@@ -3,19 +3,12 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type ActivePictureValues, api, type Source, settled, wrongAt } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { count, fraction, percent, raster } from "../../drawing/numbers";
+import { pictureText } from "../../drawing/summary";
 import { Choice, Field } from "../../fields/Field";
 import { useNewRecord } from "../../fields/RecordSheet";
-import { useNotices } from "../../shell/notices";
-
-/** An active picture in a line. */
-export function pictureText(values: ActivePictureValues): string {
-  if (values.guide) return `${values.name} (${values.guide} guide)`;
-  const { left = 0, top = 0, right = 0, bottom = 0 } = values.insets ?? {};
-  const keeps = values.keep_ratio ? ", keeps the ratio" : "";
-  return `${values.name} (${raster(values.raster ?? [])}, ${left}/${top}/${right}/${bottom}${keeps})`;
-}
+import { useNotices } from "../../notices/notices";
+import { useEdit } from "../../writes/useEdit";
 
 /** Active pictures by name and by ratio, for the sources that are picked. */
 export function ActivePictureTools({ project, picked }: { project: number; picked: Source[] }) {
@@ -45,7 +38,7 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
         {chosen ? (
           <>
             <Choice
-              label="kept by name"
+              label="saved by name"
               value={String(chosen.id)}
               options={pictures.map(({ id, values }) => [String(id), pictureText(values)] as const)}
               onChoose={setWanted}
@@ -57,12 +50,12 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
             </Button>
           </>
         ) : (
-          <span className="quiet small">None is kept by name yet.</span>
+          <span className="quiet small">None saved yet.</span>
         )}
       </div>
       <div className="tool-row">
         <Field
-          label="guide by ratio, as stored"
+          label="guide ratio, as stored"
           unit=": 1"
           numeric
           value={guide}
@@ -74,7 +67,7 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
           onEnter={cut}
         />
         <Button size="sm" onClick={cut}>
-          Cut {count(picked.length, "source")} to it
+          Crop {count(picked.length, "source")} to guide
         </Button>
       </div>
       {only && <KeepByName source={only} />}
@@ -89,16 +82,12 @@ function RatioLine({ source, project }: { source: Source; project: number }) {
   const { left, top, right, bottom } = source.values.geometry.active;
   if (left + top + right + bottom === 0) return null;
   if (stretch.value === 0) {
-    return (
-      <p className="small mb-1">
-        These insets keep the ratio of the raster: nothing is stretched in a frame of it.
-      </p>
-    );
+    return <p className="small mb-1">These insets keep the ratio of the raster.</p>;
   }
   return (
     <div className="tool-row">
       <p className="small mb-0" title={fraction(stretch)}>
-        These insets change the ratio by {percent(Math.abs(stretch.value))}%. Stretched into the frame of the
+        These insets change the ratio by {percent(Math.abs(stretch.value))} %. Stretched to the size of the
         whole raster, everything comes out {stretch.value > 0 ? "narrower" : "wider"}.
       </p>
       {keeping && (
@@ -106,7 +95,7 @@ function RatioLine({ source, project }: { source: Source; project: number }) {
           size="sm"
           onClick={() => edit({ edit: "set_sources", sources: [source.id], set: { active: keeping } })}
         >
-          Keep the ratio: {keeping.left}/{keeping.top}/{keeping.right}/{keeping.bottom}
+          Keep ratio: {keeping.left}/{keeping.top}/{keeping.right}/{keeping.bottom}
         </Button>
       )}
     </div>
@@ -122,14 +111,14 @@ function KeepByName({ source }: { source: Source }) {
     const body = { name, raster: geometry.raster, insets: geometry.active, keep_ratio: keep };
     await settled(api.POST("/api/v1/library/active-pictures", { body }));
     await client.invalidateQueries({ queryKey: libraryQuery.queryKey });
-    tell(`“${name}” is kept for every ${raster(geometry.raster)} source of any project.`);
+    tell(`“${name}” saved for ${raster(geometry.raster)} sources of any project.`);
     edit({ name: "" });
   });
   if (left + top + right + bottom === 0) return null;
   return (
     <div className="tool-row">
       <Field
-        label={`keep ${left}/${top}/${right}/${bottom} by name`}
+        label={`name for ${left}/${top}/${right}/${bottom}`}
         empty="such as Desk recorder border"
         value={draft.name}
         wrong={wrongAt(refusal, "/name")}
@@ -138,12 +127,12 @@ function KeepByName({ source }: { source: Source }) {
       />
       <Form.Check
         id="keep-ratio"
-        label="keep the ratio"
+        label="keep ratio"
         checked={draft.keep}
         onChange={(event) => edit({ keep: event.target.checked })}
       />
       <Button size="sm" onClick={store}>
-        Keep it
+        Save
       </Button>
     </div>
   );

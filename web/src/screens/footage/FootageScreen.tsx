@@ -2,29 +2,30 @@ import { useDeferredValue, useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Source } from "../../api/client";
-import { useEdit } from "../../api/useEdit";
 import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { RecordList } from "../../fields/RecordList";
 import { usePicked } from "../../fields/usePicked";
+import { hasWords, wordsIn } from "../../fields/words";
+import { Key, keysOf } from "../../keys/Key";
+import { useCommands } from "../../keys/useCommands";
 import { useBoard } from "../../shell/ProjectLayout";
+import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
-import { useKeys } from "../../shell/useKeys";
+import { useEdit } from "../../writes/useEdit";
 import { GEOMETRY_PARTS, treatmentSet } from "./draft";
 import { ManySources } from "./ManySources";
 import { NewSource, SourceSheet } from "./SourceSheet";
 
-export function FootageScreen() {
+export default function FootageScreen() {
   const { project, sources } = useBoard();
   const [entry, setEntry] = useState("");
-  const words = useDeferredValue(entry).toLowerCase();
+  const words = useDeferredValue(entry);
   const shown = useMemo(() => {
-    const wanted = words.split(/\s+/).filter(Boolean);
+    const wanted = wordsIn(words);
     if (wanted.length === 0) return sources;
-    return sources.filter(({ values, alike }) => {
-      const text =
-        `${values.name} ${values.note ?? ""} ${alike} ${raster(values.geometry.raster)}`.toLowerCase();
-      return wanted.every((word) => text.includes(word));
-    });
+    return sources.filter(({ values, alike }) =>
+      hasWords(`${values.name} ${values.note ?? ""} ${alike} ${raster(values.geometry.raster)}`, wanted),
+    );
   }, [sources, words]);
   const list = usePicked("source", sources, shown);
   const { here, picked } = list;
@@ -33,57 +34,61 @@ export function FootageScreen() {
   const [treatment, setTreatment] = useTreatment();
   const pickAlike = () =>
     here && list.pick(sources.filter(({ alike }) => alike === here.alike).map(({ id }) => id));
-  useKeys((key) => {
-    if (key === "k") pickAlike();
-    else if (key === "c" && here) {
+  useCommands("screen", {
+    selectSimilar: () => pickAlike(),
+    copySettings: () => {
+      if (!here) return false;
       setTreatment({ of: "source", name: here.values.name, parts: GEOMETRY_PARTS, values: here.values });
-    } else if (key === "g" && treatment?.of === "source") {
+      return true;
+    },
+    applySettings: () => {
+      if (treatment?.of !== "source") return false;
       const set = treatmentSet(treatment.values, treatment.parts);
       edit({ edit: "set_sources", sources: [...pickedIds], set });
-    } else if (key === "n") list.choose("new");
-    else return false;
-    return true;
+      return true;
+    },
+    add: () => list.choose("new"),
   });
   return (
-    <main className="page">
-      <div className="page-head">
-        <h1>Footage</h1>
-        <span className="quiet">{count(sources.length, "source")}, as stored and as seen</span>
-        <div className="end">
-          <Form.Control
-            type="search"
-            className="filter"
-            aria-label="Show only sources with these words"
-            placeholder="only … name, size, at 25"
-            value={entry}
-            onChange={(event) => setEntry(event.target.value)}
-          />
-          <Button
-            disabled={shown.length === 0}
-            onClick={() => list.pick(shown.map(({ id }) => id))}
-            title="Pick every source that is shown"
-          >
-            Pick {shown.length === sources.length ? "all" : shown.length}
-          </Button>
-          <Button
-            disabled={!here}
-            onClick={pickAlike}
-            aria-keyshortcuts="K"
-            title="Pick all of the same kind as this one"
-          >
-            Pick its kind <kbd>K</kbd>
-          </Button>
-          <Link className="btn" to={`/projects/${project.id}/footage/files`}>
-            Read files
-          </Link>
-          <Link className="btn" to={`/projects/${project.id}/footage/paste`}>
-            Paste a list
-          </Link>
-          <Button variant="ink" onClick={() => list.choose("new")} aria-keyshortcuts="N">
-            New source <kbd>N</kbd>
-          </Button>
-        </div>
-      </div>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Footage"
+        window={`Footage of ${project.values.name}`}
+        note={count(sources.length, "source")}
+      >
+        <Form.Control
+          type="search"
+          className="filter"
+          aria-label="Filter sources"
+          placeholder="Filter: name, size, 25 fps"
+          value={entry}
+          onChange={(event) => setEntry(event.target.value)}
+        />
+        <Button
+          disabled={shown.length === 0}
+          onClick={() => list.pick(shown.map(({ id }) => id))}
+          title="Select every source shown"
+        >
+          Select {shown.length === sources.length ? "all" : shown.length}
+        </Button>
+        <Button
+          disabled={!here}
+          onClick={pickAlike}
+          {...keysOf("selectSimilar")}
+          title="Select every source with the same values as this one"
+        >
+          Select similar <Key of="selectSimilar" />
+        </Button>
+        <Link className="btn" to={`/projects/${project.id}/footage/files`}>
+          Read files
+        </Link>
+        <Link className="btn" to={`/projects/${project.id}/footage/paste`}>
+          Paste list
+        </Link>
+        <Button variant="ink" onClick={() => list.choose("new")} {...keysOf("add")}>
+          New source <Key of="add" />
+        </Button>
+      </ScreenHead>
       <div className="two-sheets">
         <section className="sheet" aria-label="Sources">
           <RecordList
@@ -96,7 +101,7 @@ export function FootageScreen() {
                 <th>stored</th>
                 <th>pixels</th>
                 <th>squeeze</th>
-                <th>turn</th>
+                <th>rotation</th>
                 <th>rate</th>
                 <th>shows</th>
               </>
@@ -105,28 +110,28 @@ export function FootageScreen() {
             here={list.index}
             isPicked={({ id }) => pickedIds.has(id)}
             onRowClick={list.onRowClick}
-            onKeyDown={list.onKeyDown}
+            commands={list.commands}
             cells={(source) => <SourceCells source={source} />}
             empty={
               <>
                 {sources.length === 0 && (
                   <p className="quiet p-3">
-                    No footage yet. Describe the first source at the right, read files, or paste a list.
+                    No footage yet. Enter the first source on the right, read files, or paste a list.
                   </p>
                 )}
                 {sources.length > 0 && shown.length === 0 && (
-                  <p className="quiet p-3">No source has all of these words.</p>
+                  <p className="quiet p-3">No source matches this filter.</p>
                 )}
               </>
             }
           />
           <div className="list-foot">
             <span>
-              {picked.length > 1 ? `${picked.length} picked` : "shift and control pick several"} ·{" "}
+              {picked.length > 1 ? `${picked.length} selected` : "⇧ and Ctrl select several"} ·{" "}
               <kbd>Ctrl A</kbd> all
             </span>
             <a href={`/api/v1/projects/${project.id}/sources.csv`} download>
-              Save as a list (CSV)
+              Export list (CSV)
             </a>
           </div>
         </section>
@@ -170,7 +175,7 @@ function SourceCells({ source }: { source: Source }) {
       <td className="num">{turn}</td>
       <td className="num">
         {rate(exactRate)} {scan === "interlaced" && <abbr title="interlaced">i</abbr>}
-        {playback === "every_frame" && <abbr title="every frame once: slow or fast motion">⇥</abbr>}
+        {playback === "every_frame" && <abbr title="plays every frame: slow or fast motion">⇥</abbr>}
       </td>
       <td className="num text-blue">{ratio(source.shape.upright.ratio.value)}</td>
     </>

@@ -1,10 +1,10 @@
 import { Button } from "react-bootstrap";
 import type { Source } from "../../api/client";
-import { useEdit } from "../../api/useEdit";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { RANGES, SCANS } from "../../fields/SignalFields";
+import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
 import { draftOf, type SourceDraft, setOf } from "./draft";
 import { SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
@@ -13,16 +13,16 @@ import { GiveTreatment } from "./Treatment";
 const FIELDS: readonly ManyField<SourceDraft>[] = [
   { key: "squeeze", label: "lens squeeze", unit: "×", pointers: ["/set/squeeze"] },
   { key: "pixelAspect", label: "pixel aspect", unit: "w : h", pointers: ["/set/pixel_aspect"] },
-  { key: "rotation", label: "turn to stand upright", options: TURNS, pointers: ["/set/rotation"] },
-  { key: "rate", label: "frame rate", unit: "a second", empty: "not known", pointers: ["/set/rate"] },
-  { key: "left", label: "off the left", unit: "px", pointers: ["/set/active/left", "/set/active"] },
-  { key: "top", label: "off the top", unit: "px", pointers: ["/set/active/top", "/set/active"] },
-  { key: "right", label: "off the right", unit: "px", pointers: ["/set/active/right", "/set/active"] },
-  { key: "bottom", label: "off the bottom", unit: "px", pointers: ["/set/active/bottom", "/set/active"] },
+  { key: "rotation", label: "rotate upright", options: TURNS, pointers: ["/set/rotation"] },
+  { key: "rate", label: "frame rate", unit: "fps", empty: "unknown", pointers: ["/set/rate"] },
+  { key: "left", label: "left inset", unit: "px", pointers: ["/set/active/left", "/set/active"] },
+  { key: "top", label: "top inset", unit: "px", pointers: ["/set/active/top", "/set/active"] },
+  { key: "right", label: "right inset", unit: "px", pointers: ["/set/active/right", "/set/active"] },
+  { key: "bottom", label: "bottom inset", unit: "px", pointers: ["/set/active/bottom", "/set/active"] },
   { key: "scan", label: "scan", options: SCANS, pointers: ["/set/scan"] },
   { key: "signalRange", label: "signal range", options: RANGES, pointers: ["/set/signal_range"] },
   { key: "playback", label: "speed", options: SPEEDS, pointers: ["/set/playback"] },
-  { key: "method", label: "method of their rows", options: SOURCE_METHODS, pointers: ["/set/method"] },
+  { key: "method", label: "method for these sources", options: SOURCE_METHODS, pointers: ["/set/method"] },
 ];
 
 interface Props {
@@ -45,10 +45,10 @@ export function ManySources({ project, picked, onGone }: Props) {
     <section className="sheet" aria-label={`${picked.length} sources`}>
       <div className="sheet-head">
         <h2>{count(picked.length, "source")}</h2>
-        <small>{kinds.size === 1 ? "all of one kind" : count(kinds.size, "kind")}</small>
+        <small>{kinds.size === 1 ? "all alike" : count(kinds.size, "kind")}</small>
         <div className="end">
           <Button size="sm" onClick={remove}>
-            Delete them
+            Delete selected
           </Button>
         </div>
       </div>
@@ -74,7 +74,7 @@ export function ManySources({ project, picked, onGone }: Props) {
       <TitleBlock
         entries={[
           ["project", project.name],
-          ["picked", count(picked.length, "source")],
+          ["selected", count(picked.length, "source")],
         ]}
       />
     </section>

@@ -10,7 +10,7 @@ interface Props {
   raster: readonly number[];
   rotation: number;
   shape: SourceShape;
-  subject?: Subject | null;
+  subject?: Subject | null | undefined;
 }
 
 const MARGIN = { left: 40, top: 46, right: 22, bottom: 34 };

@@ -1,7 +1,7 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
-import { METHODS } from "../../shell/methods";
+import { METHOD_LIST } from "../../keys/methods";
 import type { SourceDraft } from "./draft";
 
 export const TURNS = [
@@ -13,11 +13,11 @@ export const TURNS = [
 
 export const SPEEDS = [
   ["real_time", "real time"],
-  ["every_frame", "every frame once"],
+  ["every_frame", "every frame"],
 ] as const;
 export const SOURCE_METHODS = [
-  ["", "follow the frame"],
-  ...METHODS.map(({ id, name }) => [id, name] as const),
+  ["", "default of the frame"],
+  ...METHOD_LIST.map(({ id, name }) => [id, name] as const),
 ] as const;
 
 /** Every value of a source, each edited where it stands. */
@@ -30,7 +30,7 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
   };
   const inset = (side: "left" | "top" | "right" | "bottom") => (
     <Field
-      label={`off the ${side}`}
+      label={`${side} inset`}
       unit="px"
       numeric
       value={draft[side]}
@@ -93,12 +93,12 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
       {at("/geometry/active", "/geometry") && (
         <div className="field bad wide">
           <div className="wrong" role="alert">
-            Accepted: {at("/geometry/active", "/geometry")}
+            {at("/geometry/active", "/geometry")}
           </div>
         </div>
       )}
       <Choice
-        label="turn to stand upright"
+        label="rotate upright"
         value={draft.rotation}
         options={TURNS}
         wrong={at("/geometry/rotation")}
@@ -110,12 +110,12 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         edit={edit}
         commit={commit}
         drop={drop}
-        noRate="not known"
+        noRate="unknown"
       />
       <Field
-        label="subject: left top width height, of 1"
+        label="subject: left top width height, from 0 to 1"
         className="wide"
-        empty="none; it is drawn in any framing with S"
+        empty="none; mark it in any framing with S"
         numeric
         value={draft.subject}
         wrong={within(problem, "/subject")}
@@ -130,7 +130,7 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         onChoose={(playback) => choose({ playback: playback as SourceDraft["playback"] })}
       />
       <Choice
-        label="method of its row"
+        label="method for this source"
         value={draft.method}
         options={SOURCE_METHODS}
         onChoose={(method) => choose({ method: method as SourceDraft["method"] })}

@@ -2,12 +2,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
 import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
-import { inOrder } from "../../api/inOrder";
 import { refreshProject, sourcePreview } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
+import { Key, keysOf } from "../../keys/Key";
 import { useTreatment } from "../../shell/treatment";
+import { useEdit } from "../../writes/useEdit";
+import { useWrite } from "../../writes/useWrite";
 import { ActivePictureTools } from "./ActivePictureTools";
 import { draftOf, GEOMETRY_PARTS, NEW_SOURCE, type SourceDraft, subjectOf, valuesOf } from "./draft";
 import { SourceDrawing } from "./SourceDrawing";
@@ -25,7 +26,7 @@ function useShape(draft: SourceDraft, stored?: SourceShape) {
   return { good: lastGood.current, problem: answer && !answer.sound ? answer.problem : undefined };
 }
 
-function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraft } }) {
+function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraft } | undefined }) {
   if (!good) return <div className="drawing-box" />;
   return (
     <SourceDrawing
@@ -47,6 +48,7 @@ interface Props {
 export function SourceSheet({ source, project, onGone }: Props) {
   const client = useQueryClient();
   const change = useEdit(project.id);
+  const write = useWrite(["project", project.id]);
   const [treatment, setTreatment] = useTreatment();
   const path = { project: project.id, source: source.id };
   const refresh = () => refreshProject(client, project.id);
@@ -55,7 +57,7 @@ export function SourceSheet({ source, project, onGone }: Props) {
     version: source.version,
     refresh,
     save: async (draft, version) => {
-      const saved = await inOrder(project.id, () =>
+      const saved = await write(() =>
         settled(
           api.PUT("/api/v1/projects/{project}/sources/{source}", {
             params: { path, header: { "If-Match": `"${version}"` } },
@@ -85,8 +87,8 @@ export function SourceSheet({ source, project, onGone }: Props) {
           size="sm"
           active={taken}
           aria-pressed={taken}
-          aria-keyshortcuts="C"
-          title="Take its squeeze, pixels, active picture and so on, to give them to other sources"
+          {...keysOf("copySettings")}
+          title="Copy its squeeze, pixel aspect, insets and so on, to apply them to other sources"
           onClick={() =>
             setTreatment({
               of: "source",
@@ -96,7 +98,7 @@ export function SourceSheet({ source, project, onGone }: Props) {
             })
           }
         >
-          Take treatment <kbd>C</kbd>
+          Copy settings <Key of="copySettings" />
         </Button>
       }
     >
@@ -113,18 +115,21 @@ export function SourceSheet({ source, project, onGone }: Props) {
 interface NewProps {
   project: number;
   onAdded: (id: number) => void;
-  onCancel?: () => void;
+  onCancel?: (() => void) | undefined;
 }
 
 /** A source described by hand; the drawing answers while it is typed. */
 export function NewSource({ project, onAdded, onCancel }: NewProps) {
   const client = useQueryClient();
-  const { draft, refusal, edit, store } = useNewRecord(NEW_SOURCE, async (draft) => {
-    const added = await settled(
-      api.POST("/api/v1/projects/{project}/sources", {
-        params: { path: { project } },
-        body: valuesOf(draft),
-      }),
+  const write = useWrite(["project", project]);
+  const { draft, refusal, edit, store, pending } = useNewRecord(NEW_SOURCE, async (draft) => {
+    const added = await write(() =>
+      settled(
+        api.POST("/api/v1/projects/{project}/sources", {
+          params: { path: { project } },
+          body: valuesOf(draft),
+        }),
+      ),
     );
     await refreshProject(client, project);
     onAdded(added.id);
@@ -142,13 +147,13 @@ export function NewSource({ project, onAdded, onCancel }: NewProps) {
     >
       <div className="sheet-head">
         <h2>New source</h2>
-        <small>the drawing follows while you type</small>
+        <small>the drawing follows as you type</small>
       </div>
       <DraftDrawing good={good} />
       <div className="scroll">
         <SourceFields nameFirst draft={draft} problem={refusal ?? problem} edit={edit} />
       </div>
-      <AddOrCancel what="source" onCancel={onCancel} />
+      <AddOrCancel what="source" pending={pending} onCancel={onCancel} />
     </form>
   );
 }

@@ -1,8 +1,9 @@
 import { Button, Form } from "react-bootstrap";
 import type { Source } from "../../api/client";
-import { useEdit } from "../../api/useEdit";
 import { count } from "../../drawing/numbers";
+import { Key, keysOf } from "../../keys/Key";
 import { useTreatment } from "../../shell/treatment";
+import { useEdit } from "../../writes/useEdit";
 import { TREATMENT, treatmentSet } from "./draft";
 
 /** Gives the treatment that was taken from one source to others, part by part. */
@@ -16,8 +17,8 @@ export function GiveTreatment({ project, picked }: { project: number; picked: So
   const turn = (id: string, on: boolean) =>
     setTreatment({ ...treatment, parts: on ? [...parts, id] : parts.filter((part) => part !== id) });
   return (
-    <div className="tools" role="group" aria-label="Treatment">
-      <h3>Treatment of {name}</h3>
+    <div className="tools" role="group" aria-label="Copied settings">
+      <h3>Settings of {name}</h3>
       <div className="d-flex flex-wrap gap-2 align-items-center">
         {TREATMENT.map(({ id, name }) => (
           <Form.Check
@@ -28,8 +29,14 @@ export function GiveTreatment({ project, picked }: { project: number; picked: So
             onChange={(event) => turn(id, event.target.checked)}
           />
         ))}
-        <Button size="sm" variant="ink" disabled={parts.length === 0} onClick={give} aria-keyshortcuts="G">
-          Give to {count(picked.length, "source")} <kbd>G</kbd>
+        <Button
+          size="sm"
+          variant="ink"
+          disabled={parts.length === 0}
+          onClick={give}
+          {...keysOf("applySettings")}
+        >
+          Apply to {count(picked.length, "source")} <Key of="applySettings" />
         </Button>
       </div>
     </div>

@@ -56,7 +56,7 @@ export function subjectOf(text: string): Subject | undefined {
   return { x, y, width, height: [height, ...more].join(" ") };
 }
 
-export function draftOf({ values }: Source): SourceDraft {
+export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
   const { raster, pixel_aspect, squeeze, active, rotation } = values.geometry;
   return {
     ...signalDraftOf(values),
@@ -130,8 +130,8 @@ export const TREATMENT: readonly { id: string; name: string; set: (values: Sourc
     name: "pixel aspect",
     set: ({ geometry }) => ({ pixel_aspect: geometry.pixel_aspect }),
   },
-  { id: "active", name: "active picture", set: ({ geometry }) => ({ active: geometry.active }) },
-  { id: "rotation", name: "turn", set: ({ geometry }) => ({ rotation: geometry.rotation }) },
+  { id: "active", name: "insets", set: ({ geometry }) => ({ active: geometry.active }) },
+  { id: "rotation", name: "rotation", set: ({ geometry }) => ({ rotation: geometry.rotation }) },
   { id: "rate", name: "rate", set: ({ rate }) => ({ rate: rate ?? null }) },
   { id: "scan", name: "scan", set: ({ scan }) => ({ scan }) },
   { id: "signal_range", name: "signal range", set: ({ signal_range }) => ({ signal_range }) },

@@ -6,11 +6,13 @@ import { conversionPreview } from "../../api/queries";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { count, percent, short } from "../../drawing/numbers";
-import { METHODS, methodName } from "../../shell/methods";
-import { sizeText } from "../board/summary";
-import { isMoved, plainFraming } from "../board/useChooseFraming";
+import { sizeText } from "../../drawing/summary";
+import { Key, keysOf } from "../../keys/Key";
+import { METHOD_LIST, methodName } from "../../keys/methods";
+import { isMoved, plainFraming } from "../../writes/useChooseFraming";
+import type { Candidate } from "./hand";
 import { asNumber } from "./slide";
-import type { Candidate, Framing } from "./useFraming";
+import type { Framing } from "./useFraming";
 
 /** The most framings that are pinned to one conversion. */
 const MOST_PINS = 6;
@@ -30,10 +32,10 @@ export function framingText({ method, zoom, shift }: FramingValues): string {
 }
 
 /** The framings that are pinned here, then every method. */
-export function candidatesOf(pins: readonly FramingValues[]): (Candidate & { pin?: number })[] {
+export function candidatesOf(pins: readonly FramingValues[]): (Candidate & { pin?: number | undefined })[] {
   return [
     ...pins.map((framing, at) => ({ name: `Pin ${at + 1}: ${framingText(framing)}`, framing, pin: at })),
-    ...METHODS.map(({ id, name }) => ({ name, framing: plainFraming(id) })),
+    ...METHOD_LIST.map(({ id, name }) => ({ name, framing: plainFraming(id) })),
   ];
 }
 
@@ -76,20 +78,20 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
     <section className="side-by-side" aria-label="Framings side by side">
       <div className="side-head">
         <h2>Side by side</h2>
-        <small>what each keeps, covers, enlarges and bends</small>
+        <small>what each keeps, covers, enlarges and distorts</small>
         <div className="end">
-          <Button size="sm" disabled={pins.length >= MOST_PINS} aria-keyshortcuts="P" onClick={onPin}>
-            Pin this <kbd>P</kbd>
+          <Button size="sm" disabled={pins.length >= MOST_PINS} {...keysOf("pin")} onClick={onPin}>
+            Pin framing <Key of="pin" />
           </Button>
           <Button
             size="sm"
             active={peek !== null}
             aria-pressed={peek !== null}
-            aria-keyshortcuts="F"
-            title="Between what it is and the framing last looked at"
+            {...keysOf("compare")}
+            title="Switch between this framing and the one last previewed"
             onClick={onFlick}
           >
-            Flick <kbd>F</kbd>
+            Compare <Key of="compare" />
           </Button>
         </div>
       </div>
@@ -99,21 +101,21 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
           const crossing = answer?.sound ? answer.value.crossing : undefined;
           const chosen = same(now, candidate.framing) && (candidate.pin !== undefined || !isMoved(now));
           const looked = peek?.name === candidate.name;
-          const method = METHODS.find(({ id }) => id === candidate.framing.method);
+          const method = METHOD_LIST.find(({ id }) => id === candidate.framing.method);
           return (
             <div key={candidate.name} className={`method-card ${looked ? "looked" : ""}`}>
               <button
                 type="button"
                 className="choose"
                 aria-pressed={chosen}
-                aria-keyshortcuts={candidate.pin === undefined ? method?.key : undefined}
+                {...(candidate.pin === undefined && method ? keysOf(method.id) : {})}
                 title={candidate.pin === undefined ? method?.does : candidate.name}
                 onClick={() => framing.takeFraming(candidate.framing)}
               >
                 <span className="row-1">
                   <b>
                     {candidate.pin === undefined ? candidate.name : `Pin ${candidate.pin + 1}`}{" "}
-                    {method && candidate.pin === undefined && <kbd>{method.key.toUpperCase()}</kbd>}
+                    {method && candidate.pin === undefined && <Key of={method.id} />}
                   </b>
                   <span className="num">{crossing && sizeText(crossing.native_percent)}</span>
                   <SeverityMark severity={crossing?.severity} />
@@ -126,16 +128,16 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
               <span className="card-tools">
                 <button
                   type="button"
-                  aria-label={`Look at ${candidate.name}`}
+                  aria-label={`Preview ${candidate.name}`}
                   aria-pressed={looked}
                   onClick={() => framing.setPeek(looked ? null : candidate)}
                 >
-                  look
+                  preview
                 </button>
                 {candidate.pin !== undefined && (
                   <button
                     type="button"
-                    aria-label={`Take off pin ${candidate.pin + 1}`}
+                    aria-label={`Remove pin ${candidate.pin + 1}`}
                     onClick={() => onUnpin(candidate.pin ?? 0)}
                   >
                     ×
@@ -151,7 +153,7 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
 }
 
 /** What a framing costs, in three lines. Their room is kept while it is worked out, so that nothing jumps. */
-function Costs({ crossing }: { crossing?: Crossing }) {
+function Costs({ crossing }: { crossing?: Crossing | undefined }) {
   return costs(crossing).map((cost, at) => (
     // biome-ignore lint/suspicious/noArrayIndexKey: the costs stand in one order
     <span key={at} className="num quiet">
@@ -166,7 +168,7 @@ function costs(crossing?: Crossing): string[] {
   const bend = crossing.distortion;
   const third =
     bend !== 0
-      ? `bends ${percent(Math.abs(bend))} %`
+      ? `distorts ${percent(Math.abs(bend))} %`
       : scale > 1
         ? `enlarges ${short(scale, 2)}×`
         : crossing.findings.length > 0

@@ -3,11 +3,11 @@ import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Frame, JudgedFinding, Proposal, Source } from "../../api/client";
 import { proposalsQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { rate, short } from "../../drawing/numbers";
-import { barsText } from "../board/summary";
+import { barsText } from "../../drawing/summary";
+import { useEdit } from "../../writes/useEdit";
 import type { Framing } from "./useFraming";
 
 interface Props {
@@ -19,8 +19,8 @@ interface Props {
 
 /** What the plan says about itself, what would help, and what was accepted. */
 export function Checks({ project, source, frame, framing }: Props) {
-  const { shown, path, typed, entry, peek } = framing;
-  const resting = !typed && !entry && !peek;
+  const { shown, path, begun } = framing;
+  const resting = !begun;
   const { data: proposals } = useQuery({ ...proposalsQuery(path), enabled: resting });
   const findings = shown.findings;
   const { cadence } = shown.crossing;
@@ -43,13 +43,11 @@ export function Checks({ project, source, frame, framing }: Props) {
         ))}
         {cadence && !cadence.mixed && (
           <Good>
-            {rate(source.values.rate)} in {rate(frame.values.rate)}: {cadence.words}.
+            {rate(source.values.rate)} fps into {rate(frame.values.rate)} fps: {cadence.words}.
           </Good>
         )}
         {!findings.some(({ code }) => code === "distorted") && <Good>Circles stay round.</Good>}
-        {!findings.some(({ code }) => code.startsWith("enlarged")) && (
-          <Good>No stored pixel is enlarged.</Good>
-        )}
+        {!findings.some(({ code }) => code.startsWith("enlarged")) && <Good>No pixel is enlarged.</Good>}
         {source.values.subject && !findings.some(({ code }) => code === "subject_cut") && (
           <Good>The subject is whole.</Good>
         )}
@@ -104,13 +102,13 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
           <small>
             Accepted: {accepted.reason}{" "}
             <Button size="sm" variant="plain" onClick={() => judge(null)}>
-              Open again
+              Reopen
             </Button>
           </small>
         )}
         {lapsed && accepted && (
           <small>
-            Accepted before ({accepted.reason}), when its numbers were{" "}
+            Accepted earlier ({accepted.reason}) with other numbers:{" "}
             {Object.values(accepted.numbers).join(", ")}
           </small>
         )}
@@ -123,7 +121,7 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
                 active={open === "help"}
                 onClick={() => setOpen(open === "help" ? null : "help")}
               >
-                What helps · {proposals.length}
+                Remedies · {proposals.length}
               </Button>
             )}
             {severity !== "note" && (
@@ -148,8 +146,8 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
           >
             <input
               autoFocus
-              aria-label={`Why this may stay: ${message}`}
-              placeholder="why it may stay"
+              aria-label={`Reason to accept: ${message}`}
+              placeholder="Reason"
               maxLength={120}
               value={reason}
               onChange={(event) => setReason(event.target.value)}
@@ -205,12 +203,12 @@ function Help({ proposal, frame, onTake }: { proposal: Proposal; frame: Frame; o
         </small>
         <small>
           <SeverityMark severity={after.severity} size={9} />{" "}
-          {adds.length > 0 ? `brings: ${adds.map((code) => code.replaceAll("_", " ")).join(", ")}; ` : ""}
+          {adds.length > 0 ? `adds: ${adds.map((code) => code.replaceAll("_", " ")).join(", ")}; ` : ""}
           changes {REACH[reach]}
         </small>
       </div>
-      <Button size="sm" aria-label={`Take: ${words}`} onClick={onTake}>
-        Take
+      <Button size="sm" aria-label={`Apply: ${words}`} onClick={onTake}>
+        Apply
       </Button>
     </div>
   );

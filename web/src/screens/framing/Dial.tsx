@@ -6,14 +6,17 @@ import { roundingQuery } from "../../api/queries";
 import { fraction, short } from "../../drawing/numbers";
 import { Meant } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
-import { useNotices } from "../../shell/notices";
+import { here, keep, kept } from "../../fields/kept";
+import { useNotices } from "../../notices/notices";
 import { CONVENTIONS, type Convention } from "./conventions";
 import { DialHelp } from "./DialHelp";
 import { dialled } from "./dialled";
 import type { Framing } from "./useFraming";
 
 const DIGITS = "ratiomet.digits";
-const PARTS = "ratiomet.places";
+const FRACTIONS = "ratiomet.fractions";
+const isDigits = (value: unknown): value is number => [0, 1, 2, 3, 4].includes(value as number);
+const isFlag = (value: unknown): value is boolean => typeof value === "boolean";
 
 /** The numbers of a convention, across first. One where it serves both. */
 function numbersOf(convention: Convention, pair: { x: Exact; y: Exact }) {
@@ -23,15 +26,15 @@ function numbersOf(convention: Convention, pair: { x: Exact; y: Exact }) {
 
 /** The same placement in each of the numbers that editing programs ask for; each can be typed into. */
 export function Dial({ framing }: { framing: Framing }) {
-  const { shown, path, typed, entry, peek } = framing;
-  const [digits, setDigits] = useState(() => Number(localStorage.getItem(DIGITS) ?? 4));
+  const { shown, path, begun } = framing;
+  const [digits, setDigits] = useState(() => kept(here, DIGITS, 4, isDigits));
   const [helps, setHelps] = useState(false);
-  const [parts, setParts] = useState(() => localStorage.getItem(PARTS) === "parts");
+  const [fractions, setFractions] = useState(() => kept(here, FRACTIONS, false, isFlag));
   const { tell } = useNotices();
-  const resting = !typed && !entry && !peek;
+  const resting = !begun;
   const { data: costs } = useQuery({ ...roundingQuery(path, digits), enabled: resting });
   const choose = (count: number) => {
-    localStorage.setItem(DIGITS, String(count));
+    keep(here, DIGITS, count);
     setDigits(count);
   };
   const copyAll = async () => {
@@ -46,7 +49,7 @@ export function Dial({ framing }: { framing: Framing }) {
       return [`${convention.name}: ${numbers.join(", ")}`];
     });
     const text = [framing.what, ...lines].join("\n");
-    tell((await copyText(text)) ? "All numbers are on the clipboard." : "The clipboard cannot be used here.");
+    tell((await copyText(text)) ? "Numbers copied." : "The clipboard is not available here.");
   };
   return (
     <>
@@ -55,7 +58,7 @@ export function Dial({ framing }: { framing: Framing }) {
         <div className="end">
           <Form.Select
             size="sm"
-            aria-label="Decimals that the program keeps"
+            aria-label="Decimals"
             title="Decimals that your program keeps"
             value={digits}
             onChange={(event) => choose(Number(event.target.value))}
@@ -68,15 +71,15 @@ export function Dial({ framing }: { framing: Framing }) {
           </Form.Select>
           <Button
             size="sm"
-            aria-pressed={parts}
-            active={parts}
-            title="Places in parts of the frame's width and height instead of pixels"
+            aria-pressed={fractions}
+            active={fractions}
+            title="Positions as fractions of the frame's width and height instead of pixels"
             onClick={() => {
-              localStorage.setItem(PARTS, parts ? "pixels" : "parts");
-              setParts(!parts);
+              keep(here, FRACTIONS, !fractions);
+              setFractions(!fractions);
             }}
           >
-            Parts
+            Fractions
           </Button>
           <Button size="sm" onClick={copyAll} title="Copy all numbers as text">
             Copy all
@@ -92,32 +95,41 @@ export function Dial({ framing }: { framing: Framing }) {
         </div>
       </div>
       <div className="dial-rows">
-        {CONVENTIONS.filter(({ places }) => !places || (places === "parts") === parts).map((convention) => {
-          const pair = convention.read(shown);
-          if (!pair) return null;
-          const cost = resting ? costs?.find((each) => each.convention === convention.id) : undefined;
-          return (
-            <div className="dial-row" key={convention.id}>
-              <span className="of">
-                {convention.name}
-                <Cost cost={cost} hint={convention.hint} />
-              </span>
-              <span className="numbers">
-                {numbersOf(convention, pair).map(([axis, number], at, all) => (
-                  <DialNumber
-                    key={axis}
-                    convention={convention}
-                    axis={axis}
-                    name={all.length > 1 ? `${convention.name}, ${convention.axes[at]}` : convention.name}
-                    number={number}
-                    digits={digits}
-                    framing={framing}
-                  />
-                ))}
-              </span>
-            </div>
-          );
-        })}
+        {CONVENTIONS.filter(({ places }) => !places || (places === "fractions") === fractions).map(
+          (convention) => {
+            const pair = convention.read(shown);
+            if (!pair) {
+              return (
+                <div className="dial-row" key={convention.id}>
+                  <span className="of">{convention.name}</span>
+                  <span className="quiet">none: nothing of the picture is seen</span>
+                </div>
+              );
+            }
+            const cost = resting ? costs?.find((each) => each.convention === convention.id) : undefined;
+            return (
+              <div className="dial-row" key={convention.id}>
+                <span className="of">
+                  {convention.name}
+                  <Cost cost={cost} hint={convention.hint} />
+                </span>
+                <span className="numbers">
+                  {numbersOf(convention, pair).map(([axis, number], at, all) => (
+                    <DialNumber
+                      key={axis}
+                      convention={convention}
+                      axis={axis}
+                      name={all.length > 1 ? `${convention.name}, ${convention.axes[at]}` : convention.name}
+                      number={number}
+                      digits={digits}
+                      framing={framing}
+                    />
+                  ))}
+                </span>
+              </div>
+            );
+          },
+        )}
       </div>
       <DialHelp show={helps} onHide={() => setHelps(false)} shown={shown} digits={digits} />
     </>
@@ -125,16 +137,16 @@ export function Dial({ framing }: { framing: Framing }) {
 }
 
 /** What rounding costs, if it costs anything that can be seen; else what the numbers are. */
-function Cost({ cost, hint }: { cost?: RoundingCost; hint: string }) {
+function Cost({ cost, hint }: { cost?: RoundingCost | undefined; hint: string }) {
   if (cost && cost.uncovered.value >= 0.02)
     return (
-      <small className="cost cut" title="Rounded like this, the program leaves part of the area black">
-        rounded: bares {short(cost.uncovered.value, cost.uncovered.value < 1 ? 2 : 1)} px
+      <small className="cost cut" title="With this rounding, part of the picture area stays black">
+        rounded: leaves {short(cost.uncovered.value, cost.uncovered.value < 1 ? 2 : 1)} px uncovered
       </small>
     );
   if (cost && cost.edge.value >= 0.05)
     return (
-      <small className="cost" title="How far an edge of the picture lands from its place, at most">
+      <small className="cost" title="The most that an edge of the picture lands off its place">
         rounded: off by {short(cost.edge.value, cost.edge.value < 1 ? 2 : 1)} px
       </small>
     );
@@ -183,14 +195,15 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
             framing.drop();
           }
         }}
-        onBlur={() => typing && (problem ? framing.drop() : framing.commitEntry())}
+        // A refused entry stays in its field until it is mended or Escape drops it.
+        onBlur={() => typing && !problem && framing.commitEntry()}
       />
       {convention.unit && <span className="unit">{convention.unit}</span>}
       <button
         type="button"
         className="copy"
         aria-label={`Copy ${name}: ${plain}`}
-        title={copied ? "copied" : `copies ${plain}`}
+        title={copied ? "copied" : `copy ${plain}`}
         data-copies={plain}
         onClick={async () => {
           setCopied(await copyText(plain));
@@ -208,7 +221,7 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
       )}
       {wrong && (
         <span className="wrong" role="alert">
-          Accepted: {wrong}{" "}
+          {wrong}{" "}
           <Meant text={text} onText={(value) => framing.enter({ convention: convention.id, axis, value })} />
         </span>
       )}

@@ -17,7 +17,7 @@ interface Props {
   /** Where the picture lands by the newest move, in delivery pixels. */
   image: Box;
   handles: Handles;
-  subject?: Subject | null;
+  subject?: Subject | null | undefined;
   guides: Guides;
   view: View;
 }
@@ -95,7 +95,7 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
         {...grip}
         viewBox={`0 0 ${room.width} ${room.height}`}
         role="img"
-        aria-label={`The frame, covered to ${percent(conversion.plan.covered.value)} percent`}
+        aria-label={`The frame, ${percent(conversion.plan.covered.value)} percent covered`}
       >
         {corner && (
           <path className="d-cut" fillRule="evenodd" d={around(imageBox, overlap(frameBox, imageBox))} />
@@ -188,7 +188,7 @@ function GuideLines({ frame, guides, put, frameBox, areaBox }: Lines) {
     <g className="d-guides">
       {guides.thirds && <path className="d-third" d={third(1) + third(2)} />}
       {guides.safe &&
-        safe_areas.map(({ name, rect }) => {
+        safe_areas.map(({ name, rect }, at) => {
           const box = put({
             x: rect.x.value,
             y: rect.y.value,
@@ -200,7 +200,8 @@ function GuideLines({ frame, guides, put, frameBox, areaBox }: Lines) {
               <title>{name}</title>
               <rect className="d-safe" {...box} />
               {frameBox.width > 150 && (
-                <text x={box.x + 4} y={box.y + box.height - 4}>
+                // Areas that lie close have their names apart: one below, one above.
+                <text x={box.x + 4} y={at % 2 === 0 ? box.y + box.height - 4 : box.y + 11}>
                   {name}
                 </text>
               )}

@@ -3,6 +3,8 @@ import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { type Frame, type Source, wrongAt } from "../../api/client";
 import { short } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
+import { Key, keysOf } from "../../keys/Key";
+import { useCommands } from "../../keys/useCommands";
 import { FrameDrawing } from "./FrameDrawing";
 import { restingAt, shownNumber } from "./slide";
 import type { Framing } from "./useFraming";
@@ -20,6 +22,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
   const { shown, move, image, problem, away, handles, edit, commit, drop, typed, peek } = framing;
   const { guides, setGuides, view, setView } = looks;
   const [guided, setGuided] = useState(false);
+  useCommands("screen", { guides: () => setGuided((now) => !now) });
   const field = { onDone: commit, onEscape: typed ? drop : undefined, numeric: true };
   const resting = {
     zoom: restingAt(shown.rests.zoom, move.zoom),
@@ -36,7 +39,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
       onChange={(event) => setGuides({ ...guides, [name]: event.target.checked })}
     />
   );
-  const none = "This frame has none: they are set with the frame, in Deliveries.";
+  const none = "None set for this frame; set them in Deliveries";
   return (
     <section className="sheet in-frame" aria-label="In the frame">
       <div className="sheet-head">
@@ -46,20 +49,20 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
             size="sm"
             active={guided}
             aria-expanded={guided}
-            aria-keyshortcuts="I"
+            {...keysOf("guides")}
             onClick={() => setGuided(!guided)}
           >
-            Guides
+            Guides <Key of="guides" />
           </Button>
           <Button
             size="sm"
             active={view.corner !== null}
             aria-pressed={view.corner !== null}
-            aria-keyshortcuts="V"
-            title="Look at a corner, pixel by pixel. It moves nothing; the framing's zoom does."
+            {...keysOf("corner")}
+            title="View a corner pixel by pixel; this does not change the framing"
             onClick={looks.nextCorner}
           >
-            Corner <kbd>V</kbd>
+            Corner <Key of="corner" />
           </Button>
         </div>
       </div>
@@ -71,11 +74,11 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
         </div>
       )}
       {view.corner && (
-        <div className="guide-row" role="group" aria-label="View of a corner">
+        <div className="guide-row" role="group" aria-label="Corner view">
           <span>view</span>
           <Form.Select
             size="sm"
-            aria-label="Corner that is looked at"
+            aria-label="Corner"
             value={view.corner}
             onChange={(event) => setView({ ...view, corner: event.target.value as Corner })}
           >
@@ -83,7 +86,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
               <option key={corner}>{corner}</option>
             ))}
           </Form.Select>
-          <ButtonGroup size="sm" aria-label="View, in screen pixels per delivery pixel">
+          <ButtonGroup size="sm" aria-label="Magnification in percent">
             {MAGNIFICATIONS.map((percent) => (
               <Button
                 key={percent}
@@ -100,8 +103,8 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
       )}
       {away && (
         <p className="notice slim" role="alert">
-          The server does not answer. What you set is kept here, and stored as soon as it does; the drawing
-          follows your hand, the numbers are the last that came.
+          The server does not answer. Your change is kept here and saved when it does; the numbers are from
+          before.
         </p>
       )}
       {problem && (problem.status === 410 || problem.status === 404) && (
@@ -112,10 +115,10 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
       {peek && (
         <p className="notice slim" role="status">
           <span>
-            Looking at <b>{peek.name}</b>; <kbd>F</kbd> flicks back.
+            Preview of <b>{peek.name}</b>. <Key of="compare" /> switches back.
           </span>
           <Button size="sm" onClick={() => framing.takeFraming(peek.framing)}>
-            Take it
+            Use it
           </Button>
         </p>
       )}

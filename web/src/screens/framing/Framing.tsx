@@ -1,20 +1,24 @@
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
-import { Link } from "react-router";
 import { api, type Conversion, type Frame, preview, type Source } from "../../api/client";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
-import { FOLLOW_KEY, METHODS, SPEAKERS } from "../../shell/methods";
-import { useNotices } from "../../shell/notices";
+import { Key, keysOf } from "../../keys/Key";
+import { methodCommands } from "../../keys/methodCommands";
+import { SPEAKERS } from "../../keys/methods";
+import type { Handlers } from "../../keys/stack";
+import { useCommands } from "../../keys/useCommands";
+import { useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { useKeys } from "../../shell/useKeys";
+import { ScreenHead } from "../../shell/ScreenHead";
 import { Candidates, candidatesOf, framingText } from "./Candidates";
 import { Checks } from "./Checks";
 import { Dial } from "./Dial";
 import { FramePanel } from "./FramePanel";
+import type { Candidate } from "./hand";
 import { SourcePanel, type SourceView } from "./SourcePanel";
-import { type Candidate, useFraming } from "./useFraming";
+import { useFraming } from "./useFraming";
 import type { useView } from "./useView";
 
 const NUDGES: Record<string, [number, number]> = {
@@ -30,7 +34,7 @@ interface Props {
   conversion: Conversion;
   frameBy: (by: number) => void;
   /** The conversion that was looked at before this one. */
-  before?: { source: number; frame: number };
+  before?: { source: number; frame: number } | undefined;
   /** Whether the address still names this conversion. */
   isHere: () => boolean;
   /** How source and frame are looked at; it stays while conversions are stepped through. */
@@ -50,7 +54,7 @@ export function Framing(props: Props) {
 
   const pin = async () => {
     const now = peek?.framing ?? conversion.framing;
-    if (pins.length >= 6) return tell("Six framings are pinned here already: take one off first.");
+    if (pins.length >= 6) return tell("Six framings are pinned already. Remove one first.");
     await framing.choose({ pins: [...pins, now] });
   };
   const unpin = (at: number) => {
@@ -65,7 +69,7 @@ export function Framing(props: Props) {
     framing.setPeek(last.current ?? first ?? candidatesOf([])[0] ?? null);
   };
   const samePlace = async () => {
-    if (!before) return tell("There is no conversion before this one yet: step here from another.");
+    if (!before) return tell("No previous conversion yet: come here from another one.");
     try {
       const found = await preview(
         api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/preview", {
@@ -76,60 +80,46 @@ export function Framing(props: Props) {
       if (found.sound) framing.takeFraming(found.value.framing);
       else tell(found.problem.detail);
     } catch (error) {
-      tellFailure("The place was not carried on", error);
+      tellFailure("Place not kept", error);
     }
   };
 
-  useKeys(
-    (key, event) => {
-      // Not for a conversion that is just being left.
-      if (!isHere()) return false;
-      const nudge = NUDGES[key];
-      if (nudge) {
-        // The list of checks and the cards scroll by these keys.
-        if (event.target instanceof Element && event.target.closest(".scroll, .cards")) return false;
-        const step = frame.values.geometry.step;
-        const by = event.ctrlKey || event.metaKey ? step : event.shiftKey ? 10 : 1;
-        framing.nudge(nudge[0] * by, nudge[1] * by);
-        return true;
-      }
-      if (event.ctrlKey || event.metaKey) return false;
-      if (key === "Escape") {
-        // What was begun is left first, then the screen.
-        if (peek) framing.setPeek(null);
-        else if (framing.typed) framing.drop();
-        else if (sourceView.marking) setSourceView({ marking: false });
-        else return false;
-        return true;
-      }
-      const method = METHODS.find((each) => each.key === key.toLowerCase());
-      if (method) framing.setMethod(method.id);
-      else if (key === "+" || key === "-") framing.push(key === "+" ? 1.01 : 1 / 1.01, { x: 0, y: 0 });
-      else if (key === "." || key === ",") framing.pushClean(key === ".");
-      else if (key === "Enter" && peek) framing.takeFraming(peek.framing);
-      else {
-        const act: Record<string, () => void> = {
-          [FOLLOW_KEY]: () => framing.setMethod(null),
-          e: () => setSourceView({ common: !sourceView.common, stored: false }),
-          o: () => setSourceView({ stored: !sourceView.stored, marking: false }),
-          s: () => setSourceView({ marking: !sourceView.marking, stored: false }),
-          v: event.shiftKey ? looks.nextPercent : looks.nextCorner,
-          i: () =>
-            looks.setGuides(
-              looks.guides.thirds ? { ...looks.guides, thirds: false } : { ...looks.guides, thirds: true },
-            ),
-          p: pin,
-          f: flick,
-          m: samePlace,
-        };
-        const run = act[key.toLowerCase()];
-        if (!run) return false;
-        run();
-      }
+  const step = frame.values.geometry.step;
+  const nudge = (by: number) => (key: string) => {
+    // The list of checks and the cards scroll by these keys.
+    if (document.activeElement?.closest(".scroll, .cards")) return false;
+    const [x, y] = NUDGES[key.replace(/^.*\+/, "")] ?? [0, 0];
+    framing.nudge(x * by, y * by);
+    return true;
+  };
+  const commands: Handlers = {
+    ...methodCommands(framing.setMethod),
+    nudge: nudge(1),
+    nudgeTen: nudge(10),
+    nudgeStep: nudge(step),
+    pushIn: () => framing.push(1.01, { x: 0, y: 0 }),
+    pullOut: () => framing.push(1 / 1.01, { x: 0, y: 0 }),
+    cleanAbove: () => framing.pushClean(true),
+    cleanBelow: () => framing.pushClean(false),
+    take: () => (peek ? framing.takeFraming(peek.framing) : false),
+    allFrames: () => setSourceView({ common: !sourceView.common, stored: false }),
+    stored: () => setSourceView({ stored: !sourceView.stored, marking: false }),
+    subjectMark: () => setSourceView({ marking: !sourceView.marking, stored: false }),
+    corner: looks.nextCorner,
+    magnify: looks.nextPercent,
+    pin,
+    compare: flick,
+    keepPlace: samePlace,
+    // What was begun is taken back first, then the screen is left.
+    back: () => {
+      if (framing.begun) framing.drop();
+      else if (sourceView.marking) setSourceView({ marking: false });
+      else return false;
       return true;
     },
-    { ctrlArrows: true },
-  );
+  };
+  // Not for a conversion that is just being left.
+  useCommands("drawing", isHere() ? commands : {});
 
   const worst = shown.crossing.severity;
   const other = before && [
@@ -137,52 +127,44 @@ export function Framing(props: Props) {
     frames.find(({ id }) => id === before.frame)?.values.name,
   ];
   return (
-    <main className="page">
-      <div className="page-head">
-        <span>
-          <Link to={`/projects/${project.id}/board?source=${source.id}&frame=${frame.id}`}>Board</Link>{" "}
-          <span className="quiet">›</span>
-        </span>
-        <h1>{source.values.name}</h1>
-        <span className="quiet">into</span>
-        <h1>{frame.values.name}</h1>
-        <span className={`tally ${worst === "stop" ? "stop" : worst === "caution" ? "caution" : "ok"}`}>
-          <SeverityMark severity={worst} />
-          {worst === "stop" ? "must stop" : worst === "caution" ? "to look at" : "clean"}
-          {shown.crossing.accepted > 0 && ` · ${shown.crossing.accepted} accepted`}
-        </span>
-        <div className="end">
-          <span className="level" role="note">
-            <b>{framingText(conversion.framing)}</b> from {SPEAKERS[conversion.crossing.speaker]}
+    <main className="page" id="main">
+      <ScreenHead
+        title={framing.what}
+        up={{ to: `/projects/${project.id}/board?source=${source.id}&frame=${frame.id}`, name: "Board" }}
+        beside={
+          <span className={`tally ${worst === "stop" ? "stop" : worst === "caution" ? "caution" : "ok"}`}>
+            <SeverityMark severity={worst} />
+            {worst === "stop" ? "blocking" : worst === "caution" ? "to check" : "clean"}
+            {shown.crossing.accepted > 0 && ` · ${shown.crossing.accepted} accepted`}
           </span>
-          <Button
-            disabled={conversion.crossing.speaker !== "own"}
-            aria-keyshortcuts={FOLLOW_KEY}
-            title="Drop what it has of its own and follow: source, frame, board, the nearest that has a method"
-            onClick={() => framing.setMethod(null)}
-          >
-            Follow <kbd>{FOLLOW_KEY.toUpperCase()}</kbd>
-          </Button>
-          <Button
-            onClick={samePlace}
-            disabled={!before}
-            aria-keyshortcuts="M"
-            title={
-              other
-                ? `The same place of the picture as in ${other.join(" into ")}`
-                : "The same place of the picture as in the conversion before"
-            }
-          >
-            Same place <kbd>M</kbd>
-          </Button>
-          <Button onClick={() => frameBy(-1)} aria-label="The frame before" aria-keyshortcuts="[">
-            ‹ <kbd>[</kbd>
-          </Button>
-          <Button onClick={() => frameBy(1)} aria-label="The frame after" aria-keyshortcuts="]">
-            <kbd>]</kbd> ›
-          </Button>
-        </div>
-      </div>
+        }
+      >
+        <span className="level" role="note">
+          <b>{framingText(conversion.framing)}</b> set on {SPEAKERS[conversion.crossing.speaker]}
+        </span>
+        <Button
+          disabled={conversion.crossing.speaker !== "own"}
+          {...keysOf("follow")}
+          title="Remove its own framing: the nearest default applies, from the source, the frame or the board"
+          onClick={() => framing.setMethod(null)}
+        >
+          Follow default <Key of="follow" />
+        </Button>
+        <Button
+          onClick={samePlace}
+          disabled={!before}
+          {...keysOf("keepPlace")}
+          title={`The same place of the picture as in ${other ? other.join(" into ") : "the previous conversion"}`}
+        >
+          Keep place <Key of="keepPlace" />
+        </Button>
+        <Button onClick={() => frameBy(-1)} aria-label="Previous frame" {...keysOf("previousFrame")}>
+          ‹ <Key of="previousFrame" />
+        </Button>
+        <Button onClick={() => frameBy(1)} aria-label="Next frame" {...keysOf("nextFrame")}>
+          <Key of="nextFrame" /> ›
+        </Button>
+      </ScreenHead>
       <div className="framing" data-of={`${source.id}/${frame.id}`}>
         <SourcePanel
           project={project.id}

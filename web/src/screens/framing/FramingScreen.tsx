@@ -3,9 +3,9 @@ import { useEffect, useRef, useState } from "react";
 import { Link, matchPath, useNavigate, useParams } from "react-router";
 import { Refused } from "../../api/client";
 import { conversionQuery } from "../../api/queries";
-import { failureText } from "../../shell/notices";
+import { useCommands } from "../../keys/useCommands";
+import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { useKeys } from "../../shell/useKeys";
 import { Framing } from "./Framing";
 import type { SourceView } from "./SourcePanel";
 import { useView } from "./useView";
@@ -13,7 +13,7 @@ import { useView } from "./useView";
 const ADDRESS = "/projects/:project/board/:source/:frame";
 
 /** The framing of the conversion in the address, and the steps to its neighbours. */
-export function FramingScreen() {
+export default function FramingScreen() {
   const { project, sources, frames } = useBoard();
   const params = useParams();
   const source = sources.find((each) => String(each.id) === params.source);
@@ -35,22 +35,24 @@ export function FramingScreen() {
   const [sourceView, setSourceView] = useState<SourceView>({ stored: false, common: false, marking: false });
   const looks = useView();
   const before = usePrevious(path);
-  useKeys((key) => {
-    const now = addressed();
-    if (key === "Escape") navigate(`${board}?source=${now.source}&frame=${now.frame}`);
-    else if (key === "[") frameBy(-1);
-    else if (key === "]") frameBy(1);
-    else if (key === "{") step(-1, 0);
-    else if (key === "}") step(1, 0);
-    else return false;
-    return true;
+  useCommands("screen", {
+    back: () => {
+      const now = addressed();
+      navigate(`${board}?source=${now.source}&frame=${now.frame}`);
+    },
+    previousFrame: () => frameBy(-1),
+    nextFrame: () => frameBy(1),
+    previousSource: () => step(-1, 0),
+    nextSource: () => step(1, 0),
   });
   if (!source || !frame || (error instanceof Refused && !conversion)) {
     return (
-      <main className="page">
+      <main className="page" id="main">
         <div className="notice" role="alert">
           <span>
-            {error ? failureText(error) : "This conversion is gone: its source or its frame was deleted."}
+            {error
+              ? failureText(error)
+              : "This conversion no longer exists: its source or its frame was deleted."}
           </span>
           <Link to={`/projects/${project.id}/board`}>Back to the board</Link>
         </div>
@@ -59,14 +61,14 @@ export function FramingScreen() {
   }
   if (!conversion) {
     return (
-      <main className="page">
+      <main className="page" id="main">
         {error ? (
           <div className="notice" role="alert">
             {failureText(error)}
           </div>
         ) : (
           <p className="quiet" role="status">
-            Working it out …
+            Calculating …
           </p>
         )}
       </main>

@@ -3,9 +3,10 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type Frame, type Source, type Subject, wrongAt } from "../../api/client";
 import { commonQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { percent } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
+import { Key, keysOf } from "../../keys/Key";
+import { useEdit } from "../../writes/useEdit";
 import { StoredDrawing } from "./StoredDrawing";
 import { UprightDrawing } from "./UprightDrawing";
 import type { Framing } from "./useFraming";
@@ -59,8 +60,8 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
             {view.stored
               ? "as stored, in stored pixels"
               : view.marking
-                ? "draw a box around what must be seen"
-                : "upright, in lines of the stored picture"}
+                ? "draw a box around the subject"
+                : "upright, in stored lines"}
           </small>
         )}
         <div className="end">
@@ -68,31 +69,31 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
             size="sm"
             active={view.stored}
             aria-pressed={view.stored}
-            aria-keyshortcuts="O"
-            title="As it is stored: squeezed, unturned, with the window in stored pixels"
+            {...keysOf("stored")}
+            title="The picture as stored: squeezed and not rotated, with the window in stored pixels"
             onClick={() => setView({ stored: !view.stored, marking: false })}
           >
-            Stored <kbd>O</kbd>
+            Stored <Key of="stored" />
           </Button>
           <Button
             size="sm"
             active={view.common}
             aria-pressed={view.common}
-            aria-keyshortcuts="E"
-            title="Draw what every frame shows: keep the action there. What no frame shows may hold the boom."
+            {...keysOf("allFrames")}
+            title="What every frame shows, and what no frame shows"
             onClick={() => setView({ common: !view.common, stored: false })}
           >
-            All frames <kbd>E</kbd>
+            All frames <Key of="allFrames" />
           </Button>
           <Button
             size="sm"
             active={view.marking}
             aria-pressed={view.marking}
-            aria-keyshortcuts="S"
-            title="Mark what every frame should show whole"
+            {...keysOf("subjectMark")}
+            title="Mark what every frame must show whole"
             onClick={() => setView({ marking: !view.marking, stored: false })}
           >
-            Subject <kbd>S</kbd>
+            Subject <Key of="subjectMark" />
           </Button>
         </div>
       </div>
@@ -155,7 +156,7 @@ function SubjectFields({
   onSubject,
 }: {
   source: Source;
-  onSubject: (subject: Subject | null) => Promise<{ problem?: Parameters<typeof wrongAt>[0] }>;
+  onSubject: (subject: Subject | null) => Promise<{ problem?: Parameters<typeof wrongAt>[0] | undefined }>;
 }) {
   const { subject } = source.values;
   const [draft, setDraft] = useState<Record<(typeof SIDES)[number], string> | null>(null);
@@ -174,7 +175,7 @@ function SubjectFields({
         <Field
           key={side}
           label={`subject ${NAMES[side]}`}
-          unit="of 1"
+          unit="0–1"
           numeric
           value={text(side)}
           wrong={wrongAt(problem, `/set/subject/${side}`)}

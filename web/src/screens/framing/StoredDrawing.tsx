@@ -81,7 +81,7 @@ export function StoredDrawing({ source, conversion, handles }: Props) {
         {...grip}
         viewBox={`0 0 ${room.width} ${room.height}`}
         role="img"
-        aria-label={`The source as stored; the window holds ${percent(conversion.plan.kept.value)} percent of it`}
+        aria-label={`The source as stored; ${percent(conversion.plan.kept.value)} percent of it is kept`}
       >
         <path className="d-cut" fillRule="evenodd" d={around(whole, seen)} />
         {seen && <rect className="d-picture" {...seen} />}

@@ -6,7 +6,7 @@ import { SubjectMark, subjectIn } from "../../drawing/subject";
 interface Props {
   /** The drawing of the whole upright picture. */
   whole: Box;
-  subject?: Subject;
+  subject?: Subject | undefined;
   onSubject: (subject: Subject) => void;
 }
 

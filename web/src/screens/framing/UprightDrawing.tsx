@@ -18,12 +18,12 @@ interface Props {
   /** Where the picture lands by the newest move, in delivery pixels. */
   image: Box;
   handles: Handles;
-  common?: Common;
+  common?: Common | undefined;
   /** Of the windows of all frames, which are left out. */
   without: ReadonlySet<number>;
-  subject?: Subject | null;
+  subject?: Subject | null | undefined;
   /** Marks the subject; without it the picture is taken hold of. */
-  onSubject?: (subject: Subject) => void;
+  onSubject?: ((subject: Subject) => void) | undefined;
 }
 
 /** The source upright, with the window that reaches the frame and what is cut around it. */
@@ -75,7 +75,7 @@ export function UprightDrawing(props: Props) {
         {...grip}
         viewBox={`0 0 ${room.width} ${room.height}`}
         role="img"
-        aria-label={`The part of the source that reaches the frame: ${percent(conversion.plan.kept.value)} percent`}
+        aria-label={`The source upright; ${percent(conversion.plan.kept.value)} percent of it is kept`}
       >
         {conversion.plan.kept.value < 1 && (
           <path className="d-cut" fillRule="evenodd" d={around(whole, seen)} />

@@ -9,12 +9,12 @@ export interface Convention {
   id: components["schemas"]["ConventionName"];
   name: string;
   hint: string;
-  unit?: string;
-  times?: boolean;
+  unit?: string | undefined;
+  times?: boolean | undefined;
   /** Whether one number serves both axes where they are equal. */
-  scale?: boolean;
+  scale?: boolean | undefined;
   /** Of places, in what they are told. */
-  places?: "pixels" | "parts";
+  places?: "pixels" | "fractions" | undefined;
   /** What x and y are called. */
   axes: [string, string];
   read: (conversion: Conversion) => Pair | undefined;
@@ -36,7 +36,7 @@ export const CONVENTIONS: readonly Convention[] = [
     axes: ["across", "up"],
     read: dial("native_percent"),
     sentence:
-      "For a program whose 100 % puts one line of the desqueezed picture on one line of the frame, whatever their sizes. Its middle must lie in the frame's middle at position 0.",
+      "For a program whose 100 % puts one line of the desqueezed picture on one line of the frame, at any size, with position 0 in the middle of the frame.",
   },
   {
     id: "over_fit",
@@ -46,8 +46,7 @@ export const CONVENTIONS: readonly Convention[] = [
     scale: true,
     axes: ["across", "up"],
     read: dial("over_fit"),
-    sentence:
-      "For a program that first fits every clip whole into the frame and calls that 1 (or 100 %): this is what to enlarge from there.",
+    sentence: "For a program that first fits every clip into the frame and calls that 1, or 100 %.",
   },
   {
     id: "over_fill",
@@ -57,18 +56,17 @@ export const CONVENTIONS: readonly Convention[] = [
     scale: true,
     axes: ["across", "up"],
     read: dial("over_fill"),
-    sentence:
-      "For a program that first fills the frame with every clip, cutting two sides, and calls that 1.",
+    sentence: "For a program that first fills the frame with every clip and calls that 1, or 100 %.",
   },
   {
     id: "uncorrected",
-    name: "squeeze not set",
+    name: "if squeeze is not set",
     hint: "over fit; across, up",
     times: true,
     axes: ["across", "up"],
     read: dial("uncorrected"),
     sentence:
-      "Where the squeeze or the pixel shape cannot be set on the clip: the program takes the stored pixels as square and fits them, and these two factors, across and up by themselves, make it right.",
+      "If squeeze or pixel aspect cannot be set on the clip: the program fits the stored pixels as square ones, and these two factors correct it.",
   },
   {
     id: "centre_offset",
@@ -79,17 +77,17 @@ export const CONVENTIONS: readonly Convention[] = [
     axes: ["right", "down"],
     read: dial("centre_offset"),
     sentence:
-      "The picture's middle from the frame's middle. 0, 0 is centred; some programs count upwards: turn the sign.",
+      "From the middle of the frame to the middle of the picture; 0, 0 is centred. If your program counts upwards, change the sign of the second number.",
   },
   {
     id: "centre_share",
-    places: "parts",
+    places: "fractions",
     name: "centre position",
     hint: "in frame widths, heights",
     axes: ["across", "down"],
     read: ({ shares }) => shares.centre,
     sentence:
-      "The picture's middle in parts of the frame, from its top left corner: 0.5, 0.5 is centred. Some programs count from the bottom: take 1 less it.",
+      "The middle of the picture as a fraction of the frame, from the top left corner; 0.5, 0.5 is centred. If your program counts from the bottom, use 1 minus the second number.",
   },
   {
     id: "top_left",
@@ -100,16 +98,16 @@ export const CONVENTIONS: readonly Convention[] = [
     axes: ["right", "down"],
     read: dial("top_left"),
     sentence:
-      "The picture's own corner from the frame's corner; negative where the picture passes the frame.",
+      "From the top left corner of the frame to that of the picture; negative where the picture is larger than the frame.",
   },
   {
     id: "top_left_share",
-    places: "parts",
+    places: "fractions",
     name: "corner position",
     hint: "in frame widths, heights",
     axes: ["across", "down"],
     read: ({ shares }) => shares.top_left,
-    sentence: "The same corner in parts of the frame's width and height.",
+    sentence: "The same corner as a fraction of the frame's width and height.",
   },
   {
     id: "window_corner",
@@ -118,8 +116,7 @@ export const CONVENTIONS: readonly Convention[] = [
     unit: "px",
     axes: ["left", "top"],
     read: ({ plan: { window } }) => (window ? { x: window.x, y: window.y } : undefined),
-    sentence:
-      "For a program that crops before it scales: where the cut begins, in pixels of the stored raster.",
+    sentence: "For a program that crops before it scales: where the crop begins, in stored pixels.",
   },
   {
     id: "window_size",
@@ -128,6 +125,6 @@ export const CONVENTIONS: readonly Convention[] = [
     unit: "px",
     axes: ["width", "height"],
     read: ({ plan: { window } }) => (window ? { x: window.width, y: window.height } : undefined),
-    sentence: "How large the cut is, in stored pixels; what is cut is then scaled to fill the picture area.",
+    sentence: "The size of the crop in stored pixels; it is then scaled to fill the picture area.",
   },
 ];

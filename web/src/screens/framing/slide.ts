@@ -7,7 +7,7 @@ export interface Move {
   x: string;
   y: string;
   /** Whether it stays where the subject puts it, whatever x and y are meanwhile. */
-  around?: boolean;
+  around?: boolean | undefined;
 }
 
 export const moveOf = ({ zoom, shift }: FramingValues): Move => ({

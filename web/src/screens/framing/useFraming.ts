@@ -6,14 +6,14 @@ import {
   type Frame,
   type FramingValues,
   type Method,
-  type PreviewRequest,
   Refused,
   type Source,
 } from "../../api/client";
-import { waitForRest } from "../../api/inOrder";
 import { conversionPreview, conversionQuery } from "../../api/queries";
 import { useBoard } from "../../shell/ProjectLayout";
-import { plainFraming, useChooseFraming } from "../board/useChooseFraming";
+import { waitForRest } from "../../writes/rest";
+import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
+import { asked, type Candidate, type Event, type Hand, next, RESTING } from "./hand";
 import type { Handles } from "./handles";
 import { ahead, asNumber, dragged, type Move, moveOf, nextClean, nudged, sized, zoomNear } from "./slide";
 
@@ -22,20 +22,15 @@ const REST = 600;
 /** How long after the server was not there it is asked again. */
 const AGAIN = 1_500;
 
-/** Another framing that is looked at before it is taken. */
-export interface Candidate {
-  name: string;
-  framing: FramingValues;
-}
-
 /** One conversion under the hand: what is typed, dragged, nudged or looked at, and what is stored. */
 export function useFraming(source: Source, frame: Frame, conversion: Conversion) {
   const { project } = useBoard();
   const client = useQueryClient();
   const choose = useChooseFraming(project.id);
-  const [typed, setTyped] = useState<Move | null>(null);
-  const [entry, setEntry] = useState<Entry | null>(null);
-  const [peek, setPeek] = useState<Candidate | null>(null);
+  const [hand, setHand] = useState<Hand>(RESTING);
+  const typed = hand.on === "moving" ? hand.move : null;
+  const entry = hand.on === "entering" ? hand.entry : null;
+  const peek = hand.on === "peeking" ? hand.candidate : null;
   const [waits, setWaits] = useState(false);
   const key = { source: source.id, frame: frame.id };
   // What was chosen and is on its way to the server: keys that come faster go on from there.
@@ -61,13 +56,7 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
 
   const path = { project: project.id, ...key };
   const stamp = `${source.version}.${frame.version}.${conversion.version}`;
-  const ask: PreviewRequest | null = peek
-    ? { own: peek.framing }
-    : entry
-      ? { entry }
-      : typed
-        ? { own: framingOf(typed) }
-        : null;
+  const ask = asked(hand, framingOf);
   const answer = useQuery({
     ...conversionPreview(path, ask ?? {}, stamp),
     enabled: ask !== null,
@@ -88,46 +77,46 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     rest.current = undefined;
   };
   const put = async (own: FramingValues | null) => {
-    const before = latest.current.typed;
-    const keeps = before !== null || entry !== null;
+    const before = latest.current.hand;
+    const keeps = before.on === "moving" || before.on === "entering";
     chosen.current = own;
     const set = await choose(key, conversion.version, own, what, keeps);
     if (chosen.current === own) chosen.current = null;
     if (set === "unreachable") {
       setWaits(keeps);
       stopWaiting();
-      if (latest.current.typed) rest.current = setTimeout(() => latest.current.commit(), AGAIN);
+      if (latest.current.hand.on === "moving")
+        rest.current = setTimeout(() => latest.current.commit(), AGAIN);
       return set;
     }
     setWaits(false);
     // What has been typed or nudged meanwhile goes on from there.
-    if (set !== "refused" && latest.current.typed === before) take(null);
+    if (set !== "refused") go({ is: "stored", hand: before });
     return set;
   };
   const commit = () => {
     stopWaiting();
-    if (latest.current.typed && (!problem || answer.isPlaceholderData)) put(framingOf(latest.current.typed));
+    const { hand } = latest.current;
+    if (hand.on === "moving" && (!problem || answer.isPlaceholderData)) put(framingOf(hand.move));
   };
-  const latest = useRef({ typed, commit });
-  latest.current = { typed, commit };
-  const take = (next: Move | null) => {
-    latest.current.typed = next;
-    setTyped(next);
-    if (next) {
-      setEntry(null);
-      setPeek(null);
-    }
+  const latest = useRef({ hand, commit });
+  latest.current = { hand, commit };
+  /** Goes on with something else; at once, for the keys that come before it is drawn. */
+  const go = (event: Event) => {
+    const { hand, store } = next(latest.current.hand, event);
+    if (store) latest.current.commit();
+    latest.current.hand = hand;
+    setHand(hand);
   };
-  const now = () => latest.current.typed ?? current();
+  const take = (move: Move) => go({ is: "move", move });
+  const now = (): Move => (latest.current.hand.on === "moving" ? latest.current.hand.move : current());
   const drop = () => {
     stopWaiting();
     setWaits(false);
-    take(null);
-    setEntry(null);
-    setPeek(null);
+    go({ is: "drop" });
   };
-  const soon = (next: Move) => {
-    take(next);
+  const soon = (move: Move) => {
+    take(move);
     stopWaiting();
     rest.current = setTimeout(() => latest.current.commit(), REST);
   };
@@ -183,6 +172,8 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     /** Where the picture lands by the newest move. */
     image: ahead(shown, move),
     typed: typed !== null,
+    /** Whether something is begun that is not stored. */
+    begun: hand.on !== "resting",
     problem,
     /** Whether the server is not there: the drawing goes on by itself. */
     away: waits || (ask !== null && answer.isError && !(answer.error instanceof Refused)),
@@ -206,36 +197,27 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     setMethod: (method: Method | null) => {
       // The method takes zoom and shift away, those that still wait to be stored as well.
       stopWaiting();
-      setEntry(null);
-      setPeek(null);
+      go({ is: "drop" });
       if (method !== null || conversion.crossing.speaker === "own")
         put(method === null ? null : plainFraming(method));
     },
     /** Stores another framing as that of this conversion. */
     takeFraming: (framing: FramingValues) => {
       stopWaiting();
-      setPeek(null);
+      go({ is: "drop" });
       put(framing);
     },
     peek,
-    setPeek: (candidate: Candidate | null) => {
-      if (latest.current.typed) latest.current.commit();
-      setEntry(null);
-      setPeek(candidate);
-    },
+    setPeek: (candidate: Candidate | null) => go(candidate ? { is: "peek", candidate } : { is: "drop" }),
     entry,
-    enter: (next: Entry | null) => {
-      if (next && latest.current.typed) latest.current.commit();
-      setPeek(null);
-      setEntry(next);
-    },
+    enter: (entry: Entry) => go({ is: "enter", entry }),
     /** Stores the framing for the number that was typed into a dial. */
     commitEntry: async () => {
       if (!entry) return;
       try {
         const found = await client.fetchQuery({ ...conversionPreview(path, { entry }, stamp), retry: false });
         if (!found.sound) return;
-        if ((await put(found.value.framing)) !== "unreachable") setEntry(null);
+        await put(found.value.framing);
       } catch {
         setWaits(true);
       }

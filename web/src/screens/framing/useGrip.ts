@@ -26,6 +26,8 @@ export function useGrip<E extends SVGElement>(grip: Grip) {
   useEffect(() => {
     const element = ref.current;
     const turn = (event: WheelEvent) => {
+      // A page that scrolls past must not reframe: a hand on the drawing or on Control means it.
+      if (!event.ctrlKey && document.activeElement !== element) return;
       event.preventDefault();
       const { left, top } = (event.currentTarget as Element).getBoundingClientRect();
       latest.current.onPush(pushOf(event.deltaY), event.clientX - left, event.clientY - top);
@@ -48,8 +50,10 @@ export function useGrip<E extends SVGElement>(grip: Grip) {
   };
   return {
     ref,
+    tabIndex: 0,
     onPointerDown: (event: PointerEvent<E>) => {
       if (event.button !== 0) return;
+      event.currentTarget.focus({ preventScroll: true });
       event.currentTarget.setPointerCapture(event.pointerId);
       down.current.set(event.pointerId, { x: event.clientX, y: event.clientY });
       if (down.current.size === 2 && from.current) {

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { here, keep, kept } from "../../fields/kept";
 
 /** What is drawn over the frame to help the eye. */
 export interface Guides {
@@ -28,28 +29,24 @@ export interface View {
 
 const KEPT = "ratiomet.guides";
 
-function kept(): Guides {
-  const first: Guides = { safe: true, ratios: true, thirds: false };
-  try {
-    return { ...first, ...JSON.parse(localStorage.getItem(KEPT) ?? "{}") };
-  } catch {
-    return first;
-  }
+const FIRST: Guides = { safe: true, ratios: true, thirds: false };
+
+function isGuides(value: unknown): value is Guides {
+  const guides = value as Guides | null;
+  return (
+    guides !== null && Object.keys(FIRST).every((name) => typeof guides[name as keyof Guides] === "boolean")
+  );
 }
 
 /** The guides, kept from visit to visit, and the view. */
 export function useView() {
-  const [guides, setGuides] = useState(kept);
+  const [guides, setGuides] = useState(() => kept(here, KEPT, FIRST, isGuides));
   const [view, setView] = useState<View>({ corner: null, percent: 800 });
   const corners = [null, ...Object.keys(CORNERS)] as (Corner | null)[];
   return {
     guides,
     setGuides: (next: Guides) => {
-      try {
-        localStorage.setItem(KEPT, JSON.stringify(next));
-      } catch {
-        // A browser that keeps nothing still shows them.
-      }
+      keep(here, KEPT, next);
       setGuides(next);
     },
     view,

@@ -6,28 +6,30 @@ import { api, settled } from "../../api/client";
 import { type HandoffRequest, handoffPreviewQuery, handoffQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
 import { count, raster } from "../../drawing/numbers";
-import { failureText, useNotices } from "../../shell/notices";
+import { fileText } from "../../fields/fileText";
+import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { fileText } from "../reading/reading";
+import { ScreenHead } from "../../shell/ScreenHead";
+import { useOnce } from "../../writes/useOnce";
 
 /** What can be written, in the order in which it is asked for, and whom it is for. */
 const FORMATS = [
-  ["pdf", "Plan sheets, PDF", "dimensioned drawings with dial-in numbers and a board, to print"],
-  ["html", "Plan sheets, HTML", "the same for a browser, in one file"],
-  ["csv", "Every number, CSV", "a row for each conversion"],
-  ["json", "Every number, JSON", "exact fractions, for programs"],
-  ["fdl", "ASC Framing Decision List", "canvases, intents, decisions, a template for each frame"],
-  ["otio", "OpenTimelineIO", "a clip for each source, its placements in the metadata"],
-  ["recipes", "Recipes", "a shell script and a list that carry the plan out with ffmpeg"],
+  ["pdf", "Plan sheets, PDF", "dimensioned drawings with the numbers to type, to print"],
+  ["html", "Plan sheets, HTML", "the same for a browser, as one file"],
+  ["csv", "All numbers, CSV", "one row for each conversion"],
+  ["json", "All numbers, JSON", "exact fractions, for programs"],
+  ["fdl", "ASC Framing Decision List", "canvases, intents, decisions and templates"],
+  ["otio", "OpenTimelineIO", "one clip for each source, with its placements as metadata"],
+  ["recipes", "Recipes", "a shell script and a list that carry out the plan with ffmpeg"],
   ["charts_svg", "Framing charts, SVG", "for the camera and as leaders"],
-  ["charts_png", "Framing charts, PNG", "the same at true size"],
+  ["charts_png", "Framing charts, PNG", "the same at full size"],
   ["signals", "Signalling, CSV", "sample aspect, clean aperture, active format, bars, levels"],
 ] as const;
 
 type Chosen = ReadonlySet<number | string>;
 
 /** The whole of a project, or a part of it, for the next person and the next program. */
-export function HandoffScreen() {
+export default function HandoffScreen() {
   const { project, sources, frames } = useBoard();
   const [without, setWithout] = useState<Chosen>(new Set());
   const [chroma, setChroma] = useState<HandoffRequest["chroma"]>("4:2:0");
@@ -55,22 +57,23 @@ export function HandoffScreen() {
   };
   const nothing =
     request.sources?.length === 0
-      ? "a source"
+      ? "source"
       : request.frames?.length === 0
-        ? "a frame"
+        ? "frame"
         : request.formats?.length === 0
-          ? "a format"
+          ? "format"
           : undefined;
   return (
-    <main className="page">
-      <div className="page-head">
-        <h1>Hand-off</h1>
-        <span className="quiet">sheets to read, files to load, recipes to run, in one archive</span>
-      </div>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Hand-off"
+        window={`Hand-off of ${project.values.name}`}
+        note="plan sheets, interchange files and recipes in one archive"
+      />
       <div className="handoff">
-        <section className="sheet" aria-label="What goes along">
+        <section className="sheet" aria-label="Include">
           <div className="sheet-head">
-            <h2>What goes along</h2>
+            <h2>Include</h2>
           </div>
           <div className="scroll choices">
             <Group
@@ -97,9 +100,9 @@ export function HandoffScreen() {
             />
           </div>
         </section>
-        <section className="sheet" aria-label="In which form">
+        <section className="sheet" aria-label="Formats">
           <div className="sheet-head">
-            <h2>In which form</h2>
+            <h2>Formats</h2>
           </div>
           <div className="scroll choices">
             <Group
@@ -114,33 +117,33 @@ export function HandoffScreen() {
               }}
             />
             <div className="chroma">
-              <label htmlFor="chroma">colour of the recipes</label>
+              <label htmlFor="chroma">chroma of the recipes</label>
               <Form.Select
                 id="chroma"
                 size="sm"
                 value={chroma}
                 onChange={(event) => setChroma(event.target.value as HandoffRequest["chroma"])}
               >
-                <option value="4:2:0">4:2:0, even sides and lines</option>
-                <option value="4:2:2">4:2:2, even sides</option>
-                <option value="4:4:4">4:4:4, any pixel</option>
+                <option value="4:2:0">4:2:0, even width and height</option>
+                <option value="4:2:2">4:2:2, even width</option>
+                <option value="4:4:4">4:4:4, any size</option>
               </Form.Select>
             </div>
             <div className="into">
               <p className="quiet">
-                Or into a timeline (OpenTimelineIO) or a framing list (ASC) that is there already: what has
-                the name of a source gets its placements, all else stays.
+                Add the placements to a timeline (OpenTimelineIO) or a framing list (ASC) that you already
+                have. Clips are matched by source name; everything else stays as it is.
               </p>
               <Into project={project.id} request={request} />
             </div>
           </div>
         </section>
         {nothing ? (
-          <section className="sheet" aria-label="What will be written">
+          <section className="sheet" aria-label="Files">
             <div className="sheet-head">
               <h2>Nothing to write</h2>
             </div>
-            <p className="px-3">Choose {nothing} at least.</p>
+            <p className="px-3">Choose at least one {nothing}.</p>
           </section>
         ) : (
           <Outcome project={project.id} request={request} />
@@ -169,7 +172,7 @@ function Group<T extends number | string>({ name, keys, without, label, onToggle
           {keys.length - left} of {keys.length}
         </small>
         <button type="button" onClick={() => onEvery([...keys], left > 0)}>
-          {left > 0 ? "all" : "none"}
+          {left > 0 ? "Select all" : "Clear"}
         </button>
       </legend>
       {keys.map((key) => {
@@ -210,17 +213,17 @@ function Into({ project, request }: { project: number; request: HandoffRequest }
       link.download = file.name;
       link.click();
       URL.revokeObjectURL(link.href);
-      const missing = added.missing.length > 0 ? ` It has nothing of ${added.missing.join(", ")}.` : "";
-      tell(`Added in ${count(added.found, "place")} of ${file.name}.${missing}`);
+      const missing = added.missing.length > 0 ? ` No match for ${added.missing.join(", ")}.` : "";
+      tell(`Added ${count(added.found, "placement")} to ${file.name}.${missing}`);
     } catch (failure) {
-      tell(`${file.name} was left as it is: ${failureText(failure)}`);
+      tell(`${file.name} was not changed: ${failureText(failure)}`);
     }
     if (input.current) input.current.value = "";
   };
   return (
     <>
       <Button size="sm" onClick={() => input.current?.click()}>
-        Add to a file of yours
+        Add to an existing file
       </Button>
       <input
         ref={input}
@@ -243,16 +246,16 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
   });
   const [job, setJob] = useState<number>();
   const { data: state } = useQuery({ ...handoffQuery(job ?? 0), enabled: job !== undefined });
-  const begin = async () => {
+  const { run: begin, pending } = useOnce(async () => {
     try {
       const begun = await settled(
         api.POST("/api/v1/projects/{project}/handoff", { params: { path: { project } }, body: request }),
       );
       setJob(begun.id);
     } catch (failure) {
-      tell(`Not handed over: ${failureText(failure)}`);
+      tell(`Hand-off not started: ${failureText(failure)}`);
     }
-  };
+  });
   const stop = () => {
     if (job !== undefined) api.DELETE("/api/v1/handoffs/{handoff}", { params: { path: { handoff: job } } });
   };
@@ -268,9 +271,9 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
     folders.set(folder ?? "", [...(folders.get(folder ?? "") ?? []), name ?? ""]);
   }
   return (
-    <section className="sheet outcome" aria-label="What will be written">
+    <section className="sheet outcome" aria-label="Files">
       <div className="sheet-head">
-        <h2>What will be written</h2>
+        <h2>Files</h2>
         {preview && (
           <small>
             {count(preview.conversions, "conversion")}, {count(preview.files.length + 1, "file")}
@@ -282,8 +285,14 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
               Stop
             </Button>
           ) : (
-            <Button size="sm" variant="ink" disabled={!preview || preview.stops.length > 0} onClick={begin}>
-              Hand over
+            <Button
+              size="sm"
+              variant="ink"
+              disabled={!preview || preview.stops.length > 0}
+              aria-disabled={pending}
+              onClick={begin}
+            >
+              Hand off
             </Button>
           )}
         </div>
@@ -295,7 +304,7 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
         {preview && preview.stops.length > 0 && (
           <Standing
             mark="stop"
-            head={`${count(preview.stops.length, "stop finding")} to be answered or accepted first`}
+            head={`${count(preview.stops.length, "blocking finding")}: fix or accept first`}
           >
             {preview.stops.map(({ source, frame, conversion, message, code }) => (
               <li key={`${source} ${frame} ${code}`}>
@@ -307,10 +316,10 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
         )}
         {preview && preview.stops.length === 0 && (
           <p className="verdict">
-            <SeverityMark severity={preview.cautions > 0 ? "caution" : null} /> No stop finding stands.{" "}
+            <SeverityMark severity={preview.cautions > 0 ? "caution" : null} /> Nothing blocks this hand-off.{" "}
             {preview.cautions > 0
-              ? `${count(preview.cautions, "caution")} stand open; the sheets say so.`
-              : "Nothing else is open."}
+              ? `${count(preview.cautions, "caution")} open; the sheets list them.`
+              : "No cautions."}
             {preview.accepted > 0 && ` ${count(preview.accepted, "finding")} accepted, with the reason.`}
           </p>
         )}
@@ -376,14 +385,14 @@ function Progress({
     all: number;
     id: number;
     name: string;
-    bytes?: number | null;
-    error?: string | null;
+    bytes?: number | null | undefined;
+    error?: string | null | undefined;
   };
 }) {
   if (state.state === "working")
     return (
       <p className="reading-progress">
-        <progress value={state.done} max={state.all} aria-label="Of the hand-off" />
+        <progress value={state.done} max={state.all} aria-label="Progress of the hand-off" />
         <span className="num">
           {state.done} of {state.all}
         </span>
@@ -392,13 +401,13 @@ function Progress({
   if (state.state === "ready")
     return (
       <p className="verdict">
-        <SeverityMark severity={null} /> Handed over.{" "}
+        <SeverityMark severity={null} /> Handed off.{" "}
         <a href={`/api/v1/handoffs/${state.id}/archive`} download>
-          Fetch {state.name} again
+          Download {state.name} again
         </a>
         , {((state.bytes ?? 0) / 1e6).toFixed(1)} MB.
       </p>
     );
-  if (state.state === "stopped") return <p className="verdict quiet">Stopped; nothing was written.</p>;
-  return <p className="notice slim">Not handed over: {state.error}</p>;
+  if (state.state === "stopped") return <p className="verdict quiet">Stopped. Nothing was written.</p>;
+  return <p className="notice slim">Hand-off failed: {state.error}</p>;
 }

@@ -1,28 +1,35 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { api, type Library, settled } from "../../api/client";
-import { useNotices } from "../../shell/notices";
-import { pictureText } from "../footage/ActivePictureTools";
+import { pictureText } from "../../drawing/summary";
+import { useNotices } from "../../notices/notices";
+import { useOnce } from "../../writes/useOnce";
 
 /** The active pictures of the house, and a new guide by its ratio. */
-export function ActivePictures({ library, onChange }: { library?: Library; onChange: () => void }) {
+export function ActivePictures({
+  library,
+  onChange,
+}: {
+  library?: Library | undefined;
+  onChange: () => void;
+}) {
   const { tell, tellFailure } = useNotices();
   const [guide, setGuide] = useState("");
   const pictures = library?.active_pictures ?? [];
-  const remove = async (id: number, version: number, name: string) => {
+  const { run: remove } = useOnce(async (id: number, version: number, name: string) => {
     try {
       await settled(
         api.DELETE("/api/v1/library/active-pictures/{picture}", {
           params: { path: { picture: id }, header: { "If-Match": `"${version}"` } },
         }),
       );
-      tell(`“${name}” is taken out of the library.`);
+      tell(`“${name}” removed from the library.`);
     } catch (failure) {
-      tellFailure("Not taken out", failure);
+      tellFailure("Not removed", failure);
     }
     onChange();
-  };
-  const add = async () => {
+  });
+  const { run: add, pending } = useOnce(async () => {
     try {
       await settled(
         api.POST("/api/v1/library/active-pictures", {
@@ -31,10 +38,10 @@ export function ActivePictures({ library, onChange }: { library?: Library; onCha
       );
       setGuide("");
     } catch (failure) {
-      tellFailure("Not kept", failure);
+      tellFailure("Not saved", failure);
     }
     onChange();
-  };
+  });
   return (
     <div className="tools">
       <ul className="plain">
@@ -44,15 +51,15 @@ export function ActivePictures({ library, onChange }: { library?: Library; onCha
             <Button
               size="sm"
               variant="plain"
-              aria-label={`Take ${values.name} out of the library`}
+              aria-label={`Remove ${values.name} from the library`}
               onClick={() => remove(id, version, values.name)}
             >
-              Take out
+              Remove
             </Button>
           </li>
         ))}
         {pictures.length === 0 && (
-          <li className="quiet">None yet. Keep the insets of a source by name on the Footage screen.</li>
+          <li className="quiet">None yet. Save the insets of a source by name on the Footage screen.</li>
         )}
       </ul>
       <div className="tool-row">
@@ -65,8 +72,8 @@ export function ActivePictures({ library, onChange }: { library?: Library; onCha
           onChange={(event) => setGuide(event.target.value)}
           onKeyDown={(event) => event.key === "Enter" && add()}
         />
-        <Button size="sm" disabled={guide.trim() === ""} onClick={add}>
-          Keep a guide of this ratio
+        <Button size="sm" disabled={guide.trim() === ""} aria-disabled={pending} onClick={add}>
+          Save guide
         </Button>
       </div>
     </div>

@@ -4,11 +4,13 @@ import { Button, Form, Table } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { api, type FrameValues, type Library, settled } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { count, raster } from "../../drawing/numbers";
-import { failureText, useNotices } from "../../shell/notices";
+import { fileText } from "../../fields/fileText";
+import { hasWords, wordsIn } from "../../fields/words";
+import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
-import { fileText } from "../reading/reading";
+import { ScreenHead } from "../../shell/ScreenHead";
+import { useEdit } from "../../writes/useEdit";
 import { ActivePictures } from "./ActivePictures";
 import { type Entry, LibraryRow } from "./rows";
 
@@ -35,7 +37,7 @@ function groupsOf(library: Library): Group[] {
 }
 
 /** Published frames and those of the house, to be taken into the project. */
-export function LibraryScreen() {
+export default function LibraryScreen() {
   const { project, sources } = useBoard();
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -47,14 +49,13 @@ export function LibraryScreen() {
   const [like, setLike] = useState("");
   const refresh = () => client.invalidateQueries({ queryKey: libraryQuery.queryKey });
   const groups = library ? groupsOf(library) : [];
-  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const wanted = wordsIn(words);
   const shown = groups
     .map(({ title, entries }) => ({
       title,
-      entries: entries.filter(({ values }) => {
-        const text = `${title} ${values.name} ${raster(values.geometry.raster)}`.toLowerCase();
-        return wanted.every((word) => text.includes(word));
-      }),
+      entries: entries.filter(({ values }) =>
+        hasWords(`${title} ${values.name} ${raster(values.geometry.raster)}`, wanted),
+      ),
     }))
     .filter(({ entries }) => entries.length > 0);
   const taken = groups.flatMap(({ entries }) => entries).filter(({ key }) => picked.has(key));
@@ -71,7 +72,7 @@ export function LibraryScreen() {
       );
       await add(turned);
     } catch (failure) {
-      tellFailure("Not turned", failure);
+      tellFailure("Not added", failure);
     }
   };
   const asFootage = async () => {
@@ -80,7 +81,7 @@ export function LibraryScreen() {
     try {
       await add([await settled(api.POST("/api/v1/shape/source/frame", { body: source.values }))]);
     } catch (failure) {
-      tellFailure("No frame was made of it", failure);
+      tellFailure("Not added", failure);
     }
   };
   const undo = async () => {
@@ -90,7 +91,7 @@ export function LibraryScreen() {
       await settled(
         api.POST("/api/v1/library/history/go", { body: { from: library.history.at, to: turn.to } }),
       );
-      tell(`Undone in the library: ${turn.label}.`);
+      tell(`Undone: ${turn.label}.`);
     } catch (failure) {
       tellFailure("Not undone", failure);
     }
@@ -101,52 +102,46 @@ export function LibraryScreen() {
     const [file] = input.files ?? [];
     if (!file) return;
     try {
-      const response = await fetch("/api/v1/library/import", {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: await fileText(file),
-      });
-      const answer = await response.json();
-      if (!response.ok) tell(`Nothing was taken in: ${answer.detail} ${answer.hint}`);
-      else tell(`${answer.added} taken in, ${answer.known} were there already.`);
+      const text = await fileText(file);
+      const answer = await settled(
+        api.POST("/api/v1/library/import", { body: text as never, bodySerializer: () => text }),
+      );
+      tell(`${answer.added} imported, ${answer.known} were already there.`);
     } catch (failure) {
-      tell(`Nothing was taken in: ${failureText(failure)}`);
+      tellFailure("Nothing was imported", failure);
     }
     input.value = "";
     refresh();
   };
   return (
-    <main className="page">
-      <div className="page-head">
-        <span>
-          <Link to={`/projects/${project.id}/deliveries`}>Deliveries</Link> <span className="quiet">›</span>
-        </span>
-        <h1>Frame library</h1>
-        <span className="quiet">published frames with their source, and what the house keeps</span>
-        <div className="end">
-          <Form.Control
-            type="search"
-            className="filter"
-            aria-label="Show only frames with these words"
-            placeholder="show only … (scope, 2160, upright)"
-            value={words}
-            onChange={(event) => setWords(event.target.value)}
-          />
-          <Button disabled={taken.length === 0} onClick={addTurned}>
-            Add turned
-          </Button>
-          <Button
-            variant="ink"
-            disabled={taken.length === 0}
-            onClick={() => add(taken.map(({ values }) => values))}
-          >
-            {taken.length === 0 ? "Add frames" : `Add ${count(taken.length, "frame")}`}
-          </Button>
-        </div>
-      </div>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Frame library"
+        up={{ to: `/projects/${project.id}/deliveries`, name: "Deliveries" }}
+        note="published frames with their source, and house frames"
+      >
+        <Form.Control
+          type="search"
+          className="filter"
+          aria-label="Filter frames"
+          placeholder="Filter: scope, 2160, vertical"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+        />
+        <Button disabled={taken.length === 0} onClick={addTurned}>
+          Add rotated
+        </Button>
+        <Button
+          variant="ink"
+          disabled={taken.length === 0}
+          onClick={() => add(taken.map(({ values }) => values))}
+        >
+          {taken.length === 0 ? "Add frames" : `Add ${count(taken.length, "frame")}`}
+        </Button>
+      </ScreenHead>
       {error && <div className="notice">{failureText(error)}</div>}
       <div className="two-sheets library">
-        <section className="sheet" aria-label="Frames to take">
+        <section className="sheet" aria-label="Frames">
           <div className="scroll">
             <Table className="register">
               <colgroup>
@@ -179,7 +174,7 @@ export function LibraryScreen() {
                 </tbody>
               ))}
             </Table>
-            {library && shown.length === 0 && <p className="quiet p-3">No frame has all of these words.</p>}
+            {library && shown.length === 0 && <p className="quiet p-3">No frame matches this filter.</p>}
           </div>
         </section>
         <section className="sheet" aria-label="From elsewhere">
@@ -189,7 +184,7 @@ export function LibraryScreen() {
           <div className="tools">
             <div className="tool-row">
               <Form.Select
-                aria-label="As this footage"
+                aria-label="Source"
                 value={like || String(sources[0]?.id ?? "")}
                 onChange={(event) => setLike(event.target.value)}
               >
@@ -200,11 +195,11 @@ export function LibraryScreen() {
                 ))}
               </Form.Select>
               <Button size="sm" disabled={sources.length === 0} onClick={asFootage}>
-                Add a frame as this footage
+                Add frame like this source
               </Button>
             </div>
             <p className="quiet small mb-0">
-              Its upright picture with square pixels, at its rate, scan and range.
+              Its upright picture in square pixels, with its rate, scan and range.
             </p>
           </div>
           <div className="sheet-head rule">
@@ -212,26 +207,26 @@ export function LibraryScreen() {
           </div>
           <div className="tools">
             <Link className="btn btn-sm" to={`/projects/${project.id}/deliveries?frame=new&by=ratio`}>
-              A ratio out of a container
+              New frame by ratio
             </Link>
           </div>
           <div className="sheet-head rule">
-            <h2>Active pictures of the house</h2>
+            <h2>House active pictures</h2>
           </div>
           <ActivePictures library={library} onChange={refresh} />
           <div className="sheet-head rule">
-            <h2>The house library as a file</h2>
+            <h2>Library file</h2>
           </div>
           <div className="tools">
             <div className="tool-row">
               <a className="btn btn-sm" href="/api/v1/library/export" download="ratiomet-library.json">
-                Save as JSON
+                Export library
               </a>
               <Form.Control
                 type="file"
                 size="sm"
                 accept=".json,application/json"
-                aria-label="Take in a library file"
+                aria-label="Import a library file"
                 onChange={takeIn}
               />
               <Button
@@ -240,12 +235,12 @@ export function LibraryScreen() {
                 title={library?.history.undo?.label}
                 onClick={undo}
               >
-                Undo in the library
+                Undo library change
               </Button>
             </div>
             <p className="quiet small mb-0">
-              House frames and active pictures, to be taken in elsewhere. What is there already stays as it
-              is.
+              House frames and active pictures as JSON. Importing adds what is missing and changes nothing
+              else.
             </p>
           </div>
         </section>

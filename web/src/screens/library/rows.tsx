@@ -8,16 +8,16 @@ import { raster, rate } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
-import { useNotices } from "../../shell/notices";
+import { useNotices } from "../../notices/notices";
 
 /** A frame that can be taken out of the library into a project. */
 export interface Entry {
   key: string;
   values: FrameValues;
-  /** Where a published frame is laid down. */
-  source?: string;
+  /** Where a published frame is defined. */
+  source?: string | undefined;
   /** The record of a frame of the house. */
-  own?: HouseFrame;
+  own?: HouseFrame | undefined;
 }
 
 interface RowProps {
@@ -63,7 +63,7 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
           params: { path, header: { "If-Match": `"${own.version}"` } },
         }),
       ),
-    onGone: () => tell(`“${frame.name}” is taken out of the library.`),
+    onGone: () => tell(`“${frame.name}” removed from the library.`),
   });
   const field = (label: string, key: "name" | "group", pointer: string) => (
     <Field
@@ -89,9 +89,9 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
             className="text-nowrap"
             disabled={typed !== null}
             onClick={remove}
-            aria-label={`Take ${frame.name} out of the library`}
+            aria-label={`Remove ${frame.name} from the library`}
           >
-            Take out
+            Remove
           </Button>
         </span>
       }
@@ -105,7 +105,7 @@ function Row({ entry, picked, onPick, name, end }: RowProps & { name: ReactNode;
   const more = [
     aspect !== "1" && `${aspect} pixels`,
     picture && `picture ${picture}`,
-    values.rate && `at ${rate(values.rate)}`,
+    values.rate && `${rate(values.rate)} fps`,
   ]
     .filter(Boolean)
     .join(", ");
@@ -114,7 +114,7 @@ function Row({ entry, picked, onPick, name, end }: RowProps & { name: ReactNode;
       <td className="ps-3">
         <Form.Check
           checked={picked}
-          aria-label={`Take ${values.name}`}
+          aria-label={`Select ${values.name}`}
           onChange={(event) => onPick(event.target.checked)}
         />
       </td>

@@ -2,27 +2,26 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, type FormEvent, useState } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import { api, type Problem, type Project, settled, wrongAt } from "../../api/client";
+import { api, type Problem, type Project, preview, settled, wrongAt } from "../../api/client";
 import { projectsQuery } from "../../api/queries";
+import { When } from "../../drawing/When";
 import { Field } from "../../fields/Field";
+import { fileText } from "../../fields/fileText";
 import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
+import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
-import { failureText, useNotices } from "../../shell/notices";
-import { fileText } from "../reading/reading";
+import { ScreenHead } from "../../shell/ScreenHead";
+import { useOnce } from "../../writes/useOnce";
+import { FirstSteps } from "./FirstSteps";
 
 export function ProjectsScreen() {
   const { data: projects, error, refetch } = useQuery(projectsQuery);
   return (
     <>
       <Head />
-      <main className="page">
-        <div className="page-head">
-          <h1>Projects</h1>
-          <span className="quiet">
-            each with its footage, its frames to deliver, and every conversion between them
-          </span>
-        </div>
+      <main className="page" id="main">
+        <ScreenHead title="Projects" />
         {error && (
           <div className="notice" role="alert">
             <span>{failureText(error)}</span>
@@ -34,7 +33,7 @@ export function ProjectsScreen() {
           <ProjectFromFile />
           {projects && projects.length > 0 && (
             <div className="rule across">
-              <Table className="register">
+              <Table className="register projects">
                 <thead>
                   <tr>
                     <th className="ps-3">name</th>
@@ -42,7 +41,7 @@ export function ProjectsScreen() {
                     <th>frames</th>
                     <th>last changed</th>
                     <th>
-                      <span className="visually-hidden">what to do</span>
+                      <span className="visually-hidden">actions</span>
                     </th>
                   </tr>
                 </thead>
@@ -54,7 +53,7 @@ export function ProjectsScreen() {
               </Table>
             </div>
           )}
-          {projects?.length === 0 && <p className="quiet px-3">No project yet. Name one above to begin.</p>}
+          {projects?.length === 0 && <FirstSteps />}
         </section>
       </main>
     </>
@@ -64,7 +63,7 @@ export function ProjectsScreen() {
 function NewProject() {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { draft, refusal, edit, store } = useNewRecord({ name: "" }, async ({ name }) => {
+  const { draft, refusal, edit, store, pending } = useNewRecord({ name: "" }, async ({ name }) => {
     const project = await settled(api.POST("/api/v1/projects", { body: { name, method: "fit" } }));
     await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
     navigate(`/projects/${project.id}/footage`);
@@ -76,14 +75,14 @@ function NewProject() {
   return (
     <form className="d-flex gap-3 align-items-start p-3 pb-1" onSubmit={begin}>
       <Field
-        label="name of a new project"
+        label="project name"
         className="flex-grow-1"
         value={draft.name}
         wrong={wrongAt(refusal, "/name")}
         onText={(name) => edit({ name })}
       />
-      <Button type="submit" variant="ink" className="mt-3">
-        Begin it
+      <Button type="submit" variant="ink" className="mt-3" aria-disabled={pending}>
+        {pending ? "Creating …" : "Create project"}
       </Button>
     </form>
   );
@@ -93,35 +92,33 @@ function NewProject() {
 function ProjectFromFile() {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { tell } = useNotices();
+  const { tellFailure } = useNotices();
   const [refused, setRefused] = useState<Problem>();
-  const open = async (event: ChangeEvent<HTMLInputElement>) => {
+  const { run: open } = useOnce(async (event: ChangeEvent<HTMLInputElement>) => {
     const input = event.target;
     const [file] = input.files ?? [];
     if (!file) return;
     setRefused(undefined);
     try {
-      const response = await fetch("/api/v1/projects/import", {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: await fileText(file),
-      });
-      const answer = await response.json();
-      if (response.ok) {
+      const text = await fileText(file);
+      const opened = await preview(
+        api.POST("/api/v1/projects/import", { body: text as never, bodySerializer: () => text }),
+      );
+      if (opened.sound) {
         await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
-        navigate(`/projects/${(answer as Project).id}/board`);
-      } else setRefused(answer as Problem);
+        navigate(`/projects/${opened.value.id}/board`);
+      } else setRefused(opened.problem);
     } catch (error) {
-      tell(`Nothing was taken in: ${failureText(error)}`);
+      tellFailure("Nothing was imported", error);
     }
     input.value = "";
-  };
+  });
   const errors = refused?.errors ?? [];
   return (
     <div className="px-3 pb-3">
       <div className="d-flex gap-2 align-items-center flex-wrap">
         <label className="quiet" htmlFor="project-file">
-          or out of a project file
+          or open a project file
         </label>
         <Form.Control
           id="project-file"
@@ -135,11 +132,11 @@ function ProjectFromFile() {
       {refused && (
         <div className="notice mt-2" role="alert">
           <div>
-            <b>Nothing was taken in. {refused.title}.</b>
+            <b>Nothing was imported. {refused.title}.</b>
             <ul className="mb-0">
               {errors.slice(0, 6).map((each) => (
                 <li key={each.pointer + each.detail}>
-                  <span className="num">{each.pointer || "the file"}</span>: accepted is {each.detail}
+                  <span className="num">{each.pointer || "the file"}</span>: {each.detail}
                 </li>
               ))}
               {errors.length > 6 && <li>and {errors.length - 6} more</li>}
@@ -181,15 +178,15 @@ function ProjectRow({ project }: { project: Project }) {
       settled(api.DELETE("/api/v1/projects/{project}", { params: { path, header: match(project.version) } })),
     restore: () => settled(api.POST("/api/v1/projects/{project}/restore", { params: { path } })),
   });
-  const duplicate = async () => {
+  const { run: duplicate, pending } = useOnce(async () => {
     try {
       const copy = await settled(api.POST("/api/v1/projects/{project}/duplicate", { params: { path } }));
-      tell(`“${copy.values.name}” is made.`);
+      tell(`“${copy.values.name}” created.`);
     } catch (error) {
       tellFailure("Not copied", error);
     }
     refresh();
-  };
+  });
   return (
     <tr>
       <td className="ps-3">
@@ -205,21 +202,23 @@ function ProjectRow({ project }: { project: Project }) {
       </td>
       <td className="num">{project.sources}</td>
       <td className="num">{project.frames}</td>
-      <td className="num">{new Date(project.changed_at).toISOString().slice(0, 16).replace("T", " ")} UTC</td>
-      <td className="text-end text-nowrap">
+      <td>
+        <When at={project.changed_at} />
+      </td>
+      <td className="text-end commands">
         <Link className="btn btn-ink me-2" to={`/projects/${project.id}/board`} aria-label={`Open ${name}`}>
           Open
         </Link>
-        <Button className="me-2" onClick={duplicate} aria-label={`Copy ${name}`}>
+        <Button className="me-2" aria-disabled={pending} onClick={duplicate} aria-label={`Copy ${name}`}>
           Copy
         </Button>
         <a
           className="btn me-2"
           href={`/api/v1/projects/${project.id}/export`}
           download={`${name.replace(/[^\p{L}\p{N} -]+/gu, "").trim() || "project"}.json`}
-          aria-label={`Save as a file: ${name}`}
+          aria-label={`Export ${name}`}
         >
-          Save as a file
+          Export
         </a>
         <Button onClick={remove} aria-label={`Delete ${name}`} disabled={typed !== null}>
           Delete

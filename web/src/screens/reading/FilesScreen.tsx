@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ChangeEvent, useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { Link } from "react-router";
 import type { ListReading } from "../../api/client";
 import { mediaQuery } from "../../api/queries";
 import { count } from "../../drawing/numbers";
-import { failureText, useNotices } from "../../shell/notices";
+import { failureText, useNotices } from "../../notices/notices";
+import { dropped, takeDropped } from "../../shell/droppedFiles";
 import { useBoard } from "../../shell/ProjectLayout";
-import { type Clip, dropped, readFiles, readFolder } from "./files";
+import { ScreenHead } from "../../shell/ScreenHead";
+import { type Clip, type Report, readFiles, readFolder, withNew } from "./files";
 import { Mending } from "./Mending";
 
 interface Progress {
@@ -16,16 +17,16 @@ interface Progress {
 }
 
 /** Footage is pointed at, and its headers say the rest. */
-export function FilesScreen() {
+export default function FilesScreen() {
   const { project } = useBoard();
-  const { tell } = useNotices();
+  const { tell, tellFailure } = useNotices();
   const [reading, setReading] = useState<ListReading>();
   const [progress, setProgress] = useState<Progress>();
   const stop = useRef<AbortController>(undefined);
   useEffect(() => () => stop.current?.abort(), []);
 
   const begin = async (
-    work: (signal: AbortSignal, report: (reading: ListReading, done: number, all: number) => void) => unknown,
+    work: (signal: AbortSignal, report: Report) => Promise<string | undefined>,
     all: number,
   ) => {
     stop.current?.abort();
@@ -33,51 +34,68 @@ export function FilesScreen() {
     stop.current = control;
     setProgress({ done: 0, all });
     try {
-      await work(control.signal, (reading, done, all) => {
-        setReading(reading);
+      const failure = await work(control.signal, (reading, done, all) => {
+        if (control.signal.aborted) return;
+        // What was mended meanwhile stays as it is.
+        setReading((now) => withNew(now, reading));
         setProgress({ done, all });
       });
+      if (failure && !control.signal.aborted)
+        tell(
+          all === 1
+            ? `The file could not be read: ${failure}`
+            : `None of these files could be read: ${failure}`,
+        );
     } catch (error) {
-      if (!control.signal.aborted) tell(`The files were not read: ${failureText(error)}`);
+      if (!control.signal.aborted) tellFailure("The files could not be read", error);
     }
     if (stop.current === control) setProgress(undefined);
   };
+  const halt = () => {
+    stop.current?.abort();
+    setProgress(undefined);
+  };
   const take = (files: readonly File[]) => {
-    if (files.length === 0) tell("There was no file in it.");
+    if (files.length === 0) tell("There are no files in it.");
     else begin((signal, report) => readFiles(files, signal, report), files.length);
   };
+  // What was dropped on the projects page to begin with.
+  const first = useRef(take);
+  useEffect(() => {
+    const files = takeDropped();
+    if (files.length > 0) first.current(files);
+  }, []);
   const takeClips = (clips: readonly Clip[]) =>
     begin((signal, report) => readFolder(clips, signal, report), clips.length);
   return (
-    <main className="page">
-      <div className="page-head">
-        <span>
-          <Link to={`/projects/${project.id}/footage`}>Footage</Link> <span className="quiet">›</span>
-        </span>
-        <h1>Read files</h1>
-        <span className="quiet">
-          their headers say size, pixel shape, turn and rate; nothing else is read
-        </span>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Read files"
+        up={{ to: `/projects/${project.id}/footage`, name: "Footage" }}
+        note="size, pixel aspect, rotation and rate from the headers; nothing else is read"
+      >
         {progress && (
-          <div className="end reading-progress" role="status">
+          <div className="reading-progress" role="status">
             <progress value={progress.done} max={progress.all} aria-label="Files read" />
             <span className="num">
               {progress.done} of {progress.all}
             </span>
-            <Button
-              size="sm"
-              onClick={() => {
-                stop.current?.abort();
-                setProgress(undefined);
-              }}
-            >
+            <Button size="sm" onClick={halt}>
               Stop
             </Button>
           </div>
         )}
-      </div>
+      </ScreenHead>
       {reading ? (
-        <Mending reading={reading} onReading={setReading} again="Other files" coming={!!progress} />
+        <Mending
+          reading={reading}
+          onReading={(next) => {
+            if (!next) halt();
+            setReading(next);
+          }}
+          again="Other files"
+          coming={!!progress}
+        />
       ) : (
         <div className="two-sheets">
           <Here onFiles={take} />
@@ -97,7 +115,7 @@ function Here({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
   return (
     <section
       className="sheet drop-files"
-      aria-label="Files of this computer"
+      aria-label="Files on this computer"
       data-over={over || undefined}
       onDragOver={(event) => {
         event.preventDefault();
@@ -111,21 +129,21 @@ function Here({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
       }}
     >
       <div className="sheet-head">
-        <h2>Files of this computer</h2>
+        <h2>Files on this computer</h2>
       </div>
       <div className="drop-room">
         <p>
           <b>Drop files or folders here</b>
         </p>
         <p className="quiet">
-          MP4, MOV, Matroska, WebM, MXF, YUV4MPEG2, PNG, JPEG, TIFF, OpenEXR, DPX, or what ffprobe writes as
-          JSON. Numbered stills become one source. Only headers are sent, however long a file is.
+          MP4, MOV, Matroska, WebM, MXF, YUV4MPEG2, PNG, JPEG, TIFF, OpenEXR, DPX, or the JSON of ffprobe.
+          Numbered stills become one source. Only headers are sent, however long a file is.
         </p>
         <div className="choosers">
           <Button variant="ink" onClick={() => files.current?.click()}>
             Choose files
           </Button>
-          <Button onClick={() => folder.current?.click()}>Choose a folder</Button>
+          <Button onClick={() => folder.current?.click()}>Choose folder</Button>
           <input ref={files} type="file" multiple hidden aria-label="Choose files" onChange={choose} />
           <input
             ref={(input) => {
@@ -134,7 +152,7 @@ function Here({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
             }}
             type="file"
             hidden
-            aria-label="Choose a folder"
+            aria-label="Choose folder"
             onChange={choose}
           />
         </div>
@@ -161,11 +179,11 @@ function There({ onClips }: { onClips: (clips: readonly Clip[]) => void }) {
   };
   const none = data && !data.available;
   return (
-    <section className="sheet" aria-label="The media folder">
+    <section className="sheet" aria-label="Media folder">
       <div className="sheet-head">
-        <h2>The media folder</h2>
+        <h2>Media folder</h2>
         {!none && (
-          <nav className="media-where num" aria-label="Where in it">
+          <nav className="media-where num" aria-label="Folder">
             <button type="button" onClick={() => open("")}>
               all
             </button>
@@ -193,14 +211,14 @@ function There({ onClips }: { onClips: (clips: readonly Clip[]) => void }) {
       </div>
       {none ? (
         <p className="quiet px-3">
-          This server was started without one. With <code>ratiomet serve --media DIR</code> the files in DIR,
-          and in no other place, are listed here.
+          This server has no media folder. Start it with <code>ratiomet serve --media DIR</code> to list the
+          files in DIR here.
         </p>
       ) : (
         error && (
           <p className="notice slim">
             {failureText(error)}{" "}
-            {folder !== "" && <Button onClick={() => open("")}>Back to the start</Button>}
+            {folder !== "" && <Button onClick={() => open("")}>Back to the media folder</Button>}
           </p>
         )
       )}
@@ -232,9 +250,9 @@ function There({ onClips }: { onClips: (clips: readonly Clip[]) => void }) {
           </li>
         ))}
         {data?.available && data.folders.length + data.clips.length === 0 && (
-          <li className="quiet">Nothing is in it.</li>
+          <li className="quiet">This folder is empty.</li>
         )}
-        {data && data.left_out > 0 && <li className="quiet">and {data.left_out} more that are not listed</li>}
+        {data && data.left_out > 0 && <li className="quiet">and {data.left_out} more, not listed</li>}
       </ul>
     </section>
   );

@@ -3,13 +3,13 @@ import { useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup, Form, Table } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { ListReading, ListRow, Role, SourceValues } from "../../api/client";
-import { useEdit } from "../../api/useEdit";
 import { SeverityMark } from "../../drawing/marks";
 import { count, raster, rate } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
 import { copyText } from "../../fields/Figure";
-import { failureText, useNotices } from "../../shell/notices";
+import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { useEdit } from "../../writes/useEdit";
 import { asText, ROLES, readCells } from "./reading";
 
 const ROW = 52;
@@ -24,7 +24,7 @@ interface MendingProps {
   /** What the button says that begins again. */
   again: string;
   /** Whether rows are still coming. */
-  coming?: boolean;
+  coming?: boolean | undefined;
 }
 
 function recount(reading: ListReading, rows: ListRow[]): ListReading {
@@ -60,10 +60,10 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         ...reading,
         ...read,
         frames: reading.frames,
-        columns: columns.map((column, index) => ({ ...column, role: next[index] })),
+        columns: columns.map((column, index) => ({ ...column, role: next[index] ?? null })),
       });
     } catch (error) {
-      tell(`Not read again: ${failureText(error)}`);
+      tell(`The row could not be read: ${failureText(error)}`);
     }
   };
   const mend = async (row: ListRow, at: number, text: string) => {
@@ -85,7 +85,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         ),
       );
     } catch (error) {
-      tell(`Not read again: ${failureText(error)}`);
+      tell(`The row could not be read: ${failureText(error)}`);
     }
   };
   const add = async () => {
@@ -115,13 +115,13 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         ),
       )
     )
-      tell("The rows that stay aside are copied.");
+      tell("Unused rows copied.");
   };
   const remarks = rows.find(({ line }) => line === open)?.remarks ?? [];
   return (
     <>
       <div className="page-head">
-        <ButtonGroup aria-label="Which rows">
+        <ButtonGroup aria-label="Rows shown">
           {(["all", "good", "doubtful", "bad"] as const).map((each) => (
             <Button
               key={each}
@@ -136,14 +136,14 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         </ButtonGroup>
         <Form.Check
           id="with-doubt"
-          label="with the doubtful ones"
+          label="include doubtful rows"
           checked={withDoubt}
           disabled={reading.doubtful === 0}
           onChange={(event) => setWithDoubt(event.target.checked)}
         />
         <div className="end">
           <Button disabled={taken.length === rows.length} onClick={copy}>
-            Copy what stays aside
+            Copy unused rows
           </Button>
           <Button onClick={() => onReading(undefined)}>{again}</Button>
           <Button variant="ink" disabled={taken.length === 0 || coming} onClick={add}>
@@ -153,10 +153,10 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
       </div>
       {reading.frames.length > 0 && (
         <div className="notice">
-          The list also names {count(reading.frames.length, "frame")}:{" "}
+          The list also has {count(reading.frames.length, "frame")}:{" "}
           {reading.frames.map(({ name }) => name).join(", ")}.{" "}
           <Button size="sm" onClick={addFrames}>
-            Add {reading.frames.length === 1 ? "it" : "them"} to the deliveries
+            Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
           </Button>
         </div>
       )}
@@ -165,7 +165,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           {remark}
         </div>
       ))}
-      <section className="sheet flex-grow-1" aria-label="What was understood">
+      <section className="sheet flex-grow-1" aria-label="Rows">
         <Rows
           reading={reading}
           shown={shown}
@@ -192,8 +192,8 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
             </ul>
           ) : (
             <span>
-              {count(rows.length - taken.length, "row")} would stay aside on this screen. Type over a cell to
-              mend it; Enter reads its row again.
+              {count(rows.length - taken.length, "unused row")} will stay on this screen. To fix a cell, type
+              over it and press Enter.
             </span>
           )}
         </div>
@@ -206,7 +206,7 @@ interface RowsProps {
   reading: ListReading;
   shown: ListRow[];
   known: ReadonlySet<string>;
-  open?: number;
+  open?: number | undefined;
   onOpen: (line: number) => void;
   onRole: (at: number, role: Role | null) => void;
   onMend: (row: ListRow, at: number, text: string) => void;
@@ -231,14 +231,14 @@ function Rows({ reading: { columns }, shown, known, open, onOpen, onRole, onMend
         <thead>
           <tr>
             <th className="ps-3">line</th>
-            <th>understood as</th>
+            <th>read as</th>
             {columns.map((column, at) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: columns have nothing else that tells them apart
               <th key={at}>
                 <span className="d-block aside">{column.heading || `column ${at + 1}`}</span>
                 <Form.Select
                   size="sm"
-                  aria-label={`What ${column.heading || `column ${at + 1}`} holds`}
+                  aria-label={`Content of ${column.heading || `column ${at + 1}`}`}
                   value={column.role ?? ""}
                   onChange={(event) => onRole(at, (event.target.value || null) as Role | null)}
                 >
@@ -319,8 +319,8 @@ function Understood({ row, known }: { row: ListRow; known: ReadonlySet<string> }
     raster(geometry.raster),
     geometry.squeeze !== "1" && `${geometry.squeeze}×`,
     geometry.pixel_aspect !== "1" && `${geometry.pixel_aspect} pixels`,
-    geometry.rotation !== 0 && `turn ${geometry.rotation}°`,
-    values.rate && `at ${rate(values.rate)}`,
+    geometry.rotation !== 0 && `rotated ${geometry.rotation}°`,
+    values.rate && `${rate(values.rate)} fps`,
     values.scan === "interlaced" && "interlaced",
     values.signal_range === "full" && "full range",
   ].filter(Boolean);
@@ -329,7 +329,7 @@ function Understood({ row, known }: { row: ListRow; known: ReadonlySet<string> }
     <span>
       <span className="num">{traits.join(" · ")}</span>
       <span className="quiet d-block small aside">
-        {known.has(values.name) ? "a source of this name is in the bin already; " : ""}
+        {known.has(values.name) ? "a source of this name already exists; " : ""}
         {first?.text ?? exact?.text ?? ""}
       </span>
     </span>

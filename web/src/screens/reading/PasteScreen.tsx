@@ -1,14 +1,27 @@
 import { type ChangeEvent, useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { Link } from "react-router";
 import type { ListReading, ListRow, Role } from "../../api/client";
-import { failureText, useNotices } from "../../shell/notices";
+import { fileText } from "../../fields/fileText";
+import { keep, kept, thisWindow } from "../../fields/kept";
+import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { ScreenHead } from "../../shell/ScreenHead";
 import { Mending } from "./Mending";
-import { fileText, LONGEST, readCells, readText } from "./reading";
+import { LONGEST, readCells, readText } from "./reading";
+
+interface Aside {
+  columns: (Role | null)[];
+  rows: ListRow[];
+  headings: string[];
+}
+
+function isAside(value: unknown): value is Aside {
+  const aside = value as Partial<Aside> | null;
+  return [aside?.columns, aside?.rows, aside?.headings].every(Array.isArray);
+}
 
 /** Rows out of a spreadsheet become sources: looked at and mended before they do. */
-export function PasteScreen() {
+export default function PasteScreen() {
   const { project } = useBoard();
   const place = `paste-${project.id}`;
   const [reading, setReading] = useState<ListReading>();
@@ -17,13 +30,9 @@ export function PasteScreen() {
 
   // What is kept aside is still there after a reload.
   useEffect(() => {
-    const kept = sessionStorage.getItem(place);
-    if (!kept) return;
-    const { columns, rows, headings } = JSON.parse(kept) as {
-      columns: Role[];
-      rows: ListRow[];
-      headings: string[];
-    };
+    const aside = kept<Aside | undefined>(thisWindow, place, undefined, isAside);
+    if (!aside) return;
+    const { columns, rows, headings } = aside;
     readCells(columns, rows).then(
       (read) =>
         setReading({
@@ -33,52 +42,42 @@ export function PasteScreen() {
       () => sessionStorage.removeItem(place),
     );
   }, [place]);
-  const keep = (next: ListReading | undefined) => {
+  const take = (next: ListReading | undefined) => {
     setReading(next);
-    try {
-      if (!next || next.rows.length === 0) sessionStorage.removeItem(place);
-      else
-        sessionStorage.setItem(
-          place,
-          JSON.stringify({
-            columns: next.columns.map(({ role }) => role ?? null),
-            headings: next.columns.map(({ heading }) => heading),
-            rows: next.rows.map(({ line, cells }) => ({ line, cells })),
-          }),
-        );
-    } catch {
-      // A list too long for the browser's store stays on the screen alone.
-    }
+    // A list too long for the browser's store stays on the screen alone.
+    if (!next || next.rows.length === 0) sessionStorage.removeItem(place);
+    else
+      keep(thisWindow, place, {
+        columns: next.columns.map(({ role }) => role ?? null),
+        headings: next.columns.map(({ heading }) => heading),
+        rows: next.rows.map(({ line, cells }) => ({ line, cells })),
+      });
   };
   const read = async (text: string) => {
     if (text.trim() === "") return;
     if (text.length > LONGEST) {
       tell(
-        `This list has ${Math.round(text.length / 1e6)} million characters; at most 30 million are read at once. Paste it in parts.`,
+        `This list has ${Math.round(text.length / 1e6)} million characters; the limit is 30 million. Paste it in parts.`,
       );
       return;
     }
     setBusy(true);
     try {
-      keep(await readText(text));
+      take(await readText(text));
     } catch (error) {
-      tell(`The list was not read: ${failureText(error)}`);
+      tell(`The list could not be read: ${failureText(error)}`);
     }
     setBusy(false);
   };
   return (
-    <main className="page">
-      <div className="page-head">
-        <span>
-          <Link to={`/projects/${project.id}/footage`}>Footage</Link> <span className="quiet">›</span>
-        </span>
-        <h1>Paste a list</h1>
-        <span className="quiet">
-          rows from a spreadsheet, CSV, TSV; OpenTimelineIO; ASC Framing Decision List
-        </span>
-      </div>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Paste list"
+        up={{ to: `/projects/${project.id}/footage`, name: "Footage" }}
+        note="spreadsheet rows, CSV, TSV, OpenTimelineIO or ASC Framing Decision List"
+      />
       {reading ? (
-        <Mending reading={reading} onReading={keep} again="Another list" />
+        <Mending reading={reading} onReading={take} again="Another list" />
       ) : (
         <Entry busy={busy} onText={read} />
       )}
@@ -95,7 +94,7 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
   return (
     <section
       className="sheet paste-entry"
-      aria-label="The list"
+      aria-label="List"
       onDragOver={(event) => event.preventDefault()}
       onDrop={async (event) => {
         event.preventDefault();
@@ -104,13 +103,13 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
       }}
     >
       <div className="sheet-head">
-        <h2>The list</h2>
-        <small>paste it here, drop a file, or open one; columns in any order, found by their headings</small>
+        <h2>List</h2>
+        <small>paste it here, drop a file or open one; columns in any order</small>
       </div>
       <Form.Control
         as="textarea"
         autoFocus
-        aria-label="The rows"
+        aria-label="Rows"
         className="num"
         spellCheck={false}
         placeholder={
@@ -128,7 +127,7 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
       />
       <div className="d-flex flex-wrap gap-2 p-3 align-items-center">
         <Button variant="ink" disabled={busy || text.trim() === ""} onClick={() => onText(text)}>
-          {busy ? "Reading …" : "Read the list"}
+          {busy ? "Reading …" : "Read list"}
         </Button>
         <Form.Control
           type="file"
@@ -138,8 +137,8 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
           onChange={open}
         />
         <span className="quiet small">
-          Sizes as 3840x2160, 3840×2160 or 3840 2160; squeeze as 1.8, 1.8x or 9:5; 23.976 and 29.97 mean the
-          exact NTSC rates.
+          Sizes such as 3840x2160, 3840×2160 or 3840 2160; squeeze such as 1.8, 1.8x or 9:5; 23.976 and 29.97
+          are read as the exact NTSC rates.
         </span>
       </div>
     </section>

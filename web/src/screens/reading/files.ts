@@ -1,4 +1,5 @@
 import { api, type ListReading, settled } from "../../api/client";
+import { failureText } from "../../notices/notices";
 
 /** A file or a still of a sequence that is to be read: here in the browser, or in the media folder. */
 export interface Clip {
@@ -40,7 +41,7 @@ async function bySlices(file: File, name: string, line: number, signal: AbortSig
     const [at = 0, length = 0] = needs ?? [];
     slices.push([at, file.slice(at, at + Math.max(length, SLICE))]);
   }
-  throw new Error(`the header of ${name} is scattered over too many places`);
+  throw new Error(`The header of ${name} is spread over too many places.`);
 }
 
 /** Stills of one name and many numbers are one clip. */
@@ -56,11 +57,11 @@ function failed(clip: Clip, line: number, columns: number, why: string): ListRea
     cells: [clip.name, ...Array(columns - 1).fill("")],
     state: "bad",
     values: null,
-    remarks: [{ column: null, state: "bad", text: `Not read: ${why}` }],
+    remarks: [{ column: null, state: "bad", text: why }],
   };
 }
 
-type Report = (reading: ListReading, done: number, all: number) => void;
+export type Report = (reading: ListReading, done: number, all: number) => void;
 
 function joined(rows: ListReading["rows"], like: ListReading): ListReading {
   const of = (state: ListReading["rows"][number]["state"]) =>
@@ -68,8 +69,15 @@ function joined(rows: ListReading["rows"], like: ListReading): ListReading {
   return { ...like, rows, good: of("good"), doubtful: of("doubtful"), bad: of("bad") };
 }
 
-/** Reads files of this browser, a few at a time; what has come so far is reported again and again. */
-export async function readFiles(files: readonly File[], signal: AbortSignal, report: Report) {
+/**
+ * Reads files of this browser, a few at a time; what has come so far is reported again and again.
+ * Gives why nothing could be read.
+ */
+export async function readFiles(
+  files: readonly File[],
+  signal: AbortSignal,
+  report: Report,
+): Promise<string | undefined> {
   const path = (file: File) => file.webkitRelativePath || file.name;
   const byName = new Map(files.map((file) => [path(file), file]));
   const clips = await clipsOf([...byName.keys()]);
@@ -96,12 +104,7 @@ export async function readFiles(files: readonly File[], signal: AbortSignal, rep
         if (reading.rows[0]) rows[at] = reading.rows[0];
       } catch (error) {
         if (signal.aborted) return;
-        rows[at] = failed(
-          clip,
-          at + 1,
-          like?.columns.length ?? 10,
-          error instanceof Error ? error.message : "",
-        );
+        rows[at] = failed(clip, at + 1, like?.columns.length ?? 10, failureText(error));
       }
       done++;
       tell();
@@ -109,11 +112,22 @@ export async function readFiles(files: readonly File[], signal: AbortSignal, rep
   };
   await Promise.all(Array.from({ length: AT_ONCE }, work));
   tell(true);
-  return like !== undefined;
+  return like ? undefined : rows[0]?.remarks[0]?.text;
 }
 
-/** Reads clips of the media folder, a batch at a time. */
-export async function readFolder(clips: readonly Clip[], signal: AbortSignal, report: Report) {
+/** A reading with the rows of a newer one that it does not have yet; those that it has stay as they are. */
+export function withNew(now: ListReading | undefined, newer: ListReading): ListReading {
+  if (!now) return newer;
+  const known = new Set(now.rows.map(({ line }) => line));
+  return joined([...now.rows, ...newer.rows.filter(({ line }) => !known.has(line))], now);
+}
+
+/** Reads clips of the media folder, a batch at a time. Gives why nothing could be read. */
+export async function readFolder(
+  clips: readonly Clip[],
+  signal: AbortSignal,
+  report: Report,
+): Promise<string | undefined> {
   const rows: ListReading["rows"] = [];
   for (let at = 0; at < clips.length && !signal.aborted; at += BATCH) {
     const batch = clips.slice(at, at + BATCH);
@@ -126,26 +140,5 @@ export async function readFolder(clips: readonly Clip[], signal: AbortSignal, re
     rows.push(...reading.rows.map((row, place) => ({ ...row, line: at + place + 1 })));
     report(joined([...rows], reading), rows.length, clips.length);
   }
-}
-
-/** The files that were dropped, those in folders too. */
-export async function dropped(transfer: DataTransfer): Promise<File[]> {
-  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((entry) => !!entry);
-  if (entries.length === 0) return [...transfer.files];
-  const found: File[] = [];
-  const walk = async (entry: FileSystemEntry): Promise<void> => {
-    if (found.length >= 20_000) return;
-    if (entry.isFile) {
-      found.push(await new Promise<File>((done, no) => (entry as FileSystemFileEntry).file(done, no)));
-      return;
-    }
-    const reader = (entry as FileSystemDirectoryEntry).createReader();
-    for (;;) {
-      const some = await new Promise<FileSystemEntry[]>((done, no) => reader.readEntries(done, no));
-      if (some.length === 0) return;
-      for (const each of some) await walk(each);
-    }
-  };
-  for (const entry of entries) await walk(entry);
-  return found.filter(({ name }) => !name.startsWith("."));
+  return undefined;
 }

@@ -8,15 +8,15 @@ export const ROLES: readonly (readonly [Role, string])[] = [
   ["height", "stored height"],
   ["pixel_aspect", "pixel aspect"],
   ["squeeze", "squeeze"],
-  ["rotation", "turn"],
+  ["rotation", "rotation"],
   ["rate", "rate"],
   ["scan", "scan"],
   ["signal_range", "signal range"],
   ["insets", "insets l/t/r/b"],
-  ["left", "off the left"],
-  ["top", "off the top"],
-  ["right", "off the right"],
-  ["bottom", "off the bottom"],
+  ["left", "left inset"],
+  ["top", "top inset"],
+  ["right", "right inset"],
+  ["bottom", "bottom inset"],
   ["note", "note"],
 ];
 
@@ -36,18 +36,6 @@ export function readCells(
       body: { columns: [...columns], rows: rows.map(({ line, cells }) => ({ line, cells })) },
     }),
   );
-}
-
-/** The text of a file: UTF-8, or UTF-16 where its mark says so. */
-export async function fileText(file: Blob): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const mark =
-    bytes[0] === 0xff && bytes[1] === 0xfe
-      ? "utf-16le"
-      : bytes[0] === 0xfe && bytes[1] === 0xff
-        ? "utf-16be"
-        : "utf-8";
-  return new TextDecoder(mark).decode(bytes);
 }
 
 /** Rows kept aside as text that can be pasted again. */

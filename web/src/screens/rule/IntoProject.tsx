@@ -4,16 +4,20 @@ import { Button, Modal } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Board } from "../../api/client";
 import { boardQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { raster } from "../../drawing/numbers";
 import { Choice, whole } from "../../fields/Field";
+import { failureText } from "../../notices/notices";
 import { lastProject } from "../../shell/lastProject";
-import { failureText } from "../../shell/notices";
+import { useEdit } from "../../writes/useEdit";
 import type { Entries, FamilyId, Results } from "./families";
 import { type Framing, partOf } from "./intoProject";
 
 /** Makes a source, a frame or a framing of an answer, in the project that was open last. */
-export function IntoProject(props: { family: FamilyId; entries?: Entries; result?: Results[FamilyId] }) {
+export function IntoProject(props: {
+  family: FamilyId;
+  entries?: Entries | undefined;
+  result?: Results[FamilyId] | undefined;
+}) {
   const project = lastProject();
   const edit = useEdit(project?.id ?? 0);
   const [open, setOpen] = useState(false);
@@ -23,12 +27,10 @@ export function IntoProject(props: { family: FamilyId; entries?: Entries; result
     <>
       <Button
         size="sm"
-        title={
-          made.as === "framing" ? `Frames a conversion of ${project.name}` : `Adds it to ${project.name}`
-        }
+        title={made.as === "framing" ? `Frame a conversion of ${project.name}` : `Add to ${project.name}`}
         onClick={() => (made.as === "framing" ? setOpen(true) : edit(made.edit))}
       >
-        Into the project as a {made.as}
+        Add as {made.as}
       </Button>
       {open && made.as === "framing" && (
         <WhichConversion project={project.id} framing={made} onHide={() => setOpen(false)} />
@@ -56,7 +58,7 @@ function WhichConversion({ project, framing, onHide }: Which) {
       <Modal.Body>
         {error && <p className="notice slim">{failureText(error)}</p>}
         {board && (board.sources.length === 0 || board.frames.length === 0) && (
-          <p>This project has no conversion yet: it needs a source and a frame.</p>
+          <p>This project has no conversions yet: it needs a source and a frame.</p>
         )}
         {board && board.sources.length > 0 && board.frames.length > 0 && (
           <Pick board={board} framing={framing} onHide={onHide} />
@@ -99,10 +101,10 @@ function Pick({ board, framing, onHide }: { board: Board; framing: Framing; onHi
           className="btn btn-sm btn-primary"
           to={`/projects/${board.project.id}/board/${source}/${frame}`}
         >
-          Look at it first
+          Open framing
         </Link>
         <Button size="sm" variant="primary" type="submit">
-          Frame it like this
+          Apply framing
         </Button>
       </div>
     </form>

@@ -7,10 +7,12 @@ import { askQuery } from "../../api/queries";
 import { raster, short } from "../../drawing/numbers";
 import { Choice, Field } from "../../fields/Field";
 import { copyText, Figure } from "../../fields/Figure";
+import { Key, keysOf } from "../../keys/Key";
+import { useCommands } from "../../keys/useCommands";
+import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
-import { failureText, useNotices } from "../../shell/notices";
-import { useKeys } from "../../shell/useKeys";
+import { useTitle } from "../../shell/ScreenHead";
 import { LINES, type Line } from "./answers";
 import {
   addressOf,
@@ -48,7 +50,7 @@ function askedBy(search: URLSearchParams): Asked | undefined {
 const ADDRESS_FOLLOWS_MS = 150;
 
 /** One question, one answer: no project is needed, and the address holds all of it. */
-export function RuleScreen() {
+export default function RuleScreen() {
   const [search, setSearch] = useSearchParams();
   const { key } = useLocation();
   const navigation = useNavigationType();
@@ -95,7 +97,7 @@ export function RuleScreen() {
   return (
     <>
       <Head project={lastProject()} />
-      <main className="page">
+      <main className="page" id="main">
         <Ask onAsked={go} />
         <Rule key={family.id} family={family} entries={entries} onEntries={onEntries} onFamily={onFamily} />
       </main>
@@ -105,15 +107,13 @@ export function RuleScreen() {
 
 /** One line that understands what people say. */
 const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams) => void }) {
-  const [question, setQuestion] = useState("");
+  const [search] = useSearchParams();
+  const [question, setQuestion] = useState(search.get("q") ?? "");
   const asked = question.trim();
   const { data, error } = useQuery({ ...askQuery(asked), enabled: asked !== "" });
   const field = useRef<HTMLInputElement>(null);
-  useKeys((key) => {
-    if (key !== "/") return false;
-    field.current?.focus();
-    return true;
-  });
+  const heading = useTitle("Slide rule");
+  useCommands("screen", { ask: () => field.current?.focus() });
   const answer = asked ? data?.answer : undefined;
   const no = asked ? data?.no_answer : undefined;
   const submit = (event: FormEvent) => {
@@ -126,19 +126,21 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
   };
   return (
     <form className="ask" onSubmit={submit}>
-      <h1>Slide rule</h1>
+      <h1 ref={heading} tabIndex={-1}>
+        Slide rule
+      </h1>
       <div className="ask-line">
         <input
           ref={field}
-          aria-label="Ask in plain words"
-          placeholder="ask: 2.39 from UHD"
+          aria-label="Ask a question"
+          placeholder="Ask: 2.39 from UHD"
           value={question}
           autoComplete="off"
           spellCheck={false}
           maxLength={200}
           onChange={(event) => setQuestion(event.target.value)}
         />
-        <kbd>/</kbd>
+        <Key of="ask" />
       </div>
       <div className="ask-answer" role="status">
         {error ? (
@@ -149,7 +151,7 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
             {answer.remarks.map((remark) => (
               <small key={remark}> {remark}.</small>
             ))}{" "}
-            <small className="quiet">Enter lays it out below.</small>
+            <small className="quiet">Press Enter to open it below.</small>
           </>
         ) : (
           <>
@@ -199,15 +201,9 @@ const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RulePr
   };
   const copy = async () =>
     tell(
-      (await copyText(sentence()))
-        ? "Question and answer are on the clipboard."
-        : "The clipboard cannot be used here.",
+      (await copyText(sentence())) ? "Question and answer copied." : "The clipboard is not available here.",
     );
-  useKeys((key) => {
-    if (key !== "c") return false;
-    copy();
-    return true;
-  });
+  useCommands("screen", { copyAnswer: () => copy() });
   return (
     <div className="rule">
       <nav className="sheet families" aria-label="Questions">
@@ -268,8 +264,13 @@ const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RulePr
           <h2>Answer</h2>
           <div className="end">
             <IntoProject family={family.id} entries={shown?.entries} result={shown?.result} />
-            <Button size="sm" onClick={copy} aria-keyshortcuts="C" title="Question and answer as a sentence">
-              Copy <kbd>C</kbd>
+            <Button
+              size="sm"
+              onClick={copy}
+              {...keysOf("copyAnswer")}
+              title="Copy question and answer as a sentence"
+            >
+              Copy <Key of="copyAnswer" />
             </Button>
           </div>
         </div>
@@ -325,7 +326,7 @@ function Linked({
   if (entries.aspect !== "1") return null;
   return held === 1 ? (
     <Field
-      label="or its height"
+      label="or the height"
       unit="px"
       numeric
       value={side(1)}
@@ -334,7 +335,7 @@ function Linked({
     />
   ) : (
     <Field
-      label="or its width"
+      label="or the width"
       unit="px"
       numeric
       value={side(0)}
@@ -348,7 +349,7 @@ function Linked({
 function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (step: number) => void }) {
   return (
     <div className="candidates">
-      <h3>Rounded to a step</h3>
+      <h3>Rounded</h3>
       <table className="register">
         <tbody>
           {result.candidates.map(({ step, frame, ratio, deviation }) => (
@@ -363,7 +364,7 @@ function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (ste
                 {short(deviation.value * 100, 3)} %
               </td>
               <td>
-                <Button size="sm" onClick={() => onStep(step)} aria-label={`Use a step of ${step} pixels`}>
+                <Button size="sm" onClick={() => onStep(step)} aria-label={`Use a rounding of ${step} px`}>
                   Use
                 </Button>
               </td>
@@ -390,14 +391,14 @@ function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (ste
 
 const REASONS: Partial<Record<FamilyId, string>> = {
   ratio:
-    "Even sides are asked for because the colour of a 4:2:0 picture is stored for two columns and two lines at a time (ITU-T H.264, clause 6.2, from memory).",
+    "Sides are even because a 4:2:0 picture stores colour once for two columns and two lines (ITU-T H.264, clause 6.2, from memory).",
   pixels:
-    "Of the 720 columns of ITU-R BT.601 only about 702 (625 lines) or 711 (525 lines) lay in the analogue picture; with the pixel shapes of ITU-T H.264, Table E-1, 704 columns are exactly 4:3 or 16:9. All 720 therefore show a little more than that.",
+    "Of the 720 columns of ITU-R BT.601 only about 702 (625 lines) or 711 (525 lines) lay in the analogue picture; with the pixel shapes of ITU-T H.264, Table E-1, 704 columns are exactly 4:3 or 16:9. All 720 columns therefore show slightly more than that.",
   decoder: "ITU-T H.264, Table A-1, and ITU-T H.265, Tables A.8 and A.9; progressive, from memory.",
   bits: "Mega is 10⁶, kilo 10³; bytes are rounded up.",
-  push: "A window of so many native pixels fills the frame; at 1 each of them is one pixel of the frame, over 1 they are enlarged.",
-  place: "Pixels at the edges of a flat picture span smaller angles than those in its middle.",
-  view: "Over 1 the sphere is enlarged there. A flat view enlarges least in its middle and most at its edges.",
+  push: "The window is the part of the source that fills the frame. At 1, each of its pixels is one pixel of the frame; above 1 they are enlarged.",
+  place: "Pixels at the edges of a flat picture span smaller angles than those in the middle.",
+  view: "Above 1 the sphere is enlarged there. A flat view enlarges least in the middle and most at the edges.",
 };
 
 function Reason({ family }: { family: FamilyId }) {

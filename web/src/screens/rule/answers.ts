@@ -7,9 +7,9 @@ export interface Line {
   name: string;
   shown: string;
   copies: string;
-  exact?: string;
+  exact?: string | undefined;
   /** The answer to the question itself. */
-  main?: boolean;
+  main?: boolean | undefined;
 }
 
 const plain = (name: string, shown: string, main = false): Line => ({ name, shown, copies: shown, main });
@@ -79,7 +79,7 @@ export const LINES: { [F in FamilyId]: (result: Results[F]) => Line[] } = {
         "direction",
         { same: "as it is", up: "larger", down: "smaller", mixed: "larger and smaller" }[direction],
       ),
-      whole.factor > 1 && plain("whole enlargement that covers it", `${whole.factor}×`),
+      whole.factor > 1 && plain("smallest whole enlargement", `${whole.factor}×`),
       whole.factor > 1 && share("then scaled to", whole.residual),
     ]),
   push: ({ window, scale, reserve, kept }) =>
@@ -114,29 +114,29 @@ export const LINES: { [F in FamilyId]: (result: Results[F]) => Line[] } = {
       main: true,
     },
     plain("the same at the edge", short(result.edge_scale, 4)),
-    plain("sphere as wide for 1 : 1", `${short(result.width_for_native, 1)} px`),
-    plain("view up and down", `${short(result.vertical_fov, 3)}°`),
-    plain("looks at longitude, latitude", result.centre.map((each) => `${short(each, 3)}°`).join(", ")),
+    plain("sphere width for 1:1", `${short(result.width_for_native, 1)} px`),
+    plain("vertical field of view", `${short(result.vertical_fov, 3)}°`),
+    plain("centre: longitude, latitude", result.centre.map((each) => `${short(each, 3)}°`).join(", ")),
     plain("inside the sphere's span", result.outside ? "not all of it" : "all of it"),
   ],
   place: (result) => [
     {
-      ...plain("as wide for 1 : 1", `${short(result.picture_width_for_native, 1)} px`),
+      ...plain("picture width for 1:1", `${short(result.picture_width_for_native, 1)} px`),
       main: true,
     },
     plain("sphere pixels for each of its pixels, in its middle", short(result.picture_scale, 4)),
-    plain("seen as high as", `${short(result.height_degrees, 3)}°`),
+    plain("height on the sphere", `${short(result.height_degrees, 3)}°`),
     plain("stands off, in its own widths", short(result.distance, 4)),
     frame("sphere pixels around it", [result.bounds.width, result.bounds.height]),
-    plain("they begin at column, line", `${result.bounds.x}, ${result.bounds.y}`),
+    plain("first column, line", `${result.bounds.x}, ${result.bounds.y}`),
     plain("crosses the seam or holds a pole", result.wraps ? "yes" : "no"),
   ],
   decoder: ({ h264, h265 }) => [
-    plain("ITU-T H.264", h264 ? `level ${h264}` : "no level takes it", true),
-    plain("ITU-T H.265", h265 ? `level ${h265}` : "no level takes it", true),
+    plain("ITU-T H.264", h264 ? `level ${h264}` : "no level allows it", true),
+    plain("ITU-T H.265", h265 ? `level ${h265}` : "no level allows it", true),
   ],
   bits: ({ bytes, bits_per_pixel }) => [
-    plain("weight", bytes >= 1e9 ? `${short(bytes / 1e9, 3)} GB` : `${short(bytes / 1e6, 3)} MB`, true),
+    plain("file size", bytes >= 1e9 ? `${short(bytes / 1e9, 3)} GB` : `${short(bytes / 1e6, 3)} MB`, true),
     plain("bytes", String(bytes)),
     number("bits for each pixel", bits_per_pixel),
   ],
@@ -147,7 +147,7 @@ export const LINES: { [F in FamilyId]: (result: Results[F]) => Line[] } = {
       bars("baked bars on the screen", baked_bars),
       cut.value > 0 && share("of the picture is lost", cut),
       pair("frame on the screen", [shown.width, shown.height], 1),
-      plain("boxed on all four sides", double_boxed ? "yes: bars on both axes" : "no"),
+      plain("bars on all four sides", double_boxed ? "yes: bars on both axes" : "no"),
     ]),
 };
 
@@ -173,8 +173,8 @@ function square({ ratio, factor, widened, flattened, target }: Results["squeeze"
         target.window.height,
       ]),
     target && pair("free on each side, stored pixels", [target.room.x, target.room.y]),
-    target && frame(`${part} square, all lines kept`, target.widened),
-    target && frame(`${part} square, all columns kept`, target.flattened),
+    target && frame(`${part} in square pixels, all lines kept`, target.widened),
+    target && frame(`${part} in square pixels, all columns kept`, target.flattened),
   ]);
 }
 

@@ -27,11 +27,11 @@ export interface RuleField {
   key: string;
   label: string;
   first: string;
-  unit?: string;
+  unit?: string | undefined;
   at: string[];
-  options?: readonly (readonly [string, string])[];
+  options?: readonly (readonly [string, string])[] | undefined;
   /** What an empty field means. */
-  empty?: string;
+  empty?: string | undefined;
 }
 
 export interface Family {
@@ -82,17 +82,17 @@ export const FAMILIES: readonly Family[] = [
       { key: "ratio", label: "ratio", first: "2.39", unit: ": 1", at: ["/ratio"] },
       {
         key: "keep",
-        label: "held",
+        label: "keep",
         first: "inside",
         at: ["/keep"],
         options: [
-          ["inside", "what stays inside"],
+          ["inside", "inside both"],
           ["width", "the width"],
           ["height", "the height"],
         ],
       },
-      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
-      { key: "round", label: "rounded", first: "down", at: ["/round"], options: ROUNDINGS },
+      { key: "step", label: "round to", first: "2", at: ["/step"], options: STEPS },
+      { key: "round", label: "rounding", first: "down", at: ["/round"], options: ROUNDINGS },
       { key: "aspect", label: "pixel aspect", first: "1", unit: "w : h", at: ["/pixel_aspect"] },
     ],
     request: (of) =>
@@ -121,8 +121,8 @@ export const FAMILIES: readonly Family[] = [
         at: ["/target_ratio"],
         empty: "none",
       },
-      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
-      { key: "round", label: "rounded", first: "down", at: ["/round"], options: ROUNDINGS },
+      { key: "step", label: "round to", first: "2", at: ["/step"], options: STEPS },
+      { key: "round", label: "rounding", first: "down", at: ["/round"], options: ROUNDINGS },
     ],
     request: (of) =>
       request({
@@ -147,10 +147,10 @@ export const FAMILIES: readonly Family[] = [
         first: "4:3",
         unit: ": 1",
         at: ["/target_ratio"],
-        empty: "all of it",
+        empty: "whole picture",
       },
-      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
-      { key: "round", label: "rounded", first: "nearest", at: ["/round"], options: ROUNDINGS },
+      { key: "step", label: "round to", first: "2", at: ["/step"], options: STEPS },
+      { key: "round", label: "rounding", first: "nearest", at: ["/round"], options: ROUNDINGS },
     ],
     request: (of) =>
       request({
@@ -175,11 +175,11 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "push",
     name: "Push in",
-    asks: "Pushed in 1.5×: what is left?",
+    asks: "Push in 1.5×: what is left?",
     fields: [
       ...size("w", "h", "source", ["3840", "2160"], "/source/raster"),
       ...size("tw", "th", "frame", ["1920", "1080"], "/delivery/raster"),
-      { key: "zoom", label: "pushed in", first: "1.5", unit: "×", at: ["/framing/zoom"] },
+      { key: "zoom", label: "push in", first: "1.5", unit: "×", at: ["/framing/zoom"] },
     ],
     request: (of) =>
       request({
@@ -194,16 +194,16 @@ export const FAMILIES: readonly Family[] = [
     name: "Rates",
     asks: "60 shown at 25: what happens?",
     fields: [
-      { key: "from", label: "shot at", first: "60", unit: "a second", at: ["/from"] },
-      { key: "to", label: "shown at", first: "25", unit: "a second", at: ["/to"] },
+      { key: "from", label: "shot at", first: "60", unit: "fps", at: ["/from"] },
+      { key: "to", label: "shown at", first: "25", unit: "fps", at: ["/to"] },
       {
         key: "intent",
-        label: "what is kept",
+        label: "keep",
         first: "real_time",
         at: ["/intent"],
         options: [
           ["real_time", "the running time"],
-          ["every_frame", "every frame, once"],
+          ["every_frame", "every frame"],
         ],
       },
     ],
@@ -224,13 +224,13 @@ export const FAMILIES: readonly Family[] = [
         first: "mono",
         at: ["/layout"],
         options: [
-          ["mono", "one picture"],
-          ["top_bottom", "one above the other"],
+          ["mono", "mono"],
+          ["top_bottom", "top and bottom"],
           ["side_by_side", "side by side"],
         ],
       },
-      { key: "rate", label: "frame rate", first: "30", unit: "a second", at: ["/rate"], empty: "open" },
-      { key: "step", label: "step of the sides", first: "2", at: ["/step"], options: STEPS },
+      { key: "rate", label: "frame rate", first: "30", unit: "fps", at: ["/rate"], empty: "open" },
+      { key: "step", label: "round to", first: "2", at: ["/step"], options: STEPS },
     ],
     request: (of) =>
       request({
@@ -244,15 +244,15 @@ export const FAMILIES: readonly Family[] = [
   },
   {
     id: "view",
-    name: "View out of a sphere",
+    name: "View of a sphere",
     asks: "90° out of 5.7K: how sharp?",
     fields: [
       ...size("w", "h", "eye", ["5760", "2880"], "/eye"),
       ...size("vw", "vh", "view", ["1920", "1080"], "/view"),
-      { key: "fov", label: "view across", first: "90", unit: "°", at: ["/fov"] },
-      { key: "yaw", label: "looks right", first: "0", unit: "°", at: ["/yaw"] },
-      { key: "pitch", label: "looks up", first: "0", unit: "°", at: ["/pitch"] },
-      { key: "roll", label: "rolls clockwise", first: "0", unit: "°", at: ["/roll"] },
+      { key: "fov", label: "field of view", first: "90", unit: "°", at: ["/fov"] },
+      { key: "yaw", label: "yaw, right", first: "0", unit: "°", at: ["/yaw"] },
+      { key: "pitch", label: "pitch, up", first: "0", unit: "°", at: ["/pitch"] },
+      { key: "roll", label: "roll, clockwise", first: "0", unit: "°", at: ["/roll"] },
     ],
     request: (of) =>
       request({
@@ -268,14 +268,14 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "place",
     name: "Picture on a sphere",
-    asks: "60° wide on 5.7K: how big?",
+    asks: "60° wide on 5.7K: how many pixels?",
     fields: [
       ...size("w", "h", "eye", ["5760", "2880"], "/eye"),
       ...size("pw", "ph", "picture", ["1920", "1080"], "/picture"),
-      { key: "degrees", label: "seen as wide as", first: "60", unit: "°", at: ["/width_degrees"] },
-      { key: "longitude", label: "stands right", first: "0", unit: "°", at: ["/longitude"] },
-      { key: "latitude", label: "stands up", first: "0", unit: "°", at: ["/latitude"] },
-      { key: "roll", label: "rolls clockwise", first: "0", unit: "°", at: ["/roll"] },
+      { key: "degrees", label: "width on the sphere", first: "60", unit: "°", at: ["/width_degrees"] },
+      { key: "longitude", label: "longitude", first: "0", unit: "°", at: ["/longitude"] },
+      { key: "latitude", label: "latitude", first: "0", unit: "°", at: ["/latitude"] },
+      { key: "roll", label: "roll, clockwise", first: "0", unit: "°", at: ["/roll"] },
     ],
     request: (of) =>
       request({
@@ -291,20 +291,20 @@ export const FAMILIES: readonly Family[] = [
   {
     id: "decoder",
     name: "Decoder level",
-    asks: "Which level must a decoder have?",
+    asks: "Which level does a decoder need?",
     fields: [
       ...size("w", "h", "frame", ["3840", "1920"], "/frame"),
-      { key: "rate", label: "frame rate", first: "30", unit: "a second", at: ["/rate"] },
+      { key: "rate", label: "frame rate", first: "30", unit: "fps", at: ["/rate"] },
     ],
     request: (of) => request({ kind: "levels", frame: pair(of, "w", "h"), rate: text(of, "rate") }),
   },
   {
     id: "bits",
-    name: "Bits",
-    asks: "90 s at 12 Mbit/s: how heavy?",
+    name: "File size",
+    asks: "90 s at 12 Mbit/s: how big?",
     fields: [
       ...size("w", "h", "frame", ["1920", "1080"], "/frame"),
-      { key: "rate", label: "frame rate", first: "25", unit: "a second", at: ["/rate"] },
+      { key: "rate", label: "frame rate", first: "25", unit: "fps", at: ["/rate"] },
       { key: "seconds", label: "running time", first: "90", unit: "s", at: ["/seconds"] },
       { key: "video", label: "picture", first: "12", unit: "Mbit/s", at: ["/video_mbps"] },
       { key: "audio", label: "sound", first: "192", unit: "kbit/s", at: ["/audio_kbps"] },
@@ -327,20 +327,20 @@ export const FAMILIES: readonly Family[] = [
       ...size("w", "h", "frame", ["1920", "1080"], "/delivery/raster"),
       {
         key: "ratio",
-        label: "picture ratio inside",
+        label: "visible ratio",
         first: "2.00",
         unit: ": 1",
         at: ["/delivery/picture_ratio"],
-        empty: "all of it",
+        empty: "whole picture",
       },
       ...size("sw", "sh", "screen", ["2340", "1080"], "/screen"),
       {
         key: "show",
-        label: "the player",
+        label: "player",
         first: "fit",
         at: ["/show"],
         options: [
-          ["fit", "shows all of it"],
+          ["fit", "shows all"],
           ["fill", "fills the screen"],
         ],
       },

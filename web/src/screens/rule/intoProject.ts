@@ -59,7 +59,7 @@ export function partOf(
     case "push":
       return {
         as: "framing",
-        says: `Fill, pushed in ${of("zoom")}×`,
+        says: `Fill, push in ${of("zoom")}×`,
         set: { method: "fill", zoom: of("zoom") },
         source: [of("w"), of("h")],
         frame: [of("tw"), of("th")],

@@ -27,7 +27,7 @@ export function arranged(rows: readonly Row[], words: string, order?: Order): Ro
 /** The table as a spreadsheet takes it: columns apart by tabs. */
 export function asText({ columns }: Layout, rows: readonly Row[]): string {
   const line = (cells: string[]) => cells.join("\t");
-  const words = ({ shown, more }: { shown: string; more?: string }) =>
+  const words = ({ shown, more }: { shown: string; more?: string | undefined }) =>
     [shown, more].filter(Boolean).join(" · ");
   return [
     line(columns.map(({ name, more }) => words({ shown: name, more }))),
@@ -39,7 +39,7 @@ interface Props {
   name: string;
   layout: Layout;
   rows: readonly Row[];
-  order?: Order;
+  order?: Order | undefined;
   onOrder: (order?: Order) => void;
 }
 
@@ -101,7 +101,15 @@ export function Register({ name, layout, rows, order, onOrder }: Props) {
   );
 }
 
-function LookUp({ cell, words, note }: { cell: Cell; words?: boolean; note?: number }) {
+function LookUp({
+  cell,
+  words,
+  note,
+}: {
+  cell: Cell;
+  words?: boolean | undefined;
+  note?: number | undefined;
+}) {
   const { shown, more, to, best } = cell;
   const inside = (
     <>

@@ -5,9 +5,10 @@ import { NavLink, useSearchParams } from "react-router";
 import { api, type Problem, preview } from "../../api/client";
 import { Field } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
+import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
-import { failureText, useNotices } from "../../shell/notices";
+import { useTitle } from "../../shell/ScreenHead";
 import type { CalcRequest } from "../rule/families";
 import { KINDS, type Kind, type KindId, type Layout, type Own, type Published } from "./kinds";
 import { keepRows, keptRows, withOne } from "./ownRows";
@@ -35,13 +36,13 @@ const NONE: unknown[] = [];
 const many = (requests: CalcRequest[]) => preview(api.POST("/api/v1/calc/many", { body: { requests } }));
 
 /** Tables that answer by being looked at; the address holds which, and how it is arranged. */
-export function TablesScreen() {
+export default function TablesScreen() {
   const [search] = useSearchParams();
   const kind = KINDS.find(({ id }) => id === search.get("of")) ?? KINDS[0];
   return (
     <>
       <Head project={lastProject()} />
-      <main className="page">
+      <main className="page" id="main">
         <div className="tables">
           <nav className="sheet families" aria-label="Tables">
             {KINDS.map(({ id, name, asks }) => (
@@ -69,6 +70,7 @@ const wrongTarget = (problem?: Problem) =>
 
 function Table({ kind }: { kind: Kind }) {
   const { tell } = useNotices();
+  const heading = useTitle(`${kind.name}, tables`);
   const [search, setSearch] = useSearchParams();
   const [own, setOwn] = useState(() => keptRows(kind.id));
   const [target, setTarget] = useState(search.get("target") ?? "2.39");
@@ -122,13 +124,15 @@ function Table({ kind }: { kind: Kind }) {
   const copy = async () =>
     tell(
       layout && (await copyText(asText(layout, rows)))
-        ? "The table is on the clipboard, its columns apart by tabs."
-        : "The clipboard cannot be used here.",
+        ? "Table copied, tab-separated."
+        : "The clipboard is not available here.",
     );
   return (
     <section className="sheet" aria-label={kind.name}>
       <div className="sheet-head">
-        <h1>{kind.name}</h1>
+        <h1 ref={heading} tabIndex={-1}>
+          {kind.name}
+        </h1>
         {kind.target && (
           <Field
             label="target ratio"
@@ -148,8 +152,8 @@ function Table({ kind }: { kind: Kind }) {
           <Form.Control
             type="search"
             className="filter"
-            aria-label="Show only rows with these words"
-            placeholder="only rows with …"
+            aria-label="Filter rows"
+            placeholder="Filter"
             value={words}
             onChange={(event) => {
               setWords(event.target.value);
@@ -167,9 +171,9 @@ function Table({ kind }: { kind: Kind }) {
       {error && <p className="notice slim">{failureText(error)}</p>}
       {problem && !wrongTarget(problem) && (
         <p className="notice slim" role="alert">
-          A row of your own is refused: {problem.errors?.[0]?.detail}.{" "}
+          One of your rows is not valid: {problem.errors?.[0]?.detail}{" "}
           <Button size="sm" onClick={() => keep({ sizes: [], numbers: [] })}>
-            Take off all of them
+            Remove your rows
           </Button>
         </p>
       )}
@@ -177,9 +181,9 @@ function Table({ kind }: { kind: Kind }) {
         {layout && <Register name={kind.name} layout={layout} rows={rows} order={order} onOrder={setOrder} />}
         {layout && rows.length === 0 && (
           <p className="px-3">
-            No row has these words.{" "}
+            No row matches this filter.{" "}
             <Button size="sm" onClick={() => setWords("")}>
-              Show all rows
+              Clear filter
             </Button>
           </p>
         )}
@@ -221,11 +225,11 @@ function OwnRows({ adds, own, sound, onOwn }: OwnProps) {
     const next = withOne(own, text);
     const [isSize, isNumber] = [next.sizes !== own.sizes, next.numbers !== own.numbers];
     if (!text.trim() || (isSize && !adds.sizes) || (isNumber && !adds.numbers)) {
-      setWrong(adds.says);
+      setWrong(`Must be ${adds.says}.`);
       return;
     }
     if (own.sizes.length + own.numbers.length >= 24) {
-      setWrong("at most 24 of your own; take one off first");
+      setWrong("At most 24 rows of your own. Remove one first.");
       return;
     }
     try {
@@ -254,7 +258,7 @@ function OwnRows({ adds, own, sound, onOwn }: OwnProps) {
         className="bare-entry"
         aria-label="Add to the table"
         aria-invalid={wrong ? true : undefined}
-        placeholder={`add ${adds.says}`}
+        placeholder={`Add ${adds.says}`}
         maxLength={40}
         value={text}
         onChange={(event) => setText(event.target.value)}
@@ -266,19 +270,14 @@ function OwnRows({ adds, own, sound, onOwn }: OwnProps) {
         // biome-ignore lint/suspicious/noArrayIndexKey: the same one can be there twice
         <span key={at} className="own">
           <span className="num">{name}</span>
-          <button
-            type="button"
-            className="copy"
-            aria-label={`Take ${name} off the table`}
-            onClick={() => onOwn(without)}
-          >
+          <button type="button" className="copy" aria-label={`Remove ${name}`} onClick={() => onOwn(without)}>
             ×
           </button>
         </span>
       ))}
       {wrong && (
         <small className="text-cut" role="alert">
-          Accepted: {wrong}
+          {wrong}
         </small>
       )}
     </form>

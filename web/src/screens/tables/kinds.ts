@@ -22,15 +22,15 @@ export interface Own {
 export interface Cell {
   shown: string;
   /** A second line. */
-  more?: string;
+  more?: string | undefined;
   /** What it is sorted by, where that is not the text. */
-  sorts?: number;
+  sorts?: number | undefined;
   /** Where the slide rule shows how it came to be. */
-  to?: string;
+  to?: string | undefined;
   /** Where it is laid down, to be listed below the table. */
-  source?: string;
+  source?: string | undefined;
   /** The best of its row. */
-  best?: boolean;
+  best?: boolean | undefined;
 }
 
 export interface Row {
@@ -39,7 +39,7 @@ export interface Row {
 }
 
 export interface Layout {
-  columns: { name: string; more?: string; words?: boolean }[];
+  columns: { name: string; more?: string | undefined; words?: boolean | undefined }[];
   rows: Row[];
 }
 
@@ -52,7 +52,7 @@ export interface Kind {
   /** What can be added, if anything. */
   adds?: { says: string; sizes: boolean; numbers: boolean };
   /** Whether a target ratio is asked for. */
-  target?: boolean;
+  target?: boolean | undefined;
   requests: (of: Published, own: Own, target: string) => CalcRequest[];
   lay: (of: Published, own: Own, target: string, results: readonly unknown[]) => Layout;
 }
@@ -201,7 +201,7 @@ export const KINDS: readonly Kind[] = [
   {
     id: "squeeze",
     name: "Squeeze by sensor",
-    asks: "Which lens on which sensor wastes least?",
+    asks: "Which lens wastes least on which sensor?",
     reads:
       "The ratio that is shown once the squeeze is undone; below it the part of the sensor that the target keeps. ● marks the lens that keeps most of each sensor. Sensors and lenses: common practice.",
     adds: { says: "a sensor such as 5000x4000, or a squeeze such as 1.65", sizes: true, numbers: true },
@@ -275,8 +275,8 @@ export const KINDS: readonly Kind[] = [
         { name: "pixel aspect", more: "width : height" },
         { name: "704×576 shows" },
         { name: "704×480 shows" },
-        { name: "720×576", more: "on square pixels" },
-        { name: "720×480", more: "on square pixels" },
+        { name: "720×576", more: "in square pixels" },
+        { name: "720×480", more: "in square pixels" },
       ],
       rows: shapes(of, own).map(({ idc, aspect }, at) => {
         const answers = grid<Results["pixels"]>(results, SD.length, at);
@@ -299,8 +299,8 @@ export const KINDS: readonly Kind[] = [
   {
     id: "frames",
     name: "Published frames",
-    asks: "What is settled, and where?",
-    reads: "Width over height as seen. Frames of the house stand in the library of a project.",
+    asks: "Which frames are published, and where?",
+    reads: "Width over height as seen. House frames are in the frame library of a project.",
     adds: { says: "a frame such as 5120x2160", sizes: true, numbers: false },
     requests: (of, own) =>
       frames(of, own).map(({ sides, aspect }) =>
@@ -316,8 +316,8 @@ export const KINDS: readonly Kind[] = [
         { name: "pixels" },
         { name: "pixel aspect" },
         { name: "ratio" },
-        { name: "sort", words: true },
-        { name: "laid down in", words: true },
+        { name: "kind", words: true },
+        { name: "defined in", words: true },
       ],
       rows: frames(of, own).map(({ name, sort, sides, aspect, source }, at) => {
         const answer = results[at] as Results["pixels"];
@@ -381,7 +381,7 @@ export const KINDS: readonly Kind[] = [
     id: "safe",
     name: "Safe areas",
     asks: "How far from the edge is safe?",
-    reads: "The area, centred; below it how far it lies from the left and from the top, in pixels.",
+    reads: "The area, centred; below it the distance from the left and from the top, in pixels.",
     adds: {
       says: "a percent such as 88, or a frame such as 2048x1080",
       sizes: true,
@@ -393,7 +393,7 @@ export const KINDS: readonly Kind[] = [
         { name: "area", words: true },
         { name: "of both sides" },
         ...(of.safe_areas[0]?.on ?? []).map(({ frame }) => ({ name: `on ${raster(frame)}` })),
-        { name: "laid down in", words: true },
+        { name: "defined in", words: true },
       ],
       rows: of.safe_areas.map(({ name, percent: part, on, source }, at) => ({
         key: `${name} ${at}`,

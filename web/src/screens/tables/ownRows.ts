@@ -1,3 +1,4 @@
+import { here, keep, kept } from "../../fields/kept";
 import type { KindId, Own } from "./kinds";
 
 const KEPT = "ratiomet.tables";
@@ -6,13 +7,11 @@ const NONE: Own = { sizes: [], numbers: [] };
 const isSize = (value: unknown): value is [number, number] =>
   Array.isArray(value) && value.length === 2 && value.every((side) => Number.isInteger(side));
 
-function all(): Partial<Record<KindId, Partial<Own>>> {
-  try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? "{}") ?? {};
-  } catch {
-    return {};
-  }
-}
+type All = Partial<Record<KindId, Partial<Own>>>;
+
+const isAll = (value: unknown): value is All => typeof value === "object" && value !== null;
+
+const all = () => kept<All>(here, KEPT, {}, isAll);
 
 /** What was added to a table in this browser. */
 export function keptRows(of: KindId): Own {
@@ -24,7 +23,7 @@ export function keptRows(of: KindId): Own {
 }
 
 export function keepRows(of: KindId, own: Own) {
-  localStorage.setItem(KEPT, JSON.stringify({ ...all(), [of]: own }));
+  keep(here, KEPT, { ...all(), [of]: own });
 }
 
 /** The rows with one more, read as a size where two numbers stand with a cross between them. */

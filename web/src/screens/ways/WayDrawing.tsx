@@ -78,7 +78,7 @@ export function WayDrawing({ ways, frames, source, row }: Props) {
         style={{ height }}
         viewBox={`0 0 ${room.width} ${height}`}
         role="img"
-        aria-label={`The ways of ${source.values.name} to ${frames.length} frames`}
+        aria-label={`Routes from ${source.values.name} to ${frames.length} frames`}
       >
         {all.map(({ frame, from, step, line, after, lost }) => {
           const back = all.find((station) => station.frame.id === from);

@@ -1,19 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { Form, Table } from "react-bootstrap";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import type { Exact, Frame, Source, Ways } from "../../api/client";
 import { waysQuery } from "../../api/queries";
-import { useEdit } from "../../api/useEdit";
 import { Silhouette } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { fraction, percent, raster, short } from "../../drawing/numbers";
-import { failureText } from "../../shell/notices";
+import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { ScreenHead } from "../../shell/ScreenHead";
+import { useEdit } from "../../writes/useEdit";
 import { WayDrawing } from "./WayDrawing";
 
 /** Through which working frames pictures reach the deliveries, and what is lost on the way. */
-export function WaysScreen() {
+export default function WaysScreen() {
   const { project, sources, frames } = useBoard();
   const { data: ways, error } = useQuery(waysQuery(project.id));
   const [search, setSearch] = useSearchParams();
@@ -25,41 +26,40 @@ export function WaysScreen() {
     edit({ edit: "set_frames", frames: [frame], set: { through: through ? Number(through) : null } });
   const losing = ways?.frames.filter((way) => way.sources.some(({ detour }) => detour)).length ?? 0;
   return (
-    <main className="page">
-      <div className="page-head">
-        <span>
-          <Link to={`/projects/${project.id}/deliveries`}>Deliveries</Link> <span className="quiet">›</span>
+    <main className="page" id="main">
+      <ScreenHead
+        title="Working frames"
+        up={{ to: `/projects/${project.id}/deliveries`, name: "Deliveries" }}
+        note="intermediate frames on the way to a delivery, and the detail they cost"
+        beside={
+          ways && (
+            <span className={`tally ${losing > 0 ? "caution" : "ok"}`}>
+              <SeverityMark severity={losing > 0 ? "caution" : null} />
+              {losing === 0
+                ? "no detail lost"
+                : losing === 1
+                  ? "1 frame loses detail"
+                  : `${losing} frames lose detail`}
+            </span>
+          )
+        }
+      >
+        <span className="inline-choice">
+          drawn for{" "}
+          <Form.Select
+            size="sm"
+            value={source?.id ?? ""}
+            onChange={(event) => choose(event.target.value)}
+            aria-label="Source"
+          >
+            {sources.map(({ id, values }) => (
+              <option key={id} value={id}>
+                {values.name}
+              </option>
+            ))}
+          </Form.Select>
         </span>
-        <h1>Working frames</h1>
-        <span className="quiet">through which frames pictures reach the deliveries, and what that costs</span>
-        {ways && (
-          <span className={`tally ${losing > 0 ? "caution" : "ok"}`}>
-            <SeverityMark severity={losing > 0 ? "caution" : null} />
-            {losing === 0
-              ? "nothing lost"
-              : losing === 1
-                ? "1 frame loses detail"
-                : `${losing} frames lose detail`}
-          </span>
-        )}
-        <div className="end">
-          <span className="inline-choice">
-            drawn for{" "}
-            <Form.Select
-              size="sm"
-              value={source?.id ?? ""}
-              onChange={(event) => choose(event.target.value)}
-              aria-label="The source that is drawn"
-            >
-              {sources.map(({ id, values }) => (
-                <option key={id} value={id}>
-                  {values.name}
-                </option>
-              ))}
-            </Form.Select>
-          </span>
-        </div>
-      </div>
+      </ScreenHead>
       {error && (
         <div className="notice" role="alert">
           {failureText(error)}
@@ -67,14 +67,14 @@ export function WaysScreen() {
       )}
       {ways && source && (
         <div className="ways">
-          <section className="sheet" aria-label="The ways">
+          <section className="sheet" aria-label="Routes">
             <div className="sheet-head">
               <h2>{source.values.name}</h2>
-              <small>each line is drawn as thick as the detail that is left of the source, across</small>
+              <small>the thicker the line, the more horizontal detail of the source is left</small>
             </div>
             <WayDrawing ways={ways} frames={frames} source={source} row={row} />
           </section>
-          <section className="sheet" aria-label="Deliveries and their ways">
+          <section className="sheet" aria-label="Deliveries and their routes">
             <div className="scroll">
               <WayTable ways={ways} frames={frames} row={row} sources={sources} onSend={send} />
             </div>
@@ -83,7 +83,7 @@ export function WaysScreen() {
         </div>
       )}
       {ways && !source && (
-        <p className="quiet p-3">No source yet: the ways are drawn once there is footage.</p>
+        <p className="quiet p-3">No sources yet. Add footage to see its route to each delivery.</p>
       )}
     </main>
   );
@@ -107,10 +107,10 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
             <span className="visually-hidden">shape</span>
           </th>
           <th>delivery</th>
-          <th>pictures come</th>
+          <th>made from</th>
           <th className="text-end">detail left</th>
-          <th className="text-end">straight</th>
-          <th>sources that lose</th>
+          <th className="text-end">from source</th>
+          <th>sources losing detail</th>
         </tr>
       </thead>
       <tbody>
@@ -127,26 +127,24 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
               </td>
               <td>
                 <b>{frame.values.name}</b>
-                {way.works && <span className="quiet small"> · works</span>}
+                {way.works && <span className="quiet small"> · working frame</span>}
               </td>
               <td>
                 <Form.Select
                   size="sm"
-                  aria-label={`How pictures reach ${frame.values.name}`}
+                  aria-label={`${frame.values.name} is made from`}
                   value={frame.values.through ?? ""}
                   onChange={(event) => onSend(frame.id, event.target.value)}
                 >
-                  <option value="">straight</option>
+                  <option value="">source</option>
                   {frames
                     .filter(({ id }) => id !== frame.id)
                     .map(({ id, values }) => (
                       <option key={id} value={id}>
-                        through {values.name}
+                        {values.name}
                       </option>
                     ))}
-                  {way.broken && (
-                    <option value={frame.values.through ?? ""}>through a frame that is gone</option>
-                  )}
+                  {way.broken && <option value={frame.values.through ?? ""}>a deleted frame</option>}
                 </Form.Select>
               </td>
               <td className="num text-end">{here && axes(here.detail)}</td>
@@ -160,7 +158,7 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
                   </span>
                 )}
                 {way.broken && (
-                  <span className="text-caution d-block small">the way is cut: a frame on it is gone</span>
+                  <span className="text-caution d-block small">made from a frame that was deleted</span>
                 )}
               </td>
             </tr>
@@ -184,17 +182,16 @@ function Proxies({ source, proxies }: { source: Source; proxies: Ways["proxies"]
       <div className="sheet-head">
         <h2>Proxies</h2>
         <small>
-          of {raster(source.values.geometry.raster)} stored; a proxy of another shape shifts every framing
-          made on it
+          of {raster(source.values.geometry.raster)} stored; on a proxy of another shape, every framing is off
         </small>
       </div>
       <div className="scroll">
         <Table className="register">
           <thead>
             <tr>
-              <th className="ps-3">part</th>
-              <th className="text-end">exactly</th>
-              <th className="text-end">on even sides</th>
+              <th className="ps-3">size</th>
+              <th className="text-end">exact</th>
+              <th className="text-end">even sides</th>
               <th>shape</th>
             </tr>
           </thead>
@@ -212,7 +209,7 @@ function Proxies({ source, proxies }: { source: Source; proxies: Ways["proxies"]
                 <td>
                   {size.true ? (
                     <>
-                      <SeverityMark severity={null} /> true
+                      <SeverityMark severity={null} /> same
                     </>
                   ) : (
                     <>
@@ -226,13 +223,13 @@ function Proxies({ source, proxies }: { source: Source; proxies: Ways["proxies"]
             ))}
             <tr>
               <td className="ps-3" colSpan={2}>
-                largest of exactly this shape
+                largest of the same shape
               </td>
               <td className="num text-end">{largest ? raster(largest) : "none"}</td>
               <td>
                 {largest && (
                   <>
-                    <SeverityMark severity={null} /> true
+                    <SeverityMark severity={null} /> same
                   </>
                 )}
               </td>

@@ -302,9 +302,9 @@ fn open_stops(count: usize) -> Refusal {
     Problem::new(
         409,
         "open_stops",
-        "Stop findings stand",
+        "Blocking findings",
         format!("{have} a stop finding that nobody has answered or accepted."),
-        "Open each of them, mend it, or accept the finding with a reason.",
+        "Fix each of them, or accept it with a reason.",
     )
     .into()
 }
@@ -314,9 +314,9 @@ fn find(app: &App, id: u64) -> Result<Arc<Job>, Refusal> {
         Problem::new(
             404,
             "unknown",
-            "There is no such hand-off",
-            format!("Hand-off {id} is not known: the latest four are kept, until the server ends."),
-            "Begin it again.",
+            "This hand-off does not exist",
+            format!("Hand-off {id} is unknown: the latest four are kept while the server runs."),
+            "Start it again.",
         )
         .into()
     })

@@ -25,6 +25,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(duplicate))
         .routes(routes!(export))
         .routes(routes!(import))
+        .routes(routes!(demo))
 }
 
 /// The resource of a stored project.
@@ -213,6 +214,22 @@ async fn import(State(app): State<App>, FileText(text): FileText) -> Result<Repl
     app.run(move |store| {
         let project = project_file::read(&text)?;
         Ok(reply(&*store.add_project(&project, "Imported from a file")?).with(StatusCode::CREATED))
+    })
+    .await
+}
+
+/// Make a project of the demo
+#[utoipa::path(
+    post,
+    path = "/projects/demo",
+    tag = "projects",
+    responses((status = 201, body = ProjectResource, description = "A project like any other, to try things on"))
+)]
+async fn demo(State(app): State<App>) -> Result<Reply, Refusal> {
+    app.run(|store| {
+        // OK because a test reads the same texts; were they not sound, nothing of the caller would mend it.
+        let project = crate::demo::kiln().map_err(|_| Refusal::internal())?;
+        Ok(reply(&*store.add_project(&project, "The demo project")?).with(StatusCode::CREATED))
     })
     .await
 }

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useNotices } from "../shell/notices";
-import { api, type Board, type Method, Refused, settled } from "./client";
-import { inOrder } from "./inOrder";
-import { boardQuery, refreshProject } from "./queries";
+import { api, type Board, type Method, Refused, settled } from "../api/client";
+import { boardQuery, refreshProject } from "../api/queries";
+import { useNotices } from "../notices/notices";
+import { write } from "./useWrite";
 
 /** Sets the method of the whole board: what has one of its own keeps it. */
 export function useBoardMethod({ project: shown }: Board) {
@@ -22,13 +22,13 @@ export function useBoardMethod({ project: shown }: Board) {
   };
   return async (method: Method) => {
     try {
-      await inOrder(id, () => put(method));
+      await write(client, ["project", id], () => put(method));
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 412)
         tell(
-          "The project was changed in another window. You now see that; choose again if you still want to.",
+          "This project was changed in another window. You now see the latest version; choose again if you still want to.",
         );
-      else tellFailure("The board's method was not changed", error);
+      else tellFailure("Board method unchanged", error);
     }
     await refreshProject(client, id);
   };

@@ -1,5 +1,5 @@
-import type { Crossing } from "../../api/client";
-import { short } from "../../drawing/numbers";
+import type { ActivePictureValues, Crossing } from "../api/client";
+import { raster, short } from "./numbers";
 
 /** How many conversions are clean, need a look, must stop. */
 export function tally(crossings: readonly Crossing[]) {
@@ -28,4 +28,12 @@ export function barsText([left = 0, top = 0, right = 0, bottom = 0]: readonly nu
     a > 0 || b > 0 ? (a === b ? brief(a) : `${brief(a)}+${brief(b)}`) : undefined;
   const parts = [pair(left, right), pair(top, bottom)].filter(Boolean);
   return parts.length > 0 ? `bars ${parts.join(", ")}` : undefined;
+}
+
+/** An active picture in a line. */
+export function pictureText(values: ActivePictureValues): string {
+  if (values.guide) return `${values.name} (${values.guide} guide)`;
+  const { left = 0, top = 0, right = 0, bottom = 0 } = values.insets ?? {};
+  const keeps = values.keep_ratio ? ", keeps the ratio" : "";
+  return `${values.name} (${raster(values.raster ?? [])}, ${left}/${top}/${right}/${bottom}${keeps})`;
 }

@@ -7,16 +7,16 @@ import {
   type Method,
   Refused,
   settled,
-} from "../../api/client";
-import { inOrder } from "../../api/inOrder";
+} from "../api/client";
 import {
   boardQuery,
   type ConversionKey,
   conversionQuery,
   crossingIndex,
   keepConversion,
-} from "../../api/queries";
-import { useNotices } from "../../shell/notices";
+} from "../api/queries";
+import { useNotices } from "../notices/notices";
+import { useWrite } from "./useWrite";
 
 /** What a framing is before anybody moves it. */
 export function plainFraming(method: Method): FramingValues {
@@ -31,6 +31,7 @@ export function isMoved({ zoom, shift }: FramingValues): boolean {
 export function useChooseFraming(project: number) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
+  const write = useWrite(["project", project]);
 
   const put = async (key: Omit<ConversionKey, "project">, version: number, body: ChoiceSet) => {
     const set = await settled(
@@ -61,18 +62,18 @@ export function useChooseFraming(project: number) {
     const own = body.own;
     const query = conversionQuery({ project, ...key });
     try {
-      const { before, set } = await inOrder(project, async () => ({
+      const { before, set } = await write(async () => ({
         before:
           client.getQueryData(query.queryKey) ?? (version > 0 ? await client.fetchQuery(query) : undefined),
         set: await put(key, version, body),
       }));
       const replaced = own !== undefined && before?.crossing.speaker === "own" && isMoved(before.framing);
       if (replaced && !(own && isMoved(own))) {
-        tell(`${what}: the zoom and shift that it had are gone.`, {
+        tell(`${what}: its zoom and shift were reset.`, {
           label: "Undo",
           run: () =>
-            inOrder(project, () => put(key, set.version, { own: before.framing })).catch((error) =>
-              tellFailure("Not brought back", error),
+            write(() => put(key, set.version, { own: before.framing })).catch((error) =>
+              tellFailure("Not restored", error),
             ),
         });
       }
@@ -84,7 +85,9 @@ export function useChooseFraming(project: number) {
       }
       if (error.problem.status === 412) {
         keepConversion(client, project, error.problem.current as unknown as Conversion);
-        tell(`${what} was changed in another window. You now see that; choose again if you still want to.`);
+        tell(
+          `${what} was changed in another window. You now see the latest version; choose again if you still want to.`,
+        );
       } else {
         tellFailure(`${what} was not changed`, error);
       }

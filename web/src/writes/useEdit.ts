@@ -1,16 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { failureText, useNotices } from "../shell/notices";
-import { api, type Edit, type EditResult, type Problem, Refused, settled } from "./client";
-import { inOrder } from "./inOrder";
-import { headQuery, refreshProject } from "./queries";
+import { api, type Edit, type EditResult, type Problem, Refused, settled } from "../api/client";
+import { headQuery, refreshProject } from "../api/queries";
+import { failureText, useNotices } from "../notices/notices";
+import { useWrite } from "./useWrite";
 
 /** What has come of an edit: what it did, or why it was refused. Never both. */
-export type Edited = { done: EditResult; problem?: undefined } | { done?: undefined; problem?: Problem };
+export type Edited =
+  | { done: EditResult; problem?: undefined }
+  | { done?: undefined; problem?: Problem | undefined };
 
 /** Carries out edits of a project; each is one step of its history, and says so with undo at hand. */
 export function useEdit(project: number) {
   const client = useQueryClient();
   const { tell } = useNotices();
+  const write = useWrite(["project", project]);
 
   const undo = async (step: number) => {
     try {
@@ -25,7 +28,7 @@ export function useEdit(project: number) {
     } catch (error) {
       tell(
         error instanceof Refused && error.problem.status === 412
-          ? "The project has changed since: look at the history and go to the step you want."
+          ? "The project has changed since. Open the history and go to the step you want."
           : `Not undone: ${failureText(error)}`,
       );
     }
@@ -34,7 +37,7 @@ export function useEdit(project: number) {
 
   return async (edit: Edit): Promise<Edited> => {
     try {
-      const { done, refreshed } = await inOrder(project, async () => {
+      const { done, refreshed } = await write(async () => {
         const done = await settled(
           api.POST("/api/v1/projects/{project}/edits", { params: { path: { project } }, body: edit }),
         );
@@ -42,19 +45,19 @@ export function useEdit(project: number) {
       });
       await refreshed;
       if (done.step === null || done.step === undefined) {
-        tell("Nothing to change: all of them are like that already.");
+        tell("Nothing to change: they are all set like that already.");
       } else {
         const step = done.step;
-        const skipped = done.skipped > 0 ? ` ${done.skipped} that it is not for were left as they are.` : "";
+        const skipped = done.skipped > 0 ? ` ${done.skipped} it does not apply to were left unchanged.` : "";
         tell(`${done.label}.${skipped}`, {
           label: "Undo",
-          run: () => inOrder(project, () => undo(step)),
+          run: () => write(() => undo(step)),
         });
       }
       return { done };
     } catch (error) {
       const problem = error instanceof Refused ? error.problem : undefined;
-      tell(`Nothing was changed: ${failureText(error)}`);
+      tell(`Nothing changed: ${failureText(error)}`);
       return { problem };
     }
   };

@@ -1,13 +1,15 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, Refused, settled } from "../api/client";
-import { inOrder, restNow } from "../api/inOrder";
 import { headQuery, refreshProject } from "../api/queries";
-import { useNotices } from "./notices";
+import { useNotices } from "../notices/notices";
+import { restNow } from "./rest";
+import { useWrite } from "./useWrite";
 
 /** Undo, redo and any other step of a project's history. */
 export function useHistory(project: number) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
+  const write = useWrite(["project", project]);
   const { data: head } = useQuery(headQuery(project));
 
   // Where it stands now; asked again only when something has changed since.
@@ -25,28 +27,28 @@ export function useHistory(project: number) {
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 412)
         tell(
-          "The project was changed in another window meanwhile. You now see that; undo again if you still want to.",
+          "This project was changed in another window. You now see the latest version; undo again if you still want to.",
         );
-      else tellFailure("The history was not moved", error);
+      else tellFailure("History unchanged", error);
     }
     refreshProject(client, project);
   };
   const inTurn = (work: () => Promise<void>) => {
     restNow();
-    return inOrder(project, work).catch((error) => tellFailure("The history was not moved", error));
+    return write(work).catch((error) => tellFailure("History unchanged", error));
   };
   const go = (to: number, says: string) => inTurn(async () => move((await now()).at, to, says));
   const undo = () =>
     inTurn(async () => {
       const { at, undo } = await now();
       if (undo) await move(at, undo.to, `Undone: ${undo.label}.`);
-      else tell("There is nothing to undo.");
+      else tell("Nothing to undo.");
     });
   const redo = () =>
     inTurn(async () => {
       const { at, redo } = await now();
-      if (redo) await move(at, redo.to, `Done again: ${redo.label}.`);
-      else tell("There is nothing to do again.");
+      if (redo) await move(at, redo.to, `Redone: ${redo.label}.`);
+      else tell("Nothing to redo.");
     });
   return { head, undo, redo, go };
 }

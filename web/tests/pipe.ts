@@ -1,0 +1,111 @@
+/**
+ * The helpers of the pages for a test: each line of the input names one and what it is given, each
+ * line of the output is what it gave. The truth that they are held against is that of the program.
+ */
+import { createInterface } from "node:readline";
+import type { Conversion, ListReading, SourceValues } from "../src/api/client";
+import { meanings } from "../src/fields/Field";
+import { kept } from "../src/fields/kept";
+import { between } from "../src/fields/usePicked";
+import { hasWords, wordsIn } from "../src/fields/words";
+import { belongsTo, type Handlers, type Level, nameOf, Stack } from "../src/keys/stack";
+import { draftOf, valuesOf } from "../src/screens/footage/draft";
+import { type Event, next, RESTING } from "../src/screens/framing/hand";
+import { ahead, dragged, type Move, nextClean, nudged, sized, zoomNear } from "../src/screens/framing/slide";
+import { withNew } from "../src/screens/reading/files";
+import { asText } from "../src/screens/reading/reading";
+import { addressOf, entriesOf, FAMILIES, fromRequest } from "../src/screens/rule/families";
+
+/** Scopes of commands, and what each of them does with its key: takes it or passes it on. */
+interface Scopes {
+  scopes: [Level, Record<string, boolean>][];
+  press: Parameters<typeof nameOf>[0];
+  focus: Parameters<typeof belongsTo>[0];
+  dialog: boolean;
+  single: boolean;
+}
+
+function pressed({ scopes, press, focus, dialog, single }: Scopes): string | null {
+  const stack = new Stack();
+  let taken: string | null = null;
+  scopes.forEach(([level, commands], at) => {
+    const handlers = Object.entries(commands).map(([command, takes]) => [
+      command,
+      () => {
+        if (takes) taken = `${at} ${command}`;
+        return takes;
+      },
+    ]);
+    stack.open(level, () => Object.fromEntries(handlers) as Handlers);
+  });
+  const name = nameOf(press);
+  if (name && !belongsTo(focus, press)) stack.press(name, { dialog, single });
+  return taken;
+}
+
+/** The hand after events, and what had to be stored on the way. */
+function handled(events: Event[]) {
+  let hand = RESTING;
+  const stored: Move[] = [];
+  for (const event of events) {
+    // "stored" answers for what the hand was on with before the events since.
+    const step = next(hand, event.is === "stored" ? { is: "stored", hand } : event);
+    if (step.store) stored.push(step.store);
+    hand = step.hand;
+  }
+  return { hand, stored };
+}
+
+const HELPERS: Record<string, (given: never) => unknown> = {
+  ahead: ({ conversion, move }: { conversion: Conversion; move: Move }) => ahead(conversion, move),
+  dragged: (given: Parameters<typeof dragged>[0]) => dragged(given),
+  nudged: ({ move, by }: { move: Move; by: [number, number] }) => nudged(move, by[0], by[1]),
+  sized: ({ move, zoom, about }: { move: Move; zoom: string; about: { x: number; y: number } }) =>
+    sized(move, zoom, about),
+  zoomNear: ({ raw, rests }: { raw: number; rests: Conversion["rests"]["zoom"] }) => zoomNear(raw, rests),
+  nextClean: ({ zoom, rests, up }: { zoom: string; rests: Conversion["rests"]["zoom"]; up: boolean }) =>
+    nextClean(zoom, rests, up) ?? null,
+  pressed,
+  handled,
+  meanings: (text: string) => meanings(text),
+  hasWords: ({ text, words }: { text: string; words: string }) => hasWords(text, wordsIn(words)),
+  between: ({ ids, from, to }: { ids: number[]; from: number; to: number }) => between(ids, from, to),
+  draft: (values: SourceValues) => valuesOf(draftOf({ values })),
+  asText: ({ columns, rows }: Pick<ListReading, "columns" | "rows">) => asText(columns, rows),
+  withNew: ({ now, newer }: { now: ListReading; newer: ListReading }) => withNew(now, newer),
+  addresses: () =>
+    FAMILIES.map((family) => {
+      const entries = Object.fromEntries(family.fields.map(({ key }, at) => [key, `${at + 2}`]));
+      return [entries, entriesOf(family, addressOf(family, entries))];
+    }),
+  requests: () => FAMILIES.map((family) => family.request(entriesOf(family, new URLSearchParams()))),
+  again: (request: Record<string, unknown>) => {
+    const address = fromRequest(request);
+    const family = FAMILIES.find(({ id }) => id === address?.get("of"));
+    return address && family ? family.request(entriesOf(family, address)) : null;
+  },
+  kept: (text: string | null) => {
+    const storage = { getItem: () => text } as unknown as Storage;
+    return kept(
+      () => storage,
+      "any",
+      "first",
+      (value) => typeof value === "string",
+    );
+  },
+  keptNowhere: () =>
+    kept(
+      () => {
+        throw new Error("storage is switched off");
+      },
+      "any",
+      "first",
+      (value) => typeof value === "string",
+    ),
+};
+
+createInterface({ input: process.stdin }).on("line", (line) => {
+  const { helper, given } = JSON.parse(line) as { helper: string; given: never };
+  const run = HELPERS[helper];
+  process.stdout.write(`${JSON.stringify(run ? run(given) : null)}\n`);
+});

@@ -1,0 +1,7 @@
+import { defineConfig } from "vite";
+
+/** The helpers of the pages, bundled for Node: a test of the service asks them over a pipe. */
+export default defineConfig({
+  build: { ssr: "tests/pipe.ts", outDir: "node_modules/.tests", emptyOutDir: true },
+  ssr: { noExternal: true },
+});
