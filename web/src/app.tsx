@@ -36,7 +36,7 @@ const WaysScreen = lazy(LATER.Ways);
 /** Loads the screens of the daily path, so that none of them is waited for. */
 export function loadLater() {
   setTimeout(() => {
-    for (const load of [LATER.Framing, LATER.Footage, LATER.Deliveries, LATER.Handoff]) load();
+    for (const load of [LATER.Framing, LATER.Footage, LATER.Deliveries, LATER.Handoff]) void load();
   }, 1_000);
 }
 

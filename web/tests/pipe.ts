@@ -4,17 +4,17 @@
  */
 import { createInterface } from "node:readline";
 import type { Conversion, ListReading, SourceValues } from "../src/api/client";
+import { addressFor, addressOf, CALCULATIONS, calculationOf, entriesOf } from "../src/calculations";
 import { meanings } from "../src/fields/Field";
-import { kept } from "../src/fields/kept";
+import { draftOf, valuesOf } from "../src/fields/sourceDraft";
 import { between } from "../src/fields/usePicked";
 import { hasWords, wordsIn } from "../src/fields/words";
+import { kept } from "../src/kept";
 import { belongsTo, type Handlers, type Level, nameOf, Stack } from "../src/keys/stack";
-import { draftOf, valuesOf } from "../src/screens/footage/draft";
 import { type Event, next, RESTING } from "../src/screens/framing/hand";
 import { ahead, dragged, type Move, nextClean, nudged, sized, zoomNear } from "../src/screens/framing/slide";
 import { withNew } from "../src/screens/reading/files";
 import { asText } from "../src/screens/reading/reading";
-import { addressOf, entriesOf, FAMILIES, fromRequest } from "../src/screens/rule/families";
 
 /** Scopes of commands, and what each of them does with its key: takes it or passes it on. */
 interface Scopes {
@@ -74,16 +74,18 @@ const HELPERS: Record<string, (given: never) => unknown> = {
   asText: ({ columns, rows }: Pick<ListReading, "columns" | "rows">) => asText(columns, rows),
   withNew: ({ now, newer }: { now: ListReading; newer: ListReading }) => withNew(now, newer),
   addresses: () =>
-    FAMILIES.map((family) => {
-      const entries = Object.fromEntries(family.fields.map(({ key }, at) => [key, `${at + 2}`]));
-      return [entries, entriesOf(family, addressOf(family, entries))];
+    CALCULATIONS.map((each) => {
+      const entries = Object.fromEntries(each.fields.map(({ key }, at) => [key, `${at + 2}`]));
+      return [entries, entriesOf(each, addressOf(each, entries))];
     }),
-  requests: () => FAMILIES.map((family) => family.request(entriesOf(family, new URLSearchParams()))),
+  requests: () => CALCULATIONS.map((each) => [each.id, each.ask(entriesOf(each, new URLSearchParams()))]),
   again: (request: Record<string, unknown>) => {
-    const address = fromRequest(request);
-    const family = FAMILIES.find(({ id }) => id === address?.get("of"));
-    return address && family ? family.request(entriesOf(family, address)) : null;
+    const address = addressFor(request);
+    if (!address) return null;
+    const found = calculationOf(address.get("of"));
+    return found.ask(entriesOf(found, address));
   },
+  lines: ({ id, result }: { id: string; result: never }) => calculationOf(id).lines(result),
   kept: (text: string | null) => {
     const storage = { getItem: () => text } as unknown as Storage;
     return kept(

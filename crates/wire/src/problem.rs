@@ -4,8 +4,6 @@ use ratiomet_core::words::counted;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::read::must_be;
-
 /// What went wrong, as `application/problem+json` (RFC 9457).
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Problem {
@@ -160,4 +158,9 @@ impl Problem {
     pub fn field(pointer: impl Into<String>, accepted: impl Into<String>) -> Self {
         Self::fields(FieldErrors::one(pointer, must_be(&accepted.into())))
     }
+}
+
+/// What is accepted, as the sentence of a refusal.
+pub fn must_be(accepted: &str) -> String {
+    format!("Must be {accepted}.")
 }

@@ -9,9 +9,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::number::{ExactNumber, RectResult};
-use crate::problem::{FieldErrors, Problem};
+use crate::problem::{FieldErrors, Problem, must_be};
 use crate::project::PublishedGroup;
-use crate::read::must_be;
 
 /// Everything that stands in a table before anything is calculated.
 #[derive(Debug, Serialize, ToSchema)]

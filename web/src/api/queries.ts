@@ -246,7 +246,7 @@ export function keepConversion(client: QueryClient, project: number, conversion:
   const key = conversionKey({ project, source: conversion.source, frame: conversion.frame });
   const answered = (asked: readonly unknown[]) =>
     asked[2] === "board" || (key.every((part, at) => asked[at] === part) && asked.length === key.length);
-  client.invalidateQueries({
+  void client.invalidateQueries({
     queryKey: projectKey(project),
     predicate: ({ queryKey }) => !answered(queryKey) && queryKey[5] !== "preview",
   });
@@ -265,8 +265,8 @@ export function crossingAt(board: Board, row: number, column: number): Crossing 
 
 /** Reads a project again, and everything computed from it. */
 export function refreshProject(client: QueryClient, project: number) {
-  client.invalidateQueries({ queryKey: projectsQuery.queryKey });
-  client.invalidateQueries({
+  void client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+  void client.invalidateQueries({
     queryKey: projectKey(project),
     predicate: ({ queryKey }) => queryKey[2] !== "board",
   });

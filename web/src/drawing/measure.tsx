@@ -8,6 +8,8 @@ interface Measure {
   at: number;
   label: string;
   ink?: Ink | undefined;
+  /** Whether a figure that is too long for its line stands above it: the line lies above what it measures. */
+  above?: boolean | undefined;
   exact?: string | undefined;
   /** The row beside the line in which the figure stands, 0 for in the line; by itself it finds out. */
   lane?: number | undefined;
@@ -56,7 +58,7 @@ const laneOf = ({ from, to, label, lane }: Measure) => lane ?? (widthOf(label) <
 export function MeasureAcross(measure: Measure) {
   const { from, to, at, label, ink = "ink", exact } = measure;
   const lane = laneOf(measure);
-  const beside = lane === 0 ? 0 : 3 + lane * ROW;
+  const beside = lane === 0 ? 0 : measure.above ? -7 : 3 + lane * ROW;
   return (
     <g className={`measure ${ink}`} transform={`translate(0 ${at})`}>
       {exact && <title>{exact}</title>}

@@ -42,3 +42,10 @@ export function rate(text: string | number | null | undefined): string {
 export function count(number: number, thing: string): string {
   return `${number} ${thing}${number === 1 ? "" : "s"}`;
 }
+
+/** The value of a written fraction, for placing a drawing. */
+export function asNumber(text: string | number | undefined): number {
+  const [above, below = "1"] = String(text ?? "").split(/[/:]/);
+  const value = Number(above) / Number(below);
+  return Number.isFinite(value) ? value : 0;
+}

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useSyncExternalStore } from "react";
-import { here, keep, kept } from "../fields/kept";
+import { here, keep, kept } from "../kept";
 import { belongsTo, type Focus, type Handlers, type Level, nameOf, Stack } from "./stack";
 
 const stack = new Stack();

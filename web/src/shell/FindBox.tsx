@@ -4,8 +4,8 @@ import { Form, Modal } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Board } from "../api/client";
 import { askQuery } from "../api/queries";
+import { addressFor } from "../calculations";
 import { raster } from "../drawing/numbers";
-import { fromRequest } from "../screens/rule/families";
 
 /** One thing that can be found. */
 interface Found {
@@ -98,7 +98,7 @@ function useAnswer(entry: string, open: (path: string) => void): Found | undefin
   const { data, isPlaceholderData } = useQuery({ ...askQuery(entry), enabled: asks });
   const answer = asks && !isPlaceholderData ? data?.answer : undefined;
   return useMemo(() => {
-    const address = answer && fromRequest(answer.request as Record<string, unknown>);
+    const address = answer && addressFor(answer.request as Record<string, unknown>);
     if (!address) return undefined;
     return {
       key: "answer",

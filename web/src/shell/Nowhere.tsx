@@ -1,11 +1,13 @@
 import { Link } from "react-router";
 import { Head } from "./Head";
+import { ScreenHead } from "./ScreenHead";
 
 export function Nowhere() {
   return (
     <>
       <Head />
       <main className="page" id="main">
+        <ScreenHead title="Not found" />
         <div className="notice" role="alert">
           <span>There is no page at this address.</span>
           <Link to="/">All projects</Link>

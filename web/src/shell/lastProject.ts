@@ -1,4 +1,4 @@
-import { keep, kept, thisWindow } from "../fields/kept";
+import { keep, kept, thisWindow } from "../kept";
 
 const KEPT = "ratiomet.project";
 

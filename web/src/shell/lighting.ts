@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { here, keep, kept } from "../fields/kept";
+import { here, keep, kept } from "../kept";
 
 /** Light, or dark for a grading room; without a choice the system decides. */
 export type Lighting = "system" | "light" | "dark";

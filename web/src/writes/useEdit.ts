@@ -32,7 +32,7 @@ export function useEdit(project: number) {
           : `Not undone: ${failureText(error)}`,
       );
     }
-    refreshProject(client, project);
+    void refreshProject(client, project);
   };
 
   return async (edit: Edit): Promise<Edited> => {

@@ -31,7 +31,7 @@ export function useHistory(project: number) {
         );
       else tellFailure("History unchanged", error);
     }
-    refreshProject(client, project);
+    void refreshProject(client, project);
   };
   const inTurn = (work: () => Promise<void>) => {
     restNow();

@@ -6,7 +6,7 @@ use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 use ratiomet_wire::describe::Values;
-use ratiomet_wire::read::must_be;
+use ratiomet_wire::problem::must_be;
 
 use super::cell::{self, Meant};
 use super::{LONGEST_CELL, ListCells, ListRemark, ListRow, Role, RowState};

@@ -80,7 +80,8 @@ fn a_picture_that_is_drawn_ahead_of_the_answer_lands_where_the_answer_puts_it() 
         let drawn = helpers.ask("ahead", &json!({ "conversion": conversion, "move": moved }));
         let truth = &calculated(&to)["image"];
         for side in ["x", "y", "width", "height"] {
-            let (drawn, truth) = (drawn[side].as_f64().unwrap(), truth[side]["value"].as_f64().unwrap());
+            let (drawn, truth) =
+                (drawn[side].as_f64().expect("a number"), truth[side]["value"].as_f64().expect("a number"));
             assert!((drawn - truth).abs() < 1e-6 * truth.abs().max(1.0), "{side} {drawn} for {truth} of {to}");
         }
     }
@@ -98,15 +99,15 @@ fn a_drag_within_the_travel_uncovers_no_edge() {
         let end = |axis: &str| {
             let travel = &plan["travel"][axis];
             let at = |sign: &str| {
-                let text = format!("{sign}{}", travel["exact"].as_str().unwrap());
-                json!({ "at": { "exact": text, "value": travel["value"].as_f64().unwrap() * if sign == "-" { -1.0 } else { 1.0 } },
+                let text = format!("{sign}{}", travel["exact"].as_str().expect("text"));
+                json!({ "at": { "exact": text, "value": travel["value"].as_f64().expect("a number") * if sign == "-" { -1.0 } else { 1.0 } },
                         "text": text, "reason": "end" })
             };
             json!([at("-"), at("")])
         };
         let conversion =
             json!({ "plan": plan, "placed": from["framing"], "rests": { "x": end("x"), "y": end("y"), "zoom": [] } });
-        let travel = |axis: &str| plan["travel"][axis]["value"].as_f64().unwrap();
+        let travel = |axis: &str| plan["travel"][axis]["value"].as_f64().expect("a number");
         // Not further past the end than a hand that does not mean it.
         let mut by = |axis: &str| (rng.f64() * 2.0 - 1.0) * (travel(axis) + 20.0);
         let given = json!({
@@ -130,8 +131,8 @@ fn a_point_that_is_pushed_about_stays_where_it_is() {
         let given = json!({ "move": { "zoom": "1", "x": x, "y": "0" }, "zoom": zoom, "about": { "x": about, "y": 0 } });
         let to = helpers.ask("sized", &given);
         // A point of the picture lies at shift + zoom times its place.
-        let (before, zoom): (f64, f64) = (x.parse().unwrap(), zoom.parse().unwrap());
-        let after: f64 = to["x"].as_str().unwrap().parse().unwrap();
+        let (before, zoom): (f64, f64) = (x.parse().expect("a number"), zoom.parse().expect("a number"));
+        let after: f64 = to["x"].as_str().expect("text").parse().expect("a number");
         assert!((after + zoom * (about - before) - about).abs() < 0.06, "{to} for {given}");
     }
     let clean = json!([
@@ -152,12 +153,12 @@ fn a_key_goes_to_the_innermost_scope_that_takes_it() {
     let mut helpers = Helpers::start();
     let mut case = |says: &str, scopes: Value, key: Value, extra: Value, taken: Value| {
         let mut press = json!({ "key": "", "shiftKey": false, "ctrlKey": false, "metaKey": false, "altKey": false });
-        for (name, value) in key.as_object().unwrap() {
+        for (name, value) in key.as_object().expect("an object") {
             press[name] = value.clone();
         }
         let mut given = json!({ "scopes": scopes, "press": press, "dialog": false, "single": true,
             "focus": { "typing": false, "pressable": false } });
-        for (name, value) in extra.as_object().unwrap() {
+        for (name, value) in extra.as_object().expect("an object") {
             given[name] = value.clone();
         }
         assert_eq!(helpers.ask("pressed", &given), taken, "{says}");
@@ -310,7 +311,8 @@ fn rows_that_were_mended_while_files_are_read_stay_mended() {
     let now = reading(json!([row(1, "mended"), row(2, "b")]));
     let newer = reading(json!([row(1, "as read"), row(2, "b"), row(3, "c")]));
     let all = helpers.ask("withNew", &json!({ "now": now, "newer": newer }));
-    let names: Vec<_> = all["rows"].as_array().unwrap().iter().map(|row| row["cells"][0].as_str().unwrap()).collect();
+    let names: Vec<_> =
+        all["rows"].as_array().expect("an array").iter().map(|row| row["cells"][0].as_str().expect("text")).collect();
     assert_eq!((names, &all["good"]), (vec!["mended", "b", "c"], &json!(3)));
 }
 
@@ -338,12 +340,29 @@ fn rows_that_are_copied_out_are_read_again_as_the_same() {
 #[test]
 fn what_the_slide_rule_asks_by_default_is_answered_and_its_address_keeps_it() {
     let mut helpers = Helpers::start();
-    for pair in helpers.ask("addresses", &Value::Null).as_array().unwrap() {
+    for pair in helpers.ask("addresses", &Value::Null).as_array().expect("an array") {
         assert_eq!(pair[0], pair[1], "an address gives back what was entered");
     }
-    for request in helpers.ask("requests", &Value::Null).as_array().unwrap() {
+    let asked = helpers.ask("requests", &Value::Null);
+    let asked = asked.as_array().expect("an array");
+    assert_eq!(asked.len(), 12);
+    for pair in asked {
+        let (id, request) = (&pair[0], &pair[1]);
         let answer = calculated(request);
         assert_eq!(answer["kind"], request["kind"]);
+        // Every line says something, and copies a plain number or word.
+        let lines = helpers.ask("lines", &json!({ "id": id, "result": answer }));
+        let lines = lines.as_array().expect("lines");
+        assert!(lines.iter().any(|line| line["main"] == true), "{id} answers its own question");
+        for line in lines {
+            let shown = line["shown"].as_str().expect("text");
+            assert!(!shown.is_empty() && !shown.contains("NaN") && !shown.contains("undefined"), "{id}: {line}");
+        }
+        // An answer of another kind is not taken for one's own.
+        let other = calculated(&asked[usize::from(id == "ratio")][1]);
+        if other["kind"] != request["kind"] {
+            assert_eq!(helpers.ask("lines", &json!({ "id": id, "result": other })), json!([]));
+        }
         let again = helpers.ask("again", request);
         if !again.is_null() && again["kind"] == request["kind"] {
             assert_eq!(calculated(&again), answer, "{request} by way of its address");

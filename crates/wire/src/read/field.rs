@@ -10,6 +10,7 @@ use serde_json::value::RawValue;
 use super::object::{Entries, Members};
 use super::path::{Path, PathStep};
 use super::{Object, Reader, parameter};
+use crate::problem::must_be;
 
 /// One value of a request, not yet interpreted.
 #[derive(Clone, Copy, Debug)]
@@ -192,11 +193,6 @@ impl<'r> Field<'r> {
         }
         self.refuse(accepted())
     }
-}
-
-/// What is accepted, as the sentence of a refusal.
-pub fn must_be(accepted: &str) -> String {
-    format!("Must be {accepted}.")
 }
 
 /// The keys that stood there before, in their order.

@@ -13,7 +13,7 @@ use std::cell::RefCell;
 
 use serde_json::value::RawValue;
 
-pub use field::{Field, must_be};
+pub use field::Field;
 pub use object::Object;
 pub(crate) use parameter::name_of;
 

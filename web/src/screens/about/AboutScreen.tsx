@@ -71,8 +71,8 @@ export default function AboutScreen() {
             </div>
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by key */}
             <section className="scroll px-3" tabIndex={0} aria-label="Font licences">
-              <pre className="small">{sansLicence}</pre>
-              <pre className="small">{monoLicence}</pre>
+              <pre className="small licence">{sansLicence}</pre>
+              <pre className="small licence">{monoLicence}</pre>
             </section>
           </section>
         </div>

@@ -70,7 +70,7 @@ export function BoardScreen() {
   const setBoardMethod = useBoardMethod(board);
   const setMethod = (method: Method | null) => {
     if (several) {
-      edit({
+      void edit({
         edit: "set_conversions",
         conversions: pairs(),
         own: method === null ? null : plainFraming(method),
@@ -78,20 +78,20 @@ export function BoardScreen() {
     } else if (crossing && source && frame) {
       if (method === null && crossing.speaker !== "own") return;
       const what = `${source.values.name} into ${frame.values.name}`;
-      choose(
+      void choose(
         { source: source.id, frame: frame.id },
         crossing.version,
         method === null ? null : plainFraming(method),
         what,
       );
-    } else if (row >= 0 && source) edit({ edit: "set_sources", sources: [source.id], set: { method } });
-    else if (column >= 0 && frame) edit({ edit: "set_frames", frames: [frame.id], set: { method } });
-    else if (method) setBoardMethod(method);
+    } else if (row >= 0 && source) void edit({ edit: "set_sources", sources: [source.id], set: { method } });
+    else if (column >= 0 && frame) void edit({ edit: "set_frames", frames: [frame.id], set: { method } });
+    else if (method) void setBoardMethod(method);
   };
   const open = () => {
     if (!crossing) return false;
     place.writeNote();
-    navigate(`/projects/${project.id}/board/${crossing.source}/${crossing.frame}`);
+    void navigate(`/projects/${project.id}/board/${crossing.source}/${crossing.frame}`);
     return true;
   };
   const take = async () => {
@@ -112,7 +112,7 @@ export function BoardScreen() {
     if (parts.includes("method")) set.method = framing.method;
     if (parts.includes("zoom")) set.zoom = framing.zoom;
     if (parts.includes("shift")) set.shift = framing.shift;
-    edit({ edit: "set_framing_parts", conversions: pairs(), set });
+    void edit({ edit: "set_framing_parts", conversions: pairs(), set });
   };
   useCommands("screen", {
     ...methodCommands(setMethod),
@@ -200,7 +200,7 @@ export function BoardScreen() {
         </div>
       )}
       {treatment?.of === "conversion" && lines.length > 0 && (
-        <div className="legend" role="group" aria-label="Copied framing">
+        <fieldset className="legend" aria-label="Copied framing">
           <span>
             Framing of <b className="d-inline">{treatment.name}</b>:
           </span>
@@ -226,7 +226,7 @@ export function BoardScreen() {
           <Button size="sm" variant="plain" onClick={() => setTreatment(undefined)}>
             Done
           </Button>
-        </div>
+        </fieldset>
       )}
       {lines.length > 0 && <Legend crossing={crossing} view={view} onOpen={open} />}
     </main>

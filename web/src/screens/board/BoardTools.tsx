@@ -26,7 +26,7 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
   );
   const wrong = filters.cutOver.trim() !== "" && !/^\d{1,3}(\.\d+)?\s*%?$/.test(filters.cutOver.trim());
   return (
-    <div className="board-tools" role="group" aria-label="Filter and order">
+    <fieldset className="board-tools" aria-label="Filter and order">
       <Form.Control
         type="search"
         size="sm"
@@ -93,6 +93,6 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
           Rates <Key of="rates" />
         </Button>
       </ButtonGroup>
-    </div>
+    </fieldset>
   );
 }

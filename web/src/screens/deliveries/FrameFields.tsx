@@ -1,8 +1,8 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
+import type { FrameDraft } from "../../fields/frameDraft";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHOD_LIST } from "../../keys/methods";
-import type { FrameDraft } from "./draft";
 
 export const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
 export const FRAME_METHODS = [

@@ -28,7 +28,7 @@ export function KeepInHouse({ frames }: { frames: readonly Frame[] }) {
     await client.invalidateQueries({ queryKey: libraryQuery.queryKey });
   });
   return (
-    <div className="tools" role="group" aria-label="House library">
+    <fieldset className="tools" aria-label="House library">
       <h3>For other projects</h3>
       <div className="tool-row">
         <Field
@@ -45,6 +45,6 @@ export function KeepInHouse({ frames }: { frames: readonly Frame[] }) {
           Save {frames.length === 1 ? "to library" : count(frames.length, "frame")}
         </Button>
       </div>
-    </div>
+    </fieldset>
   );
 }

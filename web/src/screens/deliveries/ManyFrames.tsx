@@ -2,10 +2,10 @@ import { Button } from "react-bootstrap";
 import type { Frame } from "../../api/client";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
+import { draftOf, type FrameDraft, setOf } from "../../fields/frameDraft";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { RANGES, SCANS } from "../../fields/SignalFields";
 import { useEdit } from "../../writes/useEdit";
-import { draftOf, type FrameDraft, setOf } from "./draft";
 import { FRAME_METHODS, STEPS } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
 

@@ -14,10 +14,10 @@ import {
 import { framePreview, libraryQuery, refreshProject } from "../../api/queries";
 import { fraction, percent, raster, short } from "../../drawing/numbers";
 import { Choice, Field, whole } from "../../fields/Field";
+import { draftOf, type FrameDraft, NEW_FRAME, valuesOf } from "../../fields/frameDraft";
 import { AddOrCancel, useNewRecord } from "../../fields/RecordSheet";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useWrite } from "../../writes/useWrite";
-import { draftOf, type FrameDraft, NEW_FRAME, valuesOf } from "./draft";
 import { FrameFields } from "./FrameFields";
 
 /** A new frame: by its size, or as a ratio out of a container. */
@@ -53,7 +53,7 @@ export function NewFrame({
       aria-label="New frame"
       onSubmit={(event) => {
         event.preventDefault();
-        store();
+        void store();
       }}
     >
       <div className="sheet-head">

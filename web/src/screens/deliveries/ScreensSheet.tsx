@@ -7,7 +7,7 @@ import type { Box } from "../../drawing/box";
 import { SeverityMark } from "../../drawing/marks";
 import { percent, raster } from "../../drawing/numbers";
 import { onScreen, ScreenLayers, type Viewing } from "../../drawing/onScreen";
-import { here, keep, kept } from "../../fields/kept";
+import { here, keep, kept } from "../../kept";
 
 /** A screen on which people watch. */
 interface Screen {

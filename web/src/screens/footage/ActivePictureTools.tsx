@@ -31,7 +31,7 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
   );
   const [only] = picked.length === 1 ? picked : [];
   return (
-    <div className="tools" role="group" aria-label="Active picture">
+    <fieldset className="tools" aria-label="Active picture">
       <h3>Active picture</h3>
       {only && <RatioLine source={only} project={project} />}
       <div className="tool-row">
@@ -71,7 +71,7 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
         </Button>
       </div>
       {only && <KeepByName source={only} />}
-    </div>
+    </fieldset>
   );
 }
 

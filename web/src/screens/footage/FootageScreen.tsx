@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Source } from "../../api/client";
 import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { RecordList } from "../../fields/RecordList";
+import { GEOMETRY_PARTS, treatmentSet } from "../../fields/sourceDraft";
 import { usePicked } from "../../fields/usePicked";
 import { hasWords, wordsIn } from "../../fields/words";
 import { Key, keysOf } from "../../keys/Key";
@@ -12,7 +13,6 @@ import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
 import { useEdit } from "../../writes/useEdit";
-import { GEOMETRY_PARTS, treatmentSet } from "./draft";
 import { ManySources } from "./ManySources";
 import { NewSource, SourceSheet } from "./SourceSheet";
 
@@ -44,7 +44,7 @@ export default function FootageScreen() {
     applySettings: () => {
       if (treatment?.of !== "source") return false;
       const set = treatmentSet(treatment.values, treatment.parts);
-      edit({ edit: "set_sources", sources: [...pickedIds], set });
+      void edit({ edit: "set_sources", sources: [...pickedIds], set });
       return true;
     },
     add: () => list.choose("new"),

@@ -4,9 +4,9 @@ import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { RANGES, SCANS } from "../../fields/SignalFields";
+import { draftOf, type SourceDraft, setOf } from "../../fields/sourceDraft";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
-import { draftOf, type SourceDraft, setOf } from "./draft";
 import { SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
 

@@ -81,6 +81,7 @@ export function SourceDrawing({ raster, rotation, shape, subject }: Props) {
           from={storedBox.x}
           to={storedBox.x + storedBox.width}
           at={storedBox.y - 12}
+          above
           label={String(raster[0])}
         />
         <MeasureDown
@@ -121,6 +122,7 @@ export function SourceDrawing({ raster, rotation, shape, subject }: Props) {
           from={uprightBox.x}
           to={uprightBox.x + uprightBox.width}
           at={uprightBox.y - 12}
+          above
           label={short(upright.width)}
           exact={uprightWidth && fraction(uprightWidth)}
         />

@@ -1,8 +1,8 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
+import type { SourceDraft } from "../../fields/sourceDraft";
 import { METHOD_LIST } from "../../keys/methods";
-import type { SourceDraft } from "./draft";
 
 export const TURNS = [
   ["0", "none"],

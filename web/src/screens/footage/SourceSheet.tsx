@@ -4,13 +4,20 @@ import { Button } from "react-bootstrap";
 import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
+import {
+  draftOf,
+  GEOMETRY_PARTS,
+  NEW_SOURCE,
+  type SourceDraft,
+  subjectOf,
+  valuesOf,
+} from "../../fields/sourceDraft";
 import { useDraft } from "../../fields/useDraft";
 import { Key, keysOf } from "../../keys/Key";
 import { useTreatment } from "../../shell/treatment";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { ActivePictureTools } from "./ActivePictureTools";
-import { draftOf, GEOMETRY_PARTS, NEW_SOURCE, type SourceDraft, subjectOf, valuesOf } from "./draft";
 import { SourceDrawing } from "./SourceDrawing";
 import { SourceFields } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
@@ -142,7 +149,7 @@ export function NewSource({ project, onAdded, onCancel }: NewProps) {
       aria-label="New source"
       onSubmit={(event) => {
         event.preventDefault();
-        store();
+        void store();
       }}
     >
       <div className="sheet-head">

@@ -1,10 +1,10 @@
 import { Button, Form } from "react-bootstrap";
 import type { Source } from "../../api/client";
 import { count } from "../../drawing/numbers";
+import { TREATMENT, treatmentSet } from "../../fields/sourceDraft";
 import { Key, keysOf } from "../../keys/Key";
 import { useTreatment } from "../../shell/treatment";
 import { useEdit } from "../../writes/useEdit";
-import { TREATMENT, treatmentSet } from "./draft";
 
 /** Gives the treatment that was taken from one source to others, part by part. */
 export function GiveTreatment({ project, picked }: { project: number; picked: Source[] }) {
@@ -17,7 +17,7 @@ export function GiveTreatment({ project, picked }: { project: number; picked: So
   const turn = (id: string, on: boolean) =>
     setTreatment({ ...treatment, parts: on ? [...parts, id] : parts.filter((part) => part !== id) });
   return (
-    <div className="tools" role="group" aria-label="Copied settings">
+    <fieldset className="tools" aria-label="Copied settings">
       <h3>Settings of {name}</h3>
       <div className="d-flex flex-wrap gap-2 align-items-center">
         {TREATMENT.map(({ id, name }) => (
@@ -39,6 +39,6 @@ export function GiveTreatment({ project, picked }: { project: number; picked: So
           Apply to {count(picked.length, "source")} <Key of="applySettings" />
         </Button>
       </div>
-    </div>
+    </fieldset>
   );
 }

@@ -5,13 +5,13 @@ import type { Crossing, Frame, FramingValues, Source } from "../../api/client";
 import { conversionPreview } from "../../api/queries";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
-import { count, percent, short } from "../../drawing/numbers";
+import { asNumber, count, percent, short } from "../../drawing/numbers";
 import { sizeText } from "../../drawing/summary";
 import { Key, keysOf } from "../../keys/Key";
 import { METHOD_LIST, methodName } from "../../keys/methods";
 import { isMoved, plainFraming } from "../../writes/useChooseFraming";
 import type { Candidate } from "./hand";
-import { asNumber } from "./slide";
+
 import type { Framing } from "./useFraming";
 
 /** The most framings that are pinned to one conversion. */

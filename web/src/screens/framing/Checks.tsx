@@ -141,10 +141,11 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
             className="accept"
             onSubmit={(event) => {
               event.preventDefault();
-              if (reason.trim()) judge(reason.trim());
+              if (reason.trim()) void judge(reason.trim());
             }}
           >
             <input
+              // biome-ignore lint/a11y/noAutofocus: it was just asked for by its button
               autoFocus
               aria-label={`Reason to accept: ${message}`}
               placeholder="Reason"

@@ -6,7 +6,7 @@ import { roundingQuery } from "../../api/queries";
 import { fraction, short } from "../../drawing/numbers";
 import { Meant } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
-import { here, keep, kept } from "../../fields/kept";
+import { here, keep, kept } from "../../kept";
 import { useNotices } from "../../notices/notices";
 import { CONVENTIONS, type Convention } from "./conventions";
 import { DialHelp } from "./DialHelp";
@@ -189,7 +189,7 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
         }
         onFocus={(event) => event.target.select()}
         onKeyDown={(event) => {
-          if (event.key === "Enter" && typing) framing.commitEntry();
+          if (event.key === "Enter" && typing) void framing.commitEntry();
           if (event.key === "Escape" && typing) {
             event.stopPropagation();
             framing.drop();

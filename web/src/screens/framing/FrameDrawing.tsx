@@ -135,6 +135,7 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
               from={frameBox.x}
               to={frameBox.x + frameBox.width}
               at={frameBox.y - 16}
+              above
               label={String(width)}
             />
             <MeasureDown
@@ -159,6 +160,7 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
                 from={areaBox.x}
                 to={areaRight}
                 at={frameBox.y - 31}
+                above
                 label={String(masked.width)}
                 ink="blue"
               />

@@ -67,14 +67,14 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
         </div>
       </div>
       {guided && (
-        <div className="guide-row" role="group" aria-label="Guides">
+        <fieldset className="guide-row" aria-label="Guides">
           {tick("safe", "safe areas", frame.shape.safe_areas.length ? undefined : none)}
           {tick("ratios", "ratios", frame.shape.guides.length ? undefined : none)}
           {tick("thirds", "thirds")}
-        </div>
+        </fieldset>
       )}
       {view.corner && (
-        <div className="guide-row" role="group" aria-label="Corner view">
+        <fieldset className="guide-row" aria-label="Corner view">
           <span>view</span>
           <Form.Select
             size="sm"
@@ -99,7 +99,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
             ))}
           </ButtonGroup>
           <span>%</span>
-        </div>
+        </fieldset>
       )}
       {away && (
         <p className="notice slim" role="alert">

@@ -59,7 +59,7 @@ export function Framing(props: Props) {
   };
   const unpin = (at: number) => {
     framing.setPeek(null);
-    framing.choose({ pins: pins.filter((_, place) => place !== at) });
+    void framing.choose({ pins: pins.filter((_, place) => place !== at) });
   };
   const last = useRef<Candidate | null>(null);
   if (peek) last.current = peek;

@@ -29,7 +29,7 @@ export default function FramingScreen() {
     const now = addressed();
     const toSource = sources[sources.findIndex(({ id }) => id === now.source) + sourceBy];
     const toFrame = frames[frames.findIndex(({ id }) => id === now.frame) + frameBy];
-    if (toSource && toFrame) navigate(`${board}/${toSource.id}/${toFrame.id}`);
+    if (toSource && toFrame) void navigate(`${board}/${toSource.id}/${toFrame.id}`);
   };
   const frameBy = (by: number) => step(0, by);
   const [sourceView, setSourceView] = useState<SourceView>({ stored: false, common: false, marking: false });
@@ -38,7 +38,7 @@ export default function FramingScreen() {
   useCommands("screen", {
     back: () => {
       const now = addressed();
-      navigate(`${board}?source=${now.source}&frame=${now.frame}`);
+      void navigate(`${board}?source=${now.source}&frame=${now.frame}`);
     },
     previousFrame: () => frameBy(-1),
     nextFrame: () => frameBy(1),

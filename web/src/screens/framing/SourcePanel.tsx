@@ -113,7 +113,7 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
         />
       )}
       {view.common && !view.stored && (
-        <div className="guide-row" role="group" aria-label="Frames that count">
+        <fieldset className="guide-row" aria-label="Frames that count">
           {frames.map(({ id, values }, at) => (
             <Form.Check
               key={id}
@@ -123,7 +123,7 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
               onChange={() => toggle(at)}
             />
           ))}
-        </div>
+        </fieldset>
       )}
       {view.marking && <SubjectFields key={source.version} source={source} onSubject={mark} />}
     </section>

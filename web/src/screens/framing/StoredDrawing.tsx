@@ -104,6 +104,7 @@ export function StoredDrawing({ source, conversion, handles }: Props) {
           from={whole.x}
           to={whole.x + whole.width}
           at={whole.y - 16}
+          above
           label={`${width} stored`}
         />
         <MeasureDown from={whole.y} to={whole.y + whole.height} at={whole.x - 16} label={String(height)} />

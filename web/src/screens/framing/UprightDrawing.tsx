@@ -94,6 +94,7 @@ export function UprightDrawing(props: Props) {
           from={whole.x}
           to={whole.x + whole.width}
           at={whole.y - 16}
+          above
           label={label}
           exact={width && fraction(width)}
         />

@@ -1,5 +1,6 @@
 import type { Conversion, Exact, FramingValues, Rest } from "../../api/client";
 import type { Box } from "../../drawing/box";
+import { asNumber } from "../../drawing/numbers";
 
 /** Zoom and shift as they are being typed or dragged. */
 export interface Move {
@@ -25,13 +26,6 @@ const SNAP_ZOOM = 0.008;
 /** The bounds that the server accepts. */
 const FARTHEST = 1_000_000;
 const LARGEST_ZOOM = 1_000;
-
-/** The value of a written fraction, for placing a drawing. */
-export function asNumber(text: string | number | undefined): number {
-  const [above, below = "1"] = String(text ?? "").split(/[/:]/);
-  const value = Number(above) / Number(below);
-  return Number.isFinite(value) ? value : 0;
-}
 
 /** A number of at most so many decimals, as it is typed. */
 function written(value: number, decimals: number): string {

@@ -10,12 +10,13 @@ import {
   type Source,
 } from "../../api/client";
 import { conversionPreview, conversionQuery } from "../../api/queries";
+import { asNumber } from "../../drawing/numbers";
 import { useBoard } from "../../shell/ProjectLayout";
 import { waitForRest } from "../../writes/rest";
 import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
 import { asked, type Candidate, type Event, type Hand, next, RESTING } from "./hand";
 import type { Handles } from "./handles";
-import { ahead, asNumber, dragged, type Move, moveOf, nextClean, nudged, sized, zoomNear } from "./slide";
+import { ahead, dragged, type Move, moveOf, nextClean, nudged, sized, zoomNear } from "./slide";
 
 /** How long nudges must rest before they are stored as one change. */
 const REST = 600;
@@ -97,7 +98,7 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const commit = () => {
     stopWaiting();
     const { hand } = latest.current;
-    if (hand.on === "moving" && (!problem || answer.isPlaceholderData)) put(framingOf(hand.move));
+    if (hand.on === "moving" && (!problem || answer.isPlaceholderData)) void put(framingOf(hand.move));
   };
   const latest = useRef({ hand, commit });
   latest.current = { hand, commit };
@@ -199,13 +200,13 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
       stopWaiting();
       go({ is: "drop" });
       if (method !== null || conversion.crossing.speaker === "own")
-        put(method === null ? null : plainFraming(method));
+        void put(method === null ? null : plainFraming(method));
     },
     /** Stores another framing as that of this conversion. */
     takeFraming: (framing: FramingValues) => {
       stopWaiting();
       go({ is: "drop" });
-      put(framing);
+      void put(framing);
     },
     peek,
     setPeek: (candidate: Candidate | null) => go(candidate ? { is: "peek", candidate } : { is: "drop" }),

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { here, keep, kept } from "../../fields/kept";
+import { here, keep, kept } from "../../kept";
 
 /** What is drawn over the frame to help the eye. */
 export interface Guides {

@@ -257,7 +257,9 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
     }
   });
   const stop = () => {
-    if (job !== undefined) api.DELETE("/api/v1/handoffs/{handoff}", { params: { path: { handoff: job } } });
+    if (job === undefined) return;
+    const stopped = settled(api.DELETE("/api/v1/handoffs/{handoff}", { params: { path: { handoff: job } } }));
+    stopped.catch((failure) => tell(`Not stopped: ${failureText(failure)}`));
   };
   const ready = state?.state === "ready" ? state.id : undefined;
   useEffect(() => {

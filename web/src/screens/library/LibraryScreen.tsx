@@ -63,7 +63,7 @@ export default function LibraryScreen() {
     navigate(`/projects/${project.id}/deliveries?frame=${ids[0]}`, { state: { picked: ids } });
   const add = async (values: FrameValues[]) => {
     const { done } = await edit({ edit: "add_frames", values });
-    if (done) show(done.frames);
+    if (done) void show(done.frames);
   };
   const addTurned = async () => {
     try {
@@ -95,7 +95,7 @@ export default function LibraryScreen() {
     } catch (failure) {
       tellFailure("Not undone", failure);
     }
-    refresh();
+    void refresh();
   };
   const takeIn = async (event: ChangeEvent<HTMLInputElement>) => {
     const input = event.target;
@@ -111,7 +111,7 @@ export default function LibraryScreen() {
       tellFailure("Nothing was imported", failure);
     }
     input.value = "";
-    refresh();
+    void refresh();
   };
   return (
     <main className="page" id="main">

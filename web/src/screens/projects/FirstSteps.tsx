@@ -18,7 +18,7 @@ export function FirstSteps() {
     try {
       const project = await settled(api.POST("/api/v1/projects/demo"));
       await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
-      navigate(`/projects/${project.id}/board`);
+      void navigate(`/projects/${project.id}/board`);
     } catch (error) {
       tellFailure("The demo could not be opened", error);
     }
@@ -32,14 +32,14 @@ export function FirstSteps() {
       const project = await settled(api.POST("/api/v1/projects", { body: { name: folder, method: "fill" } }));
       await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
       await files;
-      navigate(`/projects/${project.id}/footage/files`);
+      void navigate(`/projects/${project.id}/footage/files`);
     } catch (error) {
       tellFailure("No project was created", error);
     }
   });
   const ask = (event: FormEvent) => {
     event.preventDefault();
-    if (question.trim()) navigate(`/slide-rule?q=${encodeURIComponent(question.trim())}`);
+    if (question.trim()) void navigate(`/slide-rule?q=${encodeURIComponent(question.trim())}`);
   };
   return (
     <div className="first-steps">
@@ -59,15 +59,14 @@ export function FirstSteps() {
         </section>
         <section>
           <h2>Start with footage</h2>
-          <div
+          <fieldset
             className="drop-room"
-            role="group"
             aria-label="Drop footage"
             onDragOver={(event) => event.preventDefault()}
             onDrop={begin.run}
           >
             Drop a folder of footage here to create a project from its headers.
-          </div>
+          </fieldset>
         </section>
         <section>
           <h2>Ask one question</h2>

@@ -66,11 +66,11 @@ function NewProject() {
   const { draft, refusal, edit, store, pending } = useNewRecord({ name: "" }, async ({ name }) => {
     const project = await settled(api.POST("/api/v1/projects", { body: { name, method: "fit" } }));
     await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
-    navigate(`/projects/${project.id}/footage`);
+    void navigate(`/projects/${project.id}/footage`);
   });
   const begin = (event: FormEvent) => {
     event.preventDefault();
-    store();
+    void store();
   };
   return (
     <form className="d-flex gap-3 align-items-start p-3 pb-1" onSubmit={begin}>
@@ -106,7 +106,7 @@ function ProjectFromFile() {
       );
       if (opened.sound) {
         await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
-        navigate(`/projects/${opened.value.id}/board`);
+        void navigate(`/projects/${opened.value.id}/board`);
       } else setRefused(opened.problem);
     } catch (error) {
       tellFailure("Nothing was imported", error);
@@ -185,7 +185,7 @@ function ProjectRow({ project }: { project: Project }) {
     } catch (error) {
       tellFailure("Not copied", error);
     }
-    refresh();
+    void refresh();
   });
   return (
     <tr>
@@ -200,8 +200,14 @@ function ProjectRow({ project }: { project: Project }) {
           onEscape={drop}
         />
       </td>
-      <td className="num">{project.sources}</td>
-      <td className="num">{project.frames}</td>
+      <td className="num">
+        {project.sources}
+        <span className="of"> {project.sources === 1 ? "source" : "sources"}</span>
+      </td>
+      <td className="num">
+        {project.frames}
+        <span className="of"> {project.frames === 1 ? "frame" : "frames"}</span>
+      </td>
       <td>
         <When at={project.changed_at} />
       </td>

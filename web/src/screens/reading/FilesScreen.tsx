@@ -57,7 +57,7 @@ export default function FilesScreen() {
   };
   const take = (files: readonly File[]) => {
     if (files.length === 0) tell("There are no files in it.");
-    else begin((signal, report) => readFiles(files, signal, report), files.length);
+    else void begin((signal, report) => readFiles(files, signal, report), files.length);
   };
   // What was dropped on the projects page to begin with.
   const first = useRef(take);

@@ -97,7 +97,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
     const left = rows.filter((row) => !taken.includes(row));
     onReading(left.length > 0 ? recount(reading, left) : undefined);
     if (left.length === 0)
-      navigate(`/projects/${project.id}/footage?source=${done.sources[0]}`, {
+      void navigate(`/projects/${project.id}/footage?source=${done.sources[0]}`, {
         state: { picked: done.sources },
       });
     else setShow("all");

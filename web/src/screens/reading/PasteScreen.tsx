@@ -2,7 +2,7 @@ import { type ChangeEvent, useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { ListReading, ListRow, Role } from "../../api/client";
 import { fileText } from "../../fields/fileText";
-import { keep, kept, thisWindow } from "../../fields/kept";
+import { keep, kept, thisWindow } from "../../kept";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";

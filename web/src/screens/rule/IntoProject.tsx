@@ -4,24 +4,23 @@ import { Button, Modal } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Board } from "../../api/client";
 import { boardQuery } from "../../api/queries";
+import type { Calculation, Entries, Framing } from "../../calculations";
 import { raster } from "../../drawing/numbers";
 import { Choice, whole } from "../../fields/Field";
 import { failureText } from "../../notices/notices";
 import { lastProject } from "../../shell/lastProject";
 import { useEdit } from "../../writes/useEdit";
-import type { Entries, FamilyId, Results } from "./families";
-import { type Framing, partOf } from "./intoProject";
 
 /** Makes a source, a frame or a framing of an answer, in the project that was open last. */
 export function IntoProject(props: {
-  family: FamilyId;
-  entries?: Entries | undefined;
-  result?: Results[FamilyId] | undefined;
+  calculation: Calculation;
+  entries: Entries | undefined;
+  result: Parameters<Calculation["lines"]>[0] | undefined;
 }) {
   const project = lastProject();
   const edit = useEdit(project?.id ?? 0);
   const [open, setOpen] = useState(false);
-  const made = props.entries && props.result && partOf(props.family, props.entries, props.result);
+  const made = props.entries && props.result && props.calculation.part(props.entries, props.result);
   if (!project || !made) return null;
   return (
     <>

@@ -2,8 +2,18 @@ import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query"
 import { type FormEvent, memo, useCallback, useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useLocation, useNavigationType, useSearchParams } from "react-router";
-import { api, preview, wrongAt } from "../../api/client";
+import { api, type Extraction, preview, wrongAt } from "../../api/client";
 import { askQuery } from "../../api/queries";
+import {
+  addressFor,
+  addressOf,
+  CALCULATIONS,
+  type CalcRequest,
+  type Calculation,
+  calculationOf,
+  type Entries,
+  entriesOf,
+} from "../../calculations";
 import { raster, short } from "../../drawing/numbers";
 import { Choice, Field } from "../../fields/Field";
 import { copyText, Figure } from "../../fields/Figure";
@@ -13,18 +23,6 @@ import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
 import { useTitle } from "../../shell/ScreenHead";
-import { LINES, type Line } from "./answers";
-import {
-  addressOf,
-  type CalcRequest,
-  type Entries,
-  entriesOf,
-  FAMILIES,
-  type Family,
-  type FamilyId,
-  fromRequest,
-  type Results,
-} from "./families";
 import { IntoProject } from "./IntoProject";
 import { RuleDrawing } from "./RuleDrawing";
 
@@ -37,13 +35,13 @@ const calcQuery = (request: CalcRequest) =>
   });
 
 interface Asked {
-  family: Family;
+  calculation: Calculation;
   entries: Entries;
 }
 
-function askedBy(search: URLSearchParams): Asked | undefined {
-  const family = FAMILIES.find(({ id }) => id === search.get("of")) ?? FAMILIES[0];
-  return family && { family, entries: entriesOf(family, search) };
+function askedBy(search: URLSearchParams): Asked {
+  const calculation = calculationOf(search.get("of"));
+  return { calculation, entries: entriesOf(calculation, search) };
 }
 
 /** Writing the address takes longer than most answers: it waits until keys do not come. */
@@ -70,8 +68,8 @@ export default function RuleScreen() {
       setAsked(askedBy(search));
     }
   }, [key, navigation]);
-  const latest = useRef({ setSearch, family: asked?.family });
-  latest.current = { setSearch, family: asked?.family };
+  const latest = useRef({ setSearch, calculation: asked.calculation });
+  latest.current = { setSearch, calculation: asked.calculation };
   const go = useCallback(
     (address: URLSearchParams) => {
       settle(true);
@@ -80,26 +78,30 @@ export default function RuleScreen() {
     },
     [settle],
   );
-  const onFamily = useCallback((id: FamilyId) => go(new URLSearchParams({ of: id })), [go]);
+  const onCalculation = useCallback((id: string) => go(new URLSearchParams({ of: id })), [go]);
   const onEntries = useCallback(
     (entries: Entries) => {
-      const { family } = latest.current;
-      if (!family) return;
+      const { calculation } = latest.current;
       settle(false);
-      setAsked({ family, entries });
-      const write = () => latest.current.setSearch(addressOf(family, entries), { replace: true });
+      setAsked({ calculation, entries });
+      const write = () => latest.current.setSearch(addressOf(calculation, entries), { replace: true });
       following.current = { timer: window.setTimeout(() => settle(true), ADDRESS_FOLLOWS_MS), write };
     },
     [settle],
   );
-  if (!asked) return null;
-  const { family, entries } = asked;
+  const { calculation, entries } = asked;
   return (
     <>
       <Head project={lastProject()} />
       <main className="page" id="main">
         <Ask onAsked={go} />
-        <Rule key={family.id} family={family} entries={entries} onEntries={onEntries} onFamily={onFamily} />
+        <Rule
+          key={calculation.id}
+          calculation={calculation}
+          entries={entries}
+          onEntries={onEntries}
+          onCalculation={onCalculation}
+        />
       </main>
     </>
   );
@@ -118,7 +120,7 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
   const no = asked ? data?.no_answer : undefined;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const address = answer && fromRequest(answer.request as Record<string, unknown>);
+    const address = answer && addressFor(answer.request as Record<string, unknown>);
     if (address) {
       onAsked(address);
       setQuestion("");
@@ -172,32 +174,32 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
 const EXAMPLES = ["2.39 from UHD", "1.8x on 3840x2160 into 2.39", "720x576 12:11", "HD into UHD", "60 at 24"];
 
 interface RuleProps {
-  family: Family;
+  calculation: Calculation;
   entries: Entries;
   onEntries: (entries: Entries) => void;
-  onFamily: (id: FamilyId) => void;
+  onCalculation: (id: string) => void;
 }
 
-/** The families of questions, the fields of one, its drawing and its answer. */
-const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RuleProps) {
+/** The calculations, the fields of one, its drawing and its answer. */
+const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation }: RuleProps) {
   const { tell } = useNotices();
-  const { data, error, isPlaceholderData } = useQuery(calcQuery(family.request(entries)));
+  const { data, error, isPlaceholderData } = useQuery(calcQuery(calculation.ask(entries)));
   const problem = data && !data.sound ? data.problem : undefined;
   // The last good answer stays while what is typed is refused, or on its way.
-  const [good, setGood] = useState<{ result: unknown; entries: Entries }>();
   const sound = data?.sound && !isPlaceholderData ? data.value : undefined;
+  const [good, setGood] = useState<{ result: NonNullable<typeof sound>; entries: Entries }>();
   // Set while it is rendered, so that an answer needs no second drawing.
   if (sound && good?.result !== sound) setGood({ result: sound, entries });
-  const shown = good as { result: Results[FamilyId]; entries: Entries } | undefined;
-  const lines = shown ? (LINES[family.id] as (result: unknown) => Line[])(shown.result) : [];
+  const lines = good ? calculation.lines(good.result) : [];
+  const extraction = good?.result.kind === "extraction" ? good.result : undefined;
   const set = (key: string, value: string) => onEntries({ ...entries, [key]: value });
   const sentence = () => {
-    const asked = family.fields
+    const asked = calculation.fields
       .map(
         ({ label, key, unit }) => `${label} ${entries[key] || "–"}${entries[key] && unit ? ` ${unit}` : ""}`,
       )
       .join(", ");
-    return `${family.name} (${asked}): ${lines.map(({ name, shown }) => `${name} ${shown}`).join("; ")}.`;
+    return `${calculation.name} (${asked}): ${lines.map(({ name, shown }) => `${name} ${shown}`).join("; ")}.`;
   };
   const copy = async () =>
     tell(
@@ -207,12 +209,12 @@ const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RulePr
   return (
     <div className="rule">
       <nav className="sheet families" aria-label="Questions">
-        {FAMILIES.map(({ id, name, asks }) => (
+        {CALCULATIONS.map(({ id, name, asks }) => (
           <button
             key={id}
             type="button"
-            aria-current={id === family.id ? "page" : undefined}
-            onClick={() => onFamily(id)}
+            aria-current={id === calculation.id ? "page" : undefined}
+            onClick={() => onCalculation(id)}
           >
             <b>{name}</b>
             <small>{asks}</small>
@@ -221,11 +223,11 @@ const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RulePr
       </nav>
       <section className="sheet asked" aria-label="Question">
         <div className="sheet-head">
-          <h2>{family.name}</h2>
-          <small>{family.asks}</small>
+          <h2>{calculation.name}</h2>
+          <small>{calculation.asks}</small>
         </div>
         <div className="fields">
-          {family.fields.map(({ key, label, unit, at, options, empty }) =>
+          {calculation.fields.map(({ key, label, unit, at, options, empty }) =>
             options ? (
               <Choice
                 key={key}
@@ -248,22 +250,20 @@ const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RulePr
               />
             ),
           )}
-          {family.id === "ratio" && shown && (
-            <Linked result={shown.result as Results["ratio"]} entries={entries} onEntries={onEntries} />
-          )}
+          {extraction && <Linked result={extraction} entries={entries} onEntries={onEntries} />}
         </div>
         {error && (
           <p className="notice slim" role="alert">
             {failureText(error)}
           </p>
         )}
-        {shown && <RuleDrawing family={family.id} entries={shown.entries} result={shown.result} />}
+        {good && <RuleDrawing calculation={calculation} entries={good.entries} result={good.result} />}
       </section>
       <section className="sheet answered" aria-label="Answer">
         <div className="sheet-head">
           <h2>Answer</h2>
           <div className="end">
-            <IntoProject family={family.id} entries={shown?.entries} result={shown?.result} />
+            <IntoProject calculation={calculation} entries={good?.entries} result={good?.result} />
             <Button
               size="sm"
               onClick={copy}
@@ -286,13 +286,8 @@ const Rule = memo(function Rule({ family, entries, onEntries, onFamily }: RulePr
             </div>
           ))}
         </dl>
-        {family.id === "ratio" && shown && (
-          <Candidates
-            result={shown.result as Results["ratio"]}
-            onStep={(step) => set("step", String(step))}
-          />
-        )}
-        <Reason family={family.id} />
+        {extraction && <Candidates result={extraction} onStep={(step) => set("step", String(step))} />}
+        {calculation.reason && <p className="reason">{calculation.reason}</p>}
       </section>
     </div>
   );
@@ -304,7 +299,7 @@ function Linked({
   entries,
   onEntries,
 }: {
-  result: Results["ratio"];
+  result: Extraction;
   entries: Entries;
   onEntries: (entries: Entries) => void;
 }) {
@@ -346,7 +341,7 @@ function Linked({
 }
 
 /** Every rounding with its error, and the published frames nearby. */
-function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (step: number) => void }) {
+function Candidates({ result, onStep }: { result: Extraction; onStep: (step: number) => void }) {
   return (
     <div className="candidates">
       <h3>Rounded</h3>
@@ -387,21 +382,4 @@ function Candidates({ result, onStep }: { result: Results["ratio"]; onStep: (ste
       )}
     </div>
   );
-}
-
-const REASONS: Partial<Record<FamilyId, string>> = {
-  ratio:
-    "Sides are even because a 4:2:0 picture stores colour once for two columns and two lines (ITU-T H.264, clause 6.2, from memory).",
-  pixels:
-    "Of the 720 columns of ITU-R BT.601 only about 702 (625 lines) or 711 (525 lines) lay in the analogue picture; with the pixel shapes of ITU-T H.264, Table E-1, 704 columns are exactly 4:3 or 16:9. All 720 columns therefore show slightly more than that.",
-  decoder: "ITU-T H.264, Table A-1, and ITU-T H.265, Tables A.8 and A.9; progressive, from memory.",
-  bits: "Mega is 10⁶, kilo 10³; bytes are rounded up.",
-  push: "The window is the part of the source that fills the frame. At 1, each of its pixels is one pixel of the frame; above 1 they are enlarged.",
-  place: "Pixels at the edges of a flat picture span smaller angles than those in the middle.",
-  view: "Above 1 the sphere is enlarged there. A flat view enlarges least in the middle and most at the edges.",
-};
-
-function Reason({ family }: { family: FamilyId }) {
-  const reason = REASONS[family];
-  return reason ? <p className="reason">{reason}</p> : null;
 }

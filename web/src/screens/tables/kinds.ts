@@ -1,16 +1,9 @@
 import type { components } from "../../api/schema";
+import { addressOf, type CalcRequest, calculationOf, type Entries } from "../../calculations";
 import { percent, raster, short, typed } from "../../drawing/numbers";
-import {
-  addressOf,
-  type CalcRequest,
-  type Entries,
-  FAMILIES,
-  type FamilyId,
-  type Results,
-  request,
-} from "../rule/families";
 
-export type Published = components["schemas"]["Tables"];
+type Schemas = components["schemas"];
+export type Published = Schemas["Tables"];
 export type KindId = "ratio" | "squeeze" | "pixels" | "frames" | "levels" | "safe";
 
 /** What somebody added to a table: sizes in pixels, and plain numbers. */
@@ -57,10 +50,10 @@ export interface Kind {
   lay: (of: Published, own: Own, target: string, results: readonly unknown[]) => Layout;
 }
 
-const rule = (family: FamilyId, entries: Entries): string | undefined => {
-  const found = FAMILIES.find(({ id }) => id === family);
-  return found && `/slide-rule?${addressOf(found, entries)}`;
-};
+const rule = (id: string, entries: Entries) => `/slide-rule?${addressOf(calculationOf(id), entries)}`;
+
+/** The server says what is wrong with a request. */
+const request = (body: object) => JSON.parse(JSON.stringify(body)) as CalcRequest;
 
 const sizeEntries = ([w, h]: readonly number[]): Entries => ({ w: String(w), h: String(h) });
 const word = (shown: string, more?: string): Cell => ({ shown, more });
@@ -183,17 +176,19 @@ export const KINDS: readonly Kind[] = [
         key: `${ratio} ${at}`,
         cells: [
           { ...asRatio(ratio, decimal(ratio), name), source },
-          ...grid<Results["ratio"]>(results, containers(own).length, at).map((answer, column): Cell => {
-            const container = containers(own)[column] ?? [0, 0];
-            const [width, height] = answer.exact;
-            const exact = answer.frame[0] === container[0] ? height?.value : width?.value;
-            return {
-              shown: raster(answer.frame),
-              more: `${short(exact ?? 0, 2)} · ${error(answer.deviation.value)}`,
-              sorts: (answer.frame[0] ?? 0) * (answer.frame[1] ?? 0),
-              to: rule("ratio", { ...sizeEntries(container), ratio }),
-            };
-          }),
+          ...grid<Schemas["ExtractionResult"]>(results, containers(own).length, at).map(
+            (answer, column): Cell => {
+              const container = containers(own)[column] ?? [0, 0];
+              const [width, height] = answer.exact;
+              const exact = answer.frame[0] === container[0] ? height?.value : width?.value;
+              return {
+                shown: raster(answer.frame),
+                more: `${short(exact ?? 0, 2)} · ${error(answer.deviation.value)}`,
+                sorts: (answer.frame[0] ?? 0) * (answer.frame[1] ?? 0),
+                to: rule("ratio", { ...sizeEntries(container), ratio }),
+              };
+            },
+          ),
         ],
       })),
     }),
@@ -226,7 +221,7 @@ export const KINDS: readonly Kind[] = [
         })),
       ],
       rows: sensors(of, own).map(({ name, sides }, at) => {
-        const answers = grid<Results["squeeze"]>(results, lenses(of, own).length, at);
+        const answers = grid<Schemas["DesqueezeResult"]>(results, lenses(of, own).length, at);
         const most = Math.max(...answers.map(({ target: cut }) => cut?.kept.value ?? 0));
         return {
           key: `${name} ${sides.join()}`,
@@ -279,7 +274,7 @@ export const KINDS: readonly Kind[] = [
         { name: "720×480", more: "in square pixels" },
       ],
       rows: shapes(of, own).map(({ idc, aspect }, at) => {
-        const answers = grid<Results["pixels"]>(results, SD.length, at);
+        const answers = grid<Schemas["DesqueezeResult"]>(results, SD.length, at);
         const to = (column: number) => rule("pixels", { ...sizeEntries(SD[column] ?? [720, 576]), aspect });
         return {
           key: `${idc} ${aspect}`,
@@ -320,7 +315,7 @@ export const KINDS: readonly Kind[] = [
         { name: "defined in", words: true },
       ],
       rows: frames(of, own).map(({ name, sort, sides, aspect, source }, at) => {
-        const answer = results[at] as Results["pixels"];
+        const answer = results[at] as Schemas["DesqueezeResult"];
         const to =
           aspect === "1"
             ? rule("ratio", sizeEntries(sides))
@@ -365,7 +360,7 @@ export const KINDS: readonly Kind[] = [
         cells: [
           word(name),
           size(sides),
-          ...grid<Results["decoder"]>(results, RATES.length, at).map(
+          ...grid<Schemas["LevelsResult"]>(results, RATES.length, at).map(
             ({ h264, h265 }, column): Cell => ({
               shown: h264 ?? "–",
               more: `H.265 ${h265 ?? "–"}`,

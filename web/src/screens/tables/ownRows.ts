@@ -1,4 +1,4 @@
-import { here, keep, kept } from "../../fields/kept";
+import { here, keep, kept } from "../../kept";
 import type { KindId, Own } from "./kinds";
 
 const KEPT = "ratiomet.tables";

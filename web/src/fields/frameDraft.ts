@@ -1,13 +1,6 @@
-import type { Frame, FrameSet, FrameValues, Method } from "../../api/client";
-import { whole } from "../../fields/Field";
-import {
-  NEW_SIGNAL,
-  orNull,
-  type SignalDraft,
-  signalDraftOf,
-  signalValuesOf,
-  textOf,
-} from "../../fields/SignalFields";
+import type { Frame, FrameSet, FrameValues, Method } from "../api/client";
+import { whole } from "./Field";
+import { NEW_SIGNAL, orNull, type SignalDraft, signalDraftOf, signalValuesOf, textOf } from "./SignalFields";
 
 /** A frame as its fields show it: everything is text until the server has read it. */
 export interface FrameDraft extends SignalDraft {

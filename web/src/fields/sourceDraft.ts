@@ -1,12 +1,6 @@
-import type { Method, Source, SourceSet, SourceValues, Subject } from "../../api/client";
-import { whole } from "../../fields/Field";
-import {
-  NEW_SIGNAL,
-  orNull,
-  type SignalDraft,
-  signalDraftOf,
-  signalValuesOf,
-} from "../../fields/SignalFields";
+import type { Method, Source, SourceSet, SourceValues, Subject } from "../api/client";
+import { whole } from "./Field";
+import { NEW_SIGNAL, orNull, type SignalDraft, signalDraftOf, signalValuesOf } from "./SignalFields";
 
 /** A source as its fields show it: everything is text until the server has read it. */
 export interface SourceDraft extends SignalDraft {
