@@ -44,6 +44,13 @@ export function RecordList<R extends { id: number }>(props: Props<R>) {
   const id = useId();
   // Who hears the page and does not see it is told of the row by the grid.
   const focus = () => grid.current?.focus({ preventScroll: true });
+  // After a delete the focus goes to the list, and not nowhere.
+  const many = useRef(records.length);
+  useEffect(() => {
+    if (records.length < many.current && document.activeElement === document.body)
+      grid.current?.focus({ preventScroll: true });
+    many.current = records.length;
+  }, [records.length]);
   const told = Object.entries(commands(page)).map(([command, handler]) => [
     command,
     (key: string) => {

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useDeferredValue, useMemo, useState } from "react";
+import { useDeferredValue, useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import type { Conversion, Crossing, FramingSet, Method } from "../../api/client";
@@ -48,8 +48,14 @@ export function BoardScreen() {
     [board, asked, sort, grouping],
   );
   const rows = useMemo(() => lines.flatMap((line) => ("row" in line ? [line.row] : [])), [lines]);
-  const shownPairs = useMemo(() => new Set(counted.map((each) => key(each.source, each.frame))), [counted]);
-  const isShown = useCallback((pair: string) => shownPairs.has(pair), [shownPairs]);
+  const isShown = useMemo(() => {
+    // Asked only while something is selected.
+    let pairs: ReadonlySet<string> | undefined;
+    return (pair: string) => {
+      pairs ??= new Set(counted.map((each) => key(each.source, each.frame)));
+      return pairs.has(pair);
+    };
+  }, [counted]);
   const place = useBoardPlace(board, rows, isShown);
   const { row, column, source, frame, picked } = place;
   const choose = useChooseFraming(project.id);

@@ -102,15 +102,16 @@ export function Grid({ board, lines, place, filters, view, onOpen }: Props) {
 
   const page = Math.max(1, Math.floor((room.height - HEAD) / ROW) - 1);
   const last = lineOfRow.length - 1;
-  const wanted = new Set<string>();
-  if (filtering || lines.length < sources.length) {
-    lineOfRow.forEach((_, r) => {
-      frames.forEach((_, c) => {
-        const crossing = crossingOf(r, c);
-        if (crossing && allowed(r, c)) wanted.add(key(crossing.source, crossing.frame));
-      });
-    });
-  } else for (const { source, frame } of board.crossings) wanted.add(key(source, frame));
+  /** All that is shown and asked for. */
+  const wanted = () => {
+    const pairs = lineOfRow.flatMap((_, r) =>
+      frames.flatMap((_, c) => {
+        const crossing = allowed(r, c) && crossingOf(r, c);
+        return crossing ? [key(crossing.source, crossing.frame)] : [];
+      }),
+    );
+    return new Set(pairs);
+  };
   const stepOf = (key: string): Place => {
     const steps: Record<string, [number, number]> = {
       ArrowUp: [row - 1, column],
@@ -140,7 +141,7 @@ export function Grid({ board, lines, place, filters, view, onOpen }: Props) {
     selectAll: () => {
       focus();
       place.select({ row: 0, column: 0 });
-      place.setPicked(wanted);
+      place.setPicked(wanted());
     },
     back: () => {
       if (picked.size === 0) return false;
@@ -282,7 +283,7 @@ export function Grid({ board, lines, place, filters, view, onOpen }: Props) {
                         width={item.size}
                         here={at === row && item.index === column}
                         picked={picked.has(key(source.id, frame.id))}
-                        faded={filtering && !wanted.has(key(source.id, frame.id))}
+                        faded={filtering && !allowed(at, item.index)}
                         view={view}
                         onClick={clickCell}
                         onOpen={openCell}
