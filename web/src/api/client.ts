@@ -36,7 +36,6 @@ export type History = Schemas["History"];
 export type BinGroup = Schemas["BinGroup"];
 export type Library = Schemas["Library"];
 export type HouseFrame = Schemas["HouseFrameResource"];
-export type ActivePicture = Schemas["ActivePictureResource"];
 export type ActivePictureValues = Schemas["ActivePictureValues"];
 export type ListReading = Schemas["ListReading"];
 export type ListRow = Schemas["ListRow"];

@@ -2625,7 +2625,7 @@ export interface components {
             against: string;
             /**
              * @description In words.
-             * @example Fill the area instead
+             * @example Fill instead
              */
             words: string;
             /** @description How far it reaches: this conversion, its source in every frame, or its frame for every source. */
@@ -2837,7 +2837,7 @@ export interface components {
         RemedyResult: {
             /**
              * @description In words.
-             * @example Stored sideways? Turn 90°
+             * @example Stored sideways? Rotate 90°
              */
             words: string;
             /** @description The edit that does it. */

@@ -1,4 +1,4 @@
-import { type QueryClient, useIsMutating, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 
 /** What a write changes: one project, the list of projects, or the house library. */
 export type Target = readonly ["project", number] | readonly ["projects"] | readonly ["library"];
@@ -19,13 +19,8 @@ export function write<T>(client: QueryClient, target: Target, work: () => Promis
   return mutation.execute(undefined);
 }
 
-/** The same for one target, and whether any write to it is on its way. */
+/** The same for one target. */
 export function useWrite(target: Target) {
   const client = useQueryClient();
   return <T>(work: () => Promise<T>) => write(client, target, work);
-}
-
-/** Whether a write to it is on its way. */
-export function useIsWriting(target: Target): boolean {
-  return useIsMutating({ mutationKey: target }) > 0;
 }

@@ -110,7 +110,7 @@ impl Remedy {
     /// In words.
     pub const fn words(self) -> &'static str {
         match self {
-            Self::Turn => "Rotate 90°",
+            Self::Turn => "Stored sideways? Rotate 90°",
             Self::EveryFrame => "Play every frame, in slow motion",
             Self::Fill => "Fill the frame",
         }

@@ -240,7 +240,7 @@ impl Parties<'_> {
             .map(|(by, word)| {
                 let rotation = Rotation::new((now + by) % 360).ok();
                 let patch = SourcePatch { rotation, ..SourcePatch::default() };
-                (format!("Rotate 90° {word}"), source(patch))
+                (format!("Stored sideways? Rotate 90° {word}"), source(patch))
             })
             .collect()
     }

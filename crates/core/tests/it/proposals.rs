@@ -100,7 +100,7 @@ fn each_finding_has_its_remedies_and_they_help() {
         &delivered("Story", 1080, 1920),
         &follows,
         "sideways",
-        &["Rotate 90° clockwise", "Rotate 90° anticlockwise"],
+        &["Stored sideways? Rotate 90° clockwise", "Stored sideways? Rotate 90° anticlockwise"],
     );
     let fast = SourcePatch { rate: Some(Some(crate::clips::rate("59.94"))), ..SourcePatch::default() };
     case(

@@ -47,7 +47,7 @@ pub struct BinGroupResult {
 #[derive(Debug, Serialize, ToSchema)]
 pub struct RemedyResult {
     /// In words.
-    #[schema(example = "Stored sideways? Turn 90°")]
+    #[schema(example = "Stored sideways? Rotate 90°")]
     pub words: &'static str,
     /// The edit that does it.
     pub edit: EditRequest,

@@ -231,7 +231,7 @@ pub struct ProposalResult {
     /// The finding's code.
     pub against: &'static str,
     /// In words.
-    #[schema(example = "Fill the area instead")]
+    #[schema(example = "Fill instead")]
     pub words: String,
     /// How far it reaches: this conversion, its source in every frame, or its frame for every source.
     pub reach: &'static str,

@@ -24,7 +24,7 @@ export function arranged(rows: readonly Row[], words: string, order?: Order): Ro
   return order.down ? sorted.reverse() : sorted;
 }
 
-/** The table as a spreadsheet takes it: columns apart by tabs. */
+/** The table as a spreadsheet takes it: tab-separated. */
 export function asText({ columns }: Layout, rows: readonly Row[]): string {
   const line = (cells: string[]) => cells.join("\t");
   const words = ({ shown, more }: { shown: string; more?: string | undefined }) =>
