@@ -6,6 +6,7 @@ import { createInterface } from "node:readline";
 import type { Conversion, ListReading, SourceValues } from "../src/api/client";
 import { addressFor, addressOf, CALCULATIONS, calculationOf, entriesOf } from "../src/calculations";
 import { meanings } from "../src/fields/Field";
+import { sidesIn } from "../src/fields/RasterFields";
 import { draftOf, valuesOf } from "../src/fields/sourceDraft";
 import { between } from "../src/fields/usePicked";
 import { hasWords, wordsIn } from "../src/fields/words";
@@ -15,6 +16,13 @@ import { type Event, next, RESTING } from "../src/screens/framing/hand";
 import { ahead, dragged, type Move, nextClean, nudged, sized, zoomNear } from "../src/screens/framing/slide";
 import { withNew } from "../src/screens/reading/files";
 import { asText } from "../src/screens/reading/reading";
+
+interface Nudge {
+  move: Move;
+  by: [number, number];
+  conversion: Conversion;
+  free: boolean;
+}
 
 /** Scopes of commands, and what each of them does with its key: takes it or passes it on. */
 interface Scopes {
@@ -59,7 +67,8 @@ function handled(events: Event[]) {
 const HELPERS: Record<string, (given: never) => unknown> = {
   ahead: ({ conversion, move }: { conversion: Conversion; move: Move }) => ahead(conversion, move),
   dragged: (given: Parameters<typeof dragged>[0]) => dragged(given),
-  nudged: ({ move, by }: { move: Move; by: [number, number] }) => nudged(move, by[0], by[1]),
+  nudged: ({ move, by, conversion, free }: Nudge) => nudged(move, by, conversion, free),
+  sidesIn: ({ side, text }: { side: "width" | "height"; text: string }) => sidesIn(side, text),
   sized: ({ move, zoom, about }: { move: Move; zoom: string; about: { x: number; y: number } }) =>
     sized(move, zoom, about),
   zoomNear: ({ raw, rests }: { raw: number; rests: Conversion["rests"]["zoom"] }) => zoomNear(raw, rests),

@@ -7,7 +7,7 @@ use crate::fraction::{nearest, writable};
 use crate::placement::Placement;
 use crate::rotation::StoredAxis;
 use crate::space::{Axes, Axis, Delivery, Rect};
-use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, Zoom, limits};
+use crate::{DeliveryFrame, Error, Exact, Framing, Method, Plan, Shift, Source, Zoom, limits};
 
 bounded! {
     /// A number typed into a dial, in the unit of its convention.
@@ -315,21 +315,90 @@ fn image_of(
     Some(Rect::new(x, y, crate::space::Size::new(width, height)))
 }
 
+/// A framing carried to another conversion.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Carried {
+    /// The framing there.
+    pub framing: Framing,
+    /// Delivery pixels by which it falls short of the same place, because the picture ends there.
+    pub short: Axes<Delivery>,
+}
+
 /// The framing that shows the same place of another picture, or of the same one in another frame: the
-/// point in the middle of the area keeps its share of the picture, as far as the travel allows.
+/// point in the middle of the area keeps its share of the picture, as far as the travel allows. What lay
+/// past the travel before may lie past it there. At 1:1 it stays 1:1; any other zoom on native size keeps
+/// the size of the picture in proportion to the area.
 pub fn carried(
     (source, frame, framing): (&Source, &DeliveryFrame, &Framing),
     (to_source, to_frame): (&Source, &DeliveryFrame),
-) -> Framing {
-    let size = Placement::of(&source.upright(), frame, framing).size;
-    let to_size = Placement::of(&to_source.upright(), to_frame, framing).size;
+) -> Carried {
+    let area = frame.picture_area().rect().size;
     let to_area = to_frame.picture_area().rect().size;
+    let upright = (source.upright(), to_source.upright());
+    let mut to_framing = framing.clone();
+    if framing.method == Method::Native && framing.zoom != Zoom::NONE {
+        let in_proportion =
+            framing.zoom.value() * &to_area.height / &area.height * &upright.0.height / &upright.1.height;
+        to_framing.zoom = Zoom::new(writable(&in_proportion)).unwrap_or_else(|_| framing.zoom.clone());
+    }
+    let size = Placement::of(&upright.0, frame, framing).size;
+    let to_size = Placement::of(&upright.1, to_frame, &to_framing).size;
     let shift = framing.shift();
-    let to = |axis: Axis| {
-        let travel = (to_size.along(axis) - to_area.along(axis)).abs().half();
-        let shift = within(shift.of(axis) * to_size.along(axis) / size.along(axis), &travel);
-        let held = writable(&within(shift, &limits::SHIFT.high()));
-        Shift::new(held).expect("held to the bounds, where rounding keeps it")
+    let travel = |size: &crate::space::Size<Delivery>, area: &crate::space::Size<Delivery>, axis| {
+        (size.along(axis) - area.along(axis)).abs().half()
     };
-    Framing { shift_x: to(Axis::X), shift_y: to(Axis::Y), ..framing.clone() }
+    let mut short = Axes::new(Exact::ZERO, Exact::ZERO);
+    for axis in Axis::BOTH {
+        let wanted = (shift.of(axis) * to_size.along(axis) / size.along(axis)).reduced();
+        let end = travel(&to_size, &to_area, axis);
+        let held = if shift.of(axis).abs() > travel(&size, &area, axis) {
+            written_shift(&wanted)
+        } else {
+            let by = wanted.abs() - &end;
+            if by.is_positive() {
+                match axis {
+                    Axis::X => short.x = by.reduced(),
+                    Axis::Y => short.y = by.reduced(),
+                }
+            }
+            shift_within(&wanted, &end)
+        };
+        match axis {
+            Axis::X => to_framing.shift_x = held,
+            Axis::Y => to_framing.shift_y = held,
+        }
+    }
+    Carried { framing: to_framing, short }
+}
+
+/// A framing whose shift does not pass the travel that it has in this conversion.
+pub fn held_within(source: &Source, frame: &DeliveryFrame, framing: &Framing) -> Framing {
+    let size = Placement::of(&source.upright(), frame, framing).size;
+    let area = frame.picture_area().rect().size;
+    let shift = framing.shift();
+    let held = |axis: Axis| {
+        let end = (size.along(axis) - area.along(axis)).abs().half();
+        (shift.of(axis).abs() > end).then(|| shift_within(shift.of(axis), &end))
+    };
+    Framing {
+        shift_x: held(Axis::X).unwrap_or_else(|| framing.shift_x.clone()),
+        shift_y: held(Axis::Y).unwrap_or_else(|| framing.shift_y.clone()),
+        ..framing.clone()
+    }
+}
+
+/// A shift as it can be written, no farther out than the travel: held inwards where its end is too long to be
+/// written.
+pub fn shift_within(value: &Exact, travel: &Exact) -> Shift {
+    let end = writable(travel);
+    let end = if end > *travel { (end - HAIR).max(Exact::ZERO) } else { end };
+    written_shift(&within(writable(value), &end))
+}
+
+/// The finest that a number of twelve digits tells apart where shifts are that long.
+const HAIR: Exact = Exact::fraction(1, 1_000_000);
+
+fn written_shift(value: &Exact) -> Shift {
+    Shift::new(writable(&within(value.clone(), &limits::SHIFT.high())))
+        .expect("held to the bounds, where rounding keeps it")
 }

@@ -58,6 +58,11 @@ impl<S> Raster<S> {
         }
     }
 
+    /// Whether another raster has the same proportion of sides.
+    pub fn is_shaped_like(&self, other: Self) -> bool {
+        u64::from(self.width) * u64::from(other.height) == u64::from(other.width) * u64::from(self.height)
+    }
+
     /// The same size as exact lengths.
     pub fn size(&self) -> Size<S> {
         Size::new(Exact::whole(self.width), Exact::whole(self.height))

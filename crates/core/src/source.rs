@@ -31,6 +31,20 @@ impl Insets {
             Axis::Y => (self.top, self.bottom),
         }
     }
+
+    /// The same borders when the picture is stored at another size of the same ratio, to the nearest pixel;
+    /// in a raster of another ratio they stay as they are.
+    #[must_use]
+    pub fn resized(self, from: Raster<Stored>, to: Raster<Stored>) -> Self {
+        if !from.is_shaped_like(to) {
+            return self;
+        }
+        let side = |side: u32| {
+            let scaled = Exact::whole(side) * Exact::whole(to.width()) / Exact::whole(from.width());
+            u32::try_from((scaled + Exact::fraction(1, 2)).floor_whole()).unwrap_or(side)
+        };
+        Self::from(self.sides().map(side))
+    }
 }
 
 impl From<[u32; 4]> for Insets {

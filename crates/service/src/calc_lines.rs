@@ -11,7 +11,9 @@ use serde::Serialize;
 /// The longest line that is read; a request takes a few hundred bytes.
 const LONGEST_LINE: usize = 1 << 20;
 /// About how many bytes of requests one worker takes at a time.
-const BATCH: usize = 1 << 13;
+const BATCH: usize = 1 << 14;
+/// About how many times as long as its request an answer is.
+const ANSWER: usize = 16;
 
 /// What stands in the place of a bad line.
 #[derive(Serialize)]
@@ -120,7 +122,7 @@ fn work(todo: &Receiver<Batch>, done: &SyncSender<Answers>) {
 }
 
 fn answer(batch: &Batch) -> Answers {
-    let mut answers = Answers { text: Vec::with_capacity(8 * batch.text.len()), refused: false };
+    let mut answers = Answers { text: Vec::with_capacity(ANSWER * batch.text.len()), refused: false };
     let mut start = 0;
     for end in &batch.ends {
         let result = match *end {

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use diesel::prelude::*;
 use ratiomet_core::project::{
-    Changes, Deliverable, Edit, EditError, FrameId, Pair, Project, ProjectId, SourceId, StepId,
+    Changes, Deliverable, Edit, EditError, Followed, FrameId, Pair, Project, ProjectId, SourceId, StepId,
 };
 use ratiomet_wire::kept::{self, Kind};
 
@@ -18,7 +18,7 @@ use crate::store::Store;
 use crate::{head, history};
 
 /// What an edit has done, or would do.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Outcome {
     /// The step in the history; none when nothing changed, or in a preview.
     pub step: Option<StepId>,
@@ -34,15 +34,18 @@ pub struct Outcome {
     pub sources: Vec<SourceId>,
     /// The numbers of new frames.
     pub frames: Vec<FrameId>,
+    /// The framings that went along with it.
+    pub followed: Vec<Followed>,
 }
 
 impl Outcome {
     fn of(changes: &Changes) -> Self {
         Self {
             label: changes.label.clone(),
-            changed: changes.changes.len(),
+            changed: changes.named(),
             unchanged: changes.unchanged,
             skipped: changes.skipped,
+            followed: changes.followed.clone(),
             ..Self::default()
         }
     }

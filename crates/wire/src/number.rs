@@ -15,27 +15,62 @@ pub struct ExactNumber(pub Exact);
 
 impl Serialize for ExactNumber {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        let mut both = serializer.serialize_struct("ExactNumber", 2)?;
-        // Results hold some hundred numbers: going through the formatter and the heap for each would
-        // take a third of the time of an answer.
-        match self.0.short_terms() {
-            Some((whole, 1)) => both.serialize_field("exact", itoa::Buffer::new().format(whole))?,
-            Some((numerator, denominator)) => {
-                let mut text = ArrayString::<TWO_TERMS>::new();
-                text.push_str(itoa::Buffer::new().format(numerator));
-                text.push('/');
-                text.push_str(itoa::Buffer::new().format(denominator));
-                both.serialize_field("exact", text.as_str())?;
-            }
-            None => both.serialize_field("exact", &self.0.to_string())?,
-        }
-        both.serialize_field("value", &self.0.to_f64())?;
-        both.end()
+        Written::of(&self.0).serialize(serializer)
     }
 }
 
-/// Two times 19 digits, a sign and the stroke.
-const TWO_TERMS: usize = 40;
+/// The JSON of a number. Results hold some hundred numbers, and most of the time that an answer takes
+/// goes into writing them: each is brought to lowest terms and put together once, and written as it stands.
+struct Written(Text);
+
+/// What a number is put together in: on the stack, unless it is too long.
+enum Text {
+    Short(ArrayString<MOST>),
+    Long(String),
+}
+
+/// Two times 19 digits, two signs, the stroke, a double of at most 24 characters, and what stands around them.
+const MOST: usize = 96;
+
+/// A struct of this name with one field of this name is taken by serde_json as JSON that is written already:
+/// that is how its `RawValue` writes itself, which could only be made by parsing the text again.
+const RAW: &str = "$serde_json::private::RawValue";
+
+impl Written {
+    fn of(number: &Exact) -> Self {
+        let number = number.clone().reduced();
+        let value = number.to_f64();
+        let mut double = zmij::Buffer::new();
+        // A number that is past the doubles is as JSON has no number for it.
+        let double = if value.is_finite() { double.format_finite(value) } else { "null" };
+        let Some((numerator, denominator)) = number.terms() else {
+            return Self(Text::Long(format!(r#"{{"exact":"{number}","value":{double}}}"#)));
+        };
+        let mut text = ArrayString::new();
+        text.push_str(r#"{"exact":""#);
+        text.push_str(itoa::Buffer::new().format(numerator));
+        if denominator != 1 {
+            text.push('/');
+            text.push_str(itoa::Buffer::new().format(denominator));
+        }
+        text.push_str(r#"","value":"#);
+        text.push_str(double);
+        text.push('}');
+        Self(Text::Short(text))
+    }
+}
+
+impl Serialize for Written {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let text = match &self.0 {
+            Text::Short(text) => text.as_str(),
+            Text::Long(text) => text,
+        };
+        let mut raw = serializer.serialize_struct(RAW, 1)?;
+        raw.serialize_field(RAW, text)?;
+        raw.end()
+    }
+}
 
 impl utoipa::PartialSchema for ExactNumber {
     fn schema() -> RefOr<Schema> {
@@ -68,12 +103,27 @@ impl ToSchema for ExactNumber {
 }
 
 /// One exact number for each axis.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, ToSchema)]
 pub struct AxesResult {
     /// Across.
     pub x: ExactNumber,
     /// Up and down.
     pub y: ExactNumber,
+}
+
+impl Serialize for AxesResult {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let mut both = serializer.serialize_struct("AxesResult", 2)?;
+        let x = Written::of(&self.x.0);
+        both.serialize_field("x", &x)?;
+        // Nearly always the axes agree.
+        if self.x.0.is_same_fraction(&self.y.0) {
+            both.serialize_field("y", &x)?;
+        } else {
+            both.serialize_field("y", &Written::of(&self.y.0))?;
+        }
+        both.end()
+    }
 }
 
 impl<U> From<Axes<U>> for AxesResult {

@@ -1776,6 +1776,8 @@ export interface components {
             sources: number[];
             /** @description The numbers of new frames. */
             frames: number[];
+            /** @description What becomes of framings of their own when frames or sources change their size under them. */
+            framings: components["schemas"]["FollowResult"];
         };
         /** @description A number typed into a dial. */
         EntryRequest: {
@@ -1895,6 +1897,15 @@ export interface components {
             clips: components["schemas"]["ClipEntry"][];
             /** @description How many more entries there are than are listed. */
             left_out: number;
+        };
+        /** @description How framings went along with a change of size. */
+        FollowResult: {
+            /** @description How many did: they show what they showed, in proportion. */
+            follow: number;
+            /** @description How many of them keep less of the picture, or cover less of the area, than before. */
+            lose: number;
+            /** @description Those that lose something or could not follow exactly, at most 50 of them. */
+            limited: components["schemas"]["LimitedFraming"][];
         };
         /** @description A delivery frame of a project. */
         Frame: {
@@ -2381,6 +2392,25 @@ export interface components {
          * @enum {string}
          */
         LibraryFormat: "ratiomet library";
+        /** @description A framing that could not follow exactly, or loses something. */
+        LimitedFraming: {
+            /**
+             * Format: int32
+             * @description The source's number.
+             */
+            source: number;
+            /**
+             * Format: int32
+             * @description The frame's number.
+             */
+            frame: number;
+            /** @description Delivery pixels by which it fell short on each axis, because the picture ends there. */
+            short: components["schemas"]["AxesResult"];
+            /** @description The part of the picture that was kept, and is kept now. */
+            kept: components["schemas"]["ExactNumber"][];
+            /** @description The part of the area that was covered, and is covered now. */
+            covered: components["schemas"]["ExactNumber"][];
+        };
         /** @description The cells of a row. */
         ListCells: {
             /** @description The line of the list where the row begins, from 1. */

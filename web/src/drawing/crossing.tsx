@@ -1,6 +1,7 @@
 import { memo } from "react";
 import type { Crossing, Frame } from "../api/client";
 import { around, type Box, overlap, placed, placeIn, stretchAcross, union } from "./box";
+import { asNumber } from "./numbers";
 
 /** The shape of a frame's pixels, for drawing. */
 export function pixelAspectOf(frame: Frame): number {
@@ -81,8 +82,7 @@ interface ShapeProps {
 
 /** The outline of a frame that is in no project yet. */
 export function FrameShapeMark({ raster: [w = 1, h = 1], pixelAspect, width, height }: ShapeProps) {
-  const [across, down = "1"] = String(pixelAspect).split(/[/:]/);
-  const whole = stretchAcross({ x: 0, y: 0, width: w, height: h }, Number(across) / Number(down) || 1);
+  const whole = stretchAcross({ x: 0, y: 0, width: w, height: h }, asNumber(pixelAspect) || 1);
   const place = placeIn(whole, { x: 1, y: 1, width: width - 2, height: height - 2 });
   return (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">

@@ -34,8 +34,7 @@ export function raster([width, height]: readonly number[]): string {
 
 /** A frame rate at a glance: 29.97 for 30000/1001. The exact one stands in its field. */
 export function rate(text: string | number | null | undefined): string {
-  const [above, below = "1"] = String(text ?? "").split(/[/:]/);
-  return above ? short(Number(above) / Number(below), 3) : "";
+  return text ? short(asNumber(text), 3) : "";
 }
 
 /** So many things, in words. */

@@ -1,18 +1,14 @@
 import type { Subject } from "../api/client";
 import type { Box } from "./box";
-
-function share(text: string | number): number {
-  const [above, below = "1"] = String(text).split(/[/:]/);
-  return Number(above) / Number(below) || 0;
-}
+import { asNumber } from "./numbers";
 
 /** Where a subject stands in the drawing of a whole upright picture. */
 export function subjectIn(subject: Subject, whole: Box): Box {
   return {
-    x: whole.x + share(subject.x) * whole.width,
-    y: whole.y + share(subject.y) * whole.height,
-    width: share(subject.width) * whole.width,
-    height: share(subject.height) * whole.height,
+    x: whole.x + asNumber(subject.x) * whole.width,
+    y: whole.y + asNumber(subject.y) * whole.height,
+    width: asNumber(subject.width) * whole.width,
+    height: asNumber(subject.height) * whole.height,
   };
 }
 

@@ -57,12 +57,11 @@ export function Field({
     }
   };
   return (
-    <div className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
-      <label htmlFor={id}>{label}</label>
+    <Form.Group controlId={id} className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
+      <Form.Label>{label}</Form.Label>
       {aside && <small className="said">{aside}</small>}
       <div className="entry">
         <Form.Control
-          id={id}
           className={numeric ? "num" : ""}
           value={value}
           placeholder={empty}
@@ -87,7 +86,7 @@ export function Field({
       </div>
       <Wrong id={id} text={wrong} said={left} />
       {wrong && numeric && <Meant text={value} onText={onText} />}
-    </div>
+    </Form.Group>
   );
 }
 
@@ -148,15 +147,10 @@ interface ChoiceProps extends Common {
 export function Choice({ label, value, options, wrong, className, onFocus, onChoose }: ChoiceProps) {
   const id = useId();
   return (
-    <div className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
-      <label htmlFor={id}>{label}</label>
+    <Form.Group controlId={id} className={`field ${wrong ? "bad" : ""} ${className ?? ""}`}>
+      <Form.Label>{label}</Form.Label>
       <div className="entry">
-        <Form.Select
-          id={id}
-          value={value}
-          onFocus={onFocus}
-          onChange={(event) => onChoose(event.target.value)}
-        >
+        <Form.Select value={value} onFocus={onFocus} onChange={(event) => onChoose(event.target.value)}>
           {options.map(([each, name]) => (
             <option key={each} value={each}>
               {name}
@@ -165,7 +159,7 @@ export function Choice({ label, value, options, wrong, className, onFocus, onCho
         </Form.Select>
       </div>
       <Wrong id={id} text={wrong} />
-    </div>
+    </Form.Group>
   );
 }
 
@@ -173,9 +167,15 @@ export function Choice({ label, value, options, wrong, className, onFocus, onCho
 function Wrong({ id, text, said = true }: { id: string; text?: string | undefined; said?: boolean }) {
   if (!text) return null;
   return (
-    <div key={String(said)} className="wrong" id={`${id}-wrong`} role={said ? "alert" : undefined}>
+    <Form.Control.Feedback
+      key={String(said)}
+      type="invalid"
+      className="wrong"
+      id={`${id}-wrong`}
+      role={said ? "alert" : undefined}
+    >
       {text}
-    </div>
+    </Form.Control.Feedback>
   );
 }
 

@@ -5,6 +5,7 @@ import { type Edit, wrongAt } from "../api/client";
 import { editPreview } from "../api/queries";
 import { useEdit } from "../writes/useEdit";
 import { Choice, Field } from "./Field";
+import { Follows } from "./Follows";
 
 /** A field that many records share. */
 export interface ManyField<D> {
@@ -116,6 +117,7 @@ export function ManyFields<D>({ project, fields, ids, drafts, change }: Props<D>
                 <>
                   <b>{would.label}</b>: changes {would.changed}
                   {would.unchanged > 0 && `; ${would.unchanged} already set like that`}.
+                  <Follows framings={would.framings} />
                 </>
               ) : (
                 "…"

@@ -88,6 +88,12 @@ export const COMMANDS = {
     does: "by the frame's rounding",
     place: "In a framing",
   },
+  nudgePast: {
+    keys: arrows("Control+Shift+"),
+    shown: "Ctrl ⇧ arrows",
+    does: "by 1 px, past the edge of the picture too",
+    place: "In a framing",
+  },
   pushIn: { keys: ["+", "="], does: "push in by 1 %", place: "In a framing" },
   pullOut: { keys: ["-"], does: "pull out by 1 %", place: "In a framing" },
   cleanAbove: { keys: ["."], does: "to the next clean size above", place: "In a framing" },

@@ -1,6 +1,7 @@
 import { Component, type ErrorInfo, type ReactNode } from "react";
 import { Button } from "react-bootstrap";
 import { copyText } from "../fields/Figure";
+import { Notice } from "../notices/Notice";
 
 interface State {
   error?: Error | undefined;
@@ -31,13 +32,13 @@ export class Failsafe extends Component<{ children: ReactNode }, State> {
     ].join("\n");
     return (
       <main className="page" id="main">
-        <div className="notice" role="alert">
+        <Notice role="alert">
           <span>This screen failed: {error.message}. Nothing that was saved is lost.</span>
           <Button onClick={() => this.setState({ error: undefined, copied: false })}>Try again</Button>
           <Button onClick={async () => this.setState({ copied: await copyText(report) })}>
             {copied ? "Report copied" : "Copy report"}
           </Button>
-        </div>
+        </Notice>
         <pre className="small scroll">{report}</pre>
       </main>
     );

@@ -5,6 +5,7 @@ import { projectKey } from "../api/queries";
 import { When } from "../drawing/When";
 import { Key } from "../keys/Key";
 import { useCommands } from "../keys/useCommands";
+import { Notice } from "../notices/Notice";
 import { useHistory } from "../writes/useHistory";
 
 /** Every step of a project, readable, each a place to go to. */
@@ -50,7 +51,7 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
           {bounds?.branch_days ?? 30} days
           {bounds && `, and the last ${bounds.most_steps.toLocaleString("en")} steps of the project`}.
         </p>
-        {error && <div className="notice">The history could not be read.</div>}
+        {error && <Notice>The history could not be read.</Notice>}
         <ol className="history" reversed>
           {steps.map((step) => (
             <li key={step.id} aria-current={step.id === at ? "step" : undefined} data-line={step.on_line}>

@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import { Notice } from "../notices/Notice";
 import { Head } from "./Head";
 import { ScreenHead } from "./ScreenHead";
 
@@ -8,10 +9,10 @@ export function Nowhere() {
       <Head />
       <main className="page" id="main">
         <ScreenHead title="Not found" />
-        <div className="notice" role="alert">
+        <Notice role="alert">
           <span>There is no page at this address.</span>
           <Link to="/">All projects</Link>
-        </div>
+        </Notice>
       </main>
     </>
   );

@@ -5,6 +5,7 @@ import { Link, Outlet, useOutletContext, useParams } from "react-router";
 import { api, type Board, Refused, settled } from "../api/client";
 import { boardQuery, refreshProject } from "../api/queries";
 import { count } from "../drawing/numbers";
+import { Notice } from "../notices/Notice";
 import { failureText, useNotices } from "../notices/notices";
 import { Head } from "./Head";
 import { keepLastProject } from "./lastProject";
@@ -35,11 +36,11 @@ export function ProjectLayout() {
         <Head />
         <main className="page" id="main">
           {error || !Number.isInteger(project) ? (
-            <div className="notice" role="alert">
+            <Notice role="alert">
               <span>{error ? failureText(error) : "This project does not exist."}</span>
               <Button onClick={() => refetch()}>Try again</Button>
               <Link to="/">All projects</Link>
-            </div>
+            </Notice>
           ) : (
             <p className="quiet" role="status">
               Loading the project …
@@ -56,13 +57,13 @@ export function ProjectLayout() {
         tools={<ProjectTools board={board} />}
       />
       {error && !isFetching && (
-        <div className="notice" role="alert">
+        <Notice role="alert">
           <span>{failureText(error)} This is the last state that was loaded.</span>
           <Button onClick={() => refetch()}>Try again</Button>
-        </div>
+        </Notice>
       )}
       {board.set_aside > 0 && (
-        <div className="notice" role="status">
+        <Notice role="status">
           <span>
             This version cannot read {count(board.set_aside, "record")} of this project. Nothing is lost:{" "}
             {board.set_aside === 1 ? "it is" : "they are"} kept in the file.
@@ -70,7 +71,7 @@ export function ProjectLayout() {
           <a href={`/api/v1/projects/${board.project.id}/set-aside`} download>
             Save {board.set_aside === 1 ? "it" : "them"} as a file
           </a>
-        </div>
+        </Notice>
       )}
       <Outlet context={board} />
     </TreatmentProvider>
@@ -92,13 +93,13 @@ function DeletedProject({ id }: { id: number }) {
     <>
       <Head />
       <main className="page" id="main">
-        <div className="notice" role="alert">
+        <Notice role="alert">
           <span>This project was deleted, perhaps in another window. Everything in it is still kept.</span>
           <Button variant="ink" onClick={restore}>
             Restore project
           </Button>
           <Link to="/">All projects</Link>
-        </div>
+        </Notice>
       </main>
     </>
   );

@@ -155,6 +155,24 @@ impl Exact {
         }
     }
 
+    /// Numerator and denominator as they are kept, where both are short.
+    pub const fn terms(&self) -> Option<(i64, i64)> {
+        match self.0 {
+            Repr::Small { numerator, denominator } => Some((numerator, denominator)),
+            Repr::Long(_) => None,
+        }
+    }
+
+    /// Whether both are kept as the same two words; unlike equality that costs nothing.
+    pub fn is_same_fraction(&self, other: &Self) -> bool {
+        match (&self.0, &other.0) {
+            (&Repr::Small { numerator: a, denominator: b }, &Repr::Small { numerator: c, denominator: d }) => {
+                a == c && b == d
+            }
+            _ => false,
+        }
+    }
+
     /// Whether the value is 0.
     pub fn is_zero(&self) -> bool {
         matches!(self.0, Repr::Small { numerator: 0, .. })
@@ -212,9 +230,20 @@ fn gcd(a: u128, b: u128) -> u128 {
 /// The second is above 0.
 #[inline]
 fn gcd64(a: i64, b: i64) -> i64 {
-    let shared = a.unsigned_abs().gcd(&b.unsigned_abs());
-    // OK because the shared divisor is at most `b`.
-    i64::try_from(shared).unwrap_or(1)
+    // Most fractions here are far from lowest terms and simple once they are there: a few divisions
+    // find their divisor, where taking out twos would go through every bit.
+    const DIVISIONS: usize = 6;
+    let (mut a, mut b) = (a.unsigned_abs(), b.unsigned_abs());
+    for _ in 0..DIVISIONS {
+        let rest = a % b;
+        if rest == 0 {
+            // OK because the shared divisor is at most the second of the two.
+            return i64::try_from(b).unwrap_or(1);
+        }
+        (a, b) = (b, rest);
+    }
+    // OK because the shared divisor is at most the second of the two.
+    i64::try_from(a.gcd(&b)).unwrap_or(1)
 }
 
 impl From<u32> for Exact {

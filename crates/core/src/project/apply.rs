@@ -4,9 +4,10 @@ use std::collections::{BTreeMap, HashSet};
 
 use super::ways::fault;
 use crate::Error;
+use crate::dial_in::held_within;
 use crate::project::{
-    Change, Changes, Choice, Conversion, Deliverable, Edit, EditError, Footage, FrameId, FramePatch, Pair, Project,
-    SourceId, SourcePatch,
+    Change, Changes, Choice, Conversion, Deliverable, Edit, EditError, Footage, FrameId, FramePatch, FramingSpec, Pair,
+    Project, SourceId, SourcePatch,
 };
 use crate::words::{counted, sentence};
 
@@ -18,8 +19,9 @@ impl Project {
     /// # Errors
     /// When it names what is not there, or something would not be sound; then nothing is to be changed.
     pub fn apply(&self, edit: &Edit) -> Outcome<Changes> {
-        let changes = self.worked_out(edit)?;
+        let mut changes = self.worked_out(edit)?;
         self.check_ways(edit, &changes)?;
+        self.let_follow(&mut changes);
         Ok(changes)
     }
 
@@ -62,8 +64,11 @@ impl Project {
             }
             Edit::SetFrames { ids, patch } => self.frames_each(ids, patch),
             Edit::SetConversions { pairs, own } => {
-                let words = own.as_ref().map_or_else(|| "follow".to_owned(), super::FramingSpec::words);
-                self.conversions(pairs, &words, |_, _, choice| Choice { own: own.clone(), ..choice.clone() })
+                let words = own.as_ref().map_or_else(|| "follow".to_owned(), FramingSpec::words);
+                self.conversions(pairs, &words, |_, parties, choice| Choice {
+                    own: own.as_ref().map(|own| held(own, parties)),
+                    ..choice.clone()
+                })
             }
             Edit::JudgeFinding { pairs, code, reason } => {
                 let what = code.replace('_', " ");
@@ -80,7 +85,7 @@ impl Project {
             Edit::SetFramingParts { pairs, patch } => {
                 self.conversions(pairs, &patch.words(), |_, (footage, frame), choice| {
                     let (_, now) = Conversion::framing_of(footage, frame, choice, self.settings().method);
-                    Choice { own: Some(patch.apply(&now)), ..choice.clone() }
+                    Choice { own: Some(held(&patch.apply(&now), (footage, frame))), ..choice.clone() }
                 })
             }
             Edit::AddSources(footage) => {
@@ -264,6 +269,17 @@ impl Project {
             _ => otherwise,
         }
     }
+}
+
+/// A framing that is given to a conversion: it stops where the picture ends.
+fn held(spec: &FramingSpec, (footage, frame): (&Footage, &Deliverable)) -> FramingSpec {
+    let plain = spec.framing();
+    let held = held_within(footage.geometry.source(), frame.geometry.frame(), &plain);
+    if held == plain {
+        return spec.clone();
+    }
+    let FramingSpec { shift_x, shift_y, .. } = FramingSpec::written(&held);
+    FramingSpec { shift_x, shift_y, ..spec.clone() }
 }
 
 /// Each once, in their order.

@@ -3,7 +3,7 @@
 use std::fmt;
 
 use crate::Error;
-use crate::project::{Choice, Deliverable, Footage, FrameId, Pair, ProjectSettings, SourceId};
+use crate::project::{Choice, Deliverable, Followed, Footage, FrameId, Pair, ProjectSettings, SourceId};
 
 /// What an edit makes of a project.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -16,6 +16,16 @@ pub struct Changes {
     pub unchanged: usize,
     /// How many of those named the edit is not for.
     pub skipped: usize,
+    /// The framings that go along with it; their changes stand last.
+    pub followed: Vec<Followed>,
+}
+
+impl Changes {
+    /// How many of the things that the edit names change; what goes along with them does not count.
+    pub fn named(&self) -> usize {
+        let moved = self.changes.iter().rev().take_while(|change| matches!(change, Change::Choice(..))).count();
+        self.changes.len() - if self.followed.is_empty() { 0 } else { moved }
+    }
 }
 
 /// What one thing becomes.

@@ -245,7 +245,7 @@ impl Project {
         let footage = self.sources.get(&other.source)?;
         let (_, placed) = self.placed(other.source, footage, other.frame)?;
         let ((source, frame), (to_source, to_frame)) = (geometry(other)?, geometry(pair)?);
-        Some(FramingSpec::written(&dial_in::carried((source, frame, &placed), (to_source, to_frame))))
+        Some(FramingSpec::written(&dial_in::carried((source, frame, &placed), (to_source, to_frame)).framing))
     }
 
     /// What would help against the findings of a conversion, in their order.

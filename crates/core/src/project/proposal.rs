@@ -1,6 +1,7 @@
 //! [`Proposal`]: what would help against a finding, with what would come of it.
 
 use crate::cadence::Intent;
+use crate::dial_in::shift_within;
 use crate::finding::Squeezing;
 use crate::fraction::{Written, writable};
 use crate::project::{
@@ -247,15 +248,11 @@ impl Parties<'_> {
 
     fn back_to_the_edge(&self) -> Idea {
         let held = |axis: Axis| {
-            let travel = self.now.plan.travel.of(axis);
             let shift = match axis {
                 Axis::X => self.now.placed.shift_x.value(),
                 Axis::Y => self.now.placed.shift_y.value(),
             };
-            // Held inwards where the end itself is too long to be written.
-            let end = writable(travel);
-            let end = if end > *travel { end - Exact::fraction(1, 1_000_000) } else { end };
-            Shift::new(shift.clone().min(end.clone()).max(-end)).expect("no farther out than it was")
+            shift_within(shift, self.now.plan.travel.of(axis))
         };
         let placed = Framing { shift_x: held(Axis::X), shift_y: held(Axis::Y), ..self.now.placed.clone() };
         ("Shift back to the limit".to_owned(), framing(FramingSpec::written(&placed)))

@@ -77,9 +77,11 @@ impl SourcePatch {
     /// Those of [`SourceSpec::new`], when the values do not go with the others of the source.
     pub fn apply(&self, footage: &Footage) -> Result<Footage, Error> {
         let old = &footage.geometry;
-        let sides = old.insets().sides();
+        let raster = self.raster.unwrap_or(old.raster());
+        // The same picture at another size has its borders in proportion.
+        let sides = old.insets().resized(old.raster(), raster).sides();
         let geometry = SourceSpec::new(
-            self.raster.unwrap_or(old.raster()),
+            raster,
             self.pixel_aspect.as_ref().unwrap_or(old.pixel_aspect()).clone(),
             self.squeeze.as_ref().unwrap_or(old.squeeze()).clone(),
             Insets::from(std::array::from_fn(|side| self.insets[side].unwrap_or(sides[side]))),

@@ -117,9 +117,9 @@ proptest! {
             shift_y: if within(Axis::Y, framing.shift_y.value()) { framing.shift_y.clone() } else { Shift::NONE },
             ..framing
         };
-        let back = carried((&source, &frame, &framing), (&source, &frame));
+        let back = carried((&source, &frame, &framing), (&source, &frame)).framing;
         prop_assert!(!is_short(framing.shift_x.value()) || back.shift_x == framing.shift_x);
-        let there = carried((&source, &frame, &framing), (&source, &other));
+        let there = carried((&source, &frame, &framing), (&source, &other)).framing;
         let (here, there_plan) = (Plan::of(&source, &frame, &framing), Plan::of(&source, &other, &there));
         for axis in Axis::BOTH {
             let middle = |plan: &Plan| {

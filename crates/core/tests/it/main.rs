@@ -9,6 +9,7 @@ mod dial;
 mod dialling;
 mod edits;
 mod findings;
+mod following;
 mod inputs;
 mod levelling;
 mod numbers;

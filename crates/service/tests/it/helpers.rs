@@ -87,8 +87,18 @@ fn a_picture_that_is_drawn_ahead_of_the_answer_lands_where_the_answer_puts_it() 
     }
 }
 
+/// A conversion that may be shifted so far either way across, and not up or down.
+fn free_to(pixels: i32) -> Value {
+    let exact = |value: i32| json!({ "exact": value.to_string(), "value": value });
+    let end = |value: i32| json!({ "at": exact(value), "text": value.to_string(), "reason": "end" });
+    json!({
+        "plan": { "travel": { "x": exact(pixels), "y": exact(0) } },
+        "rests": { "x": [end(-pixels), end(pixels)], "y": [], "zoom": [] },
+    })
+}
+
 #[test]
-fn a_drag_within_the_travel_uncovers_no_edge() {
+fn a_drag_uncovers_no_edge_however_far_it_goes() {
     let mut helpers = Helpers::start();
     let mut rng = fastrand::Rng::with_seed(7);
     for _ in 0..300 {
@@ -108,8 +118,8 @@ fn a_drag_within_the_travel_uncovers_no_edge() {
         let conversion =
             json!({ "plan": plan, "placed": from["framing"], "rests": { "x": end("x"), "y": end("y"), "zoom": [] } });
         let travel = |axis: &str| plan["travel"][axis]["value"].as_f64().expect("a number");
-        // Not further past the end than a hand that does not mean it.
-        let mut by = |axis: &str| (rng.f64() * 2.0 - 1.0) * (travel(axis) + 20.0);
+        // However far past its end.
+        let mut by = |axis: &str| (rng.f64() * 2.0 - 1.0) * (travel(axis) * 3.0 + 2_000.0);
         let given = json!({
             "start": { "zoom": "1.2", "x": "0", "y": "0" },
             "by": { "x": by("x"), "y": by("y") },
@@ -411,9 +421,33 @@ fn small_helpers_do_what_they_say() {
     case("keptNowhere", Value::Null, json!("first"));
     case(
         "nudged",
-        json!({ "move": { "zoom": "1", "x": "1/3", "y": "2" }, "by": [1, 0] }),
+        json!({ "move": { "zoom": "1", "x": "1/3", "y": "2" }, "by": [1, 0], "conversion": free_to(40), "free": false }),
         json!({ "zoom": "1", "x": "1.333", "y": "2" }),
     );
+    for (x, by, free, to) in [
+        ("39.5", 1, false, "40"),
+        ("40", 1, false, "40"),
+        ("40", -1, false, "39"),
+        ("40", 1, true, "41"),
+        // What is past the edge already goes no farther, and comes back.
+        ("60", 10, false, "60"),
+        ("60", -10, false, "50"),
+        ("-60", 10, false, "-50"),
+    ] {
+        case(
+            "nudged",
+            json!({ "move": { "zoom": "1", "x": x, "y": "0" }, "by": [by, 0], "conversion": free_to(40), "free": free }),
+            json!({ "zoom": "1", "x": to, "y": "0" }),
+        );
+    }
+    // On an axis without travel nothing moves.
+    case(
+        "nudged",
+        json!({ "move": { "zoom": "1", "x": "0", "y": "0" }, "by": [0, 1], "conversion": free_to(40), "free": false }),
+        json!({ "zoom": "1", "x": "0", "y": "0" }),
+    );
+    case("sidesIn", json!({ "side": "height", "text": " 3840 x 2160" }), json!({ "width": "3840", "height": "2160" }));
+    case("sidesIn", json!({ "side": "height", "text": "2160" }), json!({ "height": "2160" }));
     case(
         "zoomNear",
         json!({ "raw": 0.999, "rests": [{ "at": { "exact": "1", "value": 1.0 }, "text": "1", "reason": "one_to_one" }] }),

@@ -3,8 +3,8 @@
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    Deliverable, Edit, EditError, Footage, FrameId, FramePatch, FramingPatch, FramingSpec, HouseActivePicture, Name,
-    Note, Pair, Placing, SourceId, SourcePatch,
+    Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, FramingPatch, FramingSpec,
+    HouseActivePicture, Name, Note, Pair, Placing, SourceId, SourcePatch,
 };
 use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::space::{Delivery, Stored};
@@ -17,6 +17,7 @@ use utoipa::openapi::schema::{OneOfBuilder, Schema};
 
 use super::values::{Guides, SafeAreas};
 use crate::describe::{Given, Json, List, Record, Schemas, collect_tagged, record, reference};
+use crate::number::{AxesResult, ExactNumber};
 use crate::read::{Field, Object};
 use crate::values::{Code, SpokenRate};
 use crate::whole::{StoredPixels, Whole};
@@ -362,4 +363,60 @@ pub struct EditResult {
     pub sources: Vec<i32>,
     /// The numbers of new frames.
     pub frames: Vec<i32>,
+    /// What becomes of framings of their own when frames or sources change their size under them.
+    pub framings: FollowResult,
+}
+
+/// How framings went along with a change of size.
+#[derive(Debug, Default, Serialize, ToSchema)]
+pub struct FollowResult {
+    /// How many did: they show what they showed, in proportion.
+    pub follow: usize,
+    /// How many of them keep less of the picture, or cover less of the area, than before.
+    pub lose: usize,
+    /// Those that lose something or could not follow exactly, at most 50 of them.
+    pub limited: Vec<LimitedFraming>,
+}
+
+/// A framing that could not follow exactly, or loses something.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LimitedFraming {
+    /// The source's number.
+    pub source: i32,
+    /// The frame's number.
+    pub frame: i32,
+    /// Delivery pixels by which it fell short on each axis, because the picture ends there.
+    pub short: AxesResult,
+    /// The part of the picture that was kept, and is kept now.
+    pub kept: [ExactNumber; 2],
+    /// The part of the area that was covered, and is covered now.
+    pub covered: [ExactNumber; 2],
+}
+
+impl FollowResult {
+    /// The most that are listed.
+    const MOST: usize = 50;
+}
+
+impl From<Vec<Followed>> for FollowResult {
+    fn from(all: Vec<Followed>) -> Self {
+        let limited = |each: &Followed| !each.is_exact() || each.loses();
+        Self {
+            follow: all.len(),
+            lose: all.iter().filter(|each| each.loses()).count(),
+            limited: all.into_iter().filter(limited).take(Self::MOST).map(LimitedFraming::from).collect(),
+        }
+    }
+}
+
+impl From<Followed> for LimitedFraming {
+    fn from(Followed { pair, short, kept, covered }: Followed) -> Self {
+        Self {
+            source: pair.source.number(),
+            frame: pair.frame.number(),
+            short: short.into(),
+            kept: kept.map(ExactNumber),
+            covered: covered.map(ExactNumber),
+        }
+    }
 }

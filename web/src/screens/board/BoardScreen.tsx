@@ -11,6 +11,7 @@ import { Key, keysOf } from "../../keys/Key";
 import { methodCommands } from "../../keys/methodCommands";
 import { methodName, SPEAKERS } from "../../keys/methods";
 import { useCommands } from "../../keys/useCommands";
+import { Notice } from "../../notices/Notice";
 import { useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
@@ -20,7 +21,7 @@ import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
 import { useEdit } from "../../writes/useEdit";
 import { arrange, type Filters, type Grouping, isFiltering, NO_FILTERS, type Sort } from "./arrange";
 import { BoardTools } from "./BoardTools";
-import type { View } from "./Cell";
+import type { Asking, View } from "./Cell";
 import { Grid } from "./Grid";
 import { MethodButtons } from "./MethodButtons";
 import { key, useBoardPlace } from "./useBoardPlace";
@@ -74,6 +75,8 @@ export function BoardScreen() {
   const several =
     picked.size > 1 || (picked.size === 1 && !(crossing && picked.has(key(crossing.source, crossing.frame))));
   const setBoardMethod = useBoardMethod(board);
+  // What was asked for is written on its cell at once; its drawing follows with the answer.
+  const [asking, setAsking] = useState<Asking>();
   const setMethod = (method: Method | null) => {
     if (several) {
       void edit({
@@ -84,12 +87,14 @@ export function BoardScreen() {
     } else if (crossing && source && frame) {
       if (method === null && crossing.speaker !== "own") return;
       const what = `${source.values.name} into ${frame.values.name}`;
+      const asked = { pair: key(source.id, frame.id), method };
+      setAsking(asked);
       void choose(
         { source: source.id, frame: frame.id },
         crossing.version,
         method === null ? null : plainFraming(method),
         what,
-      );
+      ).finally(() => setAsking((now) => (now === asked ? undefined : now)));
     } else if (row >= 0 && source) void edit({ edit: "set_sources", sources: [source.id], set: { method } });
     else if (column >= 0 && frame) void edit({ edit: "set_frames", frames: [frame.id], set: { method } });
     else if (method) void setBoardMethod(method);
@@ -190,20 +195,28 @@ export function BoardScreen() {
             onView={setView}
           />
           {lines.length > 0 ? (
-            <Grid board={board} lines={lines} place={place} filters={asked} view={view} onOpen={open} />
+            <Grid
+              board={board}
+              lines={lines}
+              place={place}
+              filters={asked}
+              view={view}
+              asking={asking}
+              onOpen={open}
+            />
           ) : (
-            <div className="notice">
+            <Notice>
               <span>No conversion matches this filter.</span>
               <Button onClick={() => setFilters(NO_FILTERS)}>Clear filters</Button>
-            </div>
+            </Notice>
           )}
         </>
       ) : (
-        <div className="notice">
+        <Notice>
           <span>The board needs at least one source and one frame.</span>
           {sources.length === 0 && <Link to={`/projects/${project.id}/footage`}>Add footage</Link>}
           {frames.length === 0 && <Link to={`/projects/${project.id}/deliveries`}>Add a frame</Link>}
-        </div>
+        </Notice>
       )}
       {treatment?.of === "conversion" && lines.length > 0 && (
         <fieldset className="legend" aria-label="Copied framing">

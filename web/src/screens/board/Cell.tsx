@@ -1,5 +1,5 @@
 import { type MouseEvent, memo } from "react";
-import type { Crossing, Frame, Source, Speaker } from "../../api/client";
+import type { Crossing, Frame, Method, Source, Speaker } from "../../api/client";
 import { CadenceDrawing } from "../../drawing/cadence";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
@@ -11,6 +11,12 @@ export type View = "frames" | "rates";
 
 /** How it is marked that a method comes from the conversion itself or from its row. */
 const MARKS: Record<Speaker, string> = { own: "*", source: " ›", frame: "", board: "" };
+
+/** A method that was asked for a conversion and has not been answered yet; null lets it follow the default. */
+export interface Asking {
+  pair: string;
+  method: Method | null;
+}
 
 interface CellProps {
   id: string;
@@ -26,6 +32,7 @@ interface CellProps {
   /** It does not match what is asked for. */
   faded: boolean;
   view: View;
+  asked: Asking["method"] | undefined;
   onClick: (row: number, column: number, event: MouseEvent) => void;
   onOpen: () => void;
 }
@@ -44,6 +51,7 @@ export const Cell = memo(function Cell(props: CellProps) {
     picked,
     faded,
     view,
+    asked,
     onClick,
     onOpen,
   } = props;
@@ -52,6 +60,12 @@ export const Cell = memo(function Cell(props: CellProps) {
   const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
   const method = `${methodName(crossing.method)}${MARKS[crossing.speaker]}`;
   const { cadence } = crossing;
+  const label =
+    asked !== undefined
+      ? `${asked ? methodName(asked) : "default"}…`
+      : crossing.speaker === "own" || crossing.speaker === "source"
+        ? method
+        : "";
   const says =
     view === "rates"
       ? (cadence?.words ?? "rate unknown")
@@ -64,6 +78,7 @@ export const Cell = memo(function Cell(props: CellProps) {
       role="gridcell"
       aria-colindex={column + 2}
       aria-selected={picked}
+      aria-busy={asked !== undefined}
       data-picked={picked}
       aria-label={`${source.values.name} into ${frame.values.name}: ${says}`}
       data-severity={crossing.severity ?? "clean"}
@@ -74,9 +89,7 @@ export const Cell = memo(function Cell(props: CellProps) {
       onDoubleClick={onOpen}
       onMouseDown={(event) => event.shiftKey && event.preventDefault()}
     >
-      {view === "frames" && (crossing.speaker === "own" || crossing.speaker === "source") && (
-        <span className="cell-method">{method}</span>
-      )}
+      {view === "frames" && label && <span className="cell-method">{label}</span>}
       <div className="cell-drawing">
         {view === "frames" ? (
           <CrossingDrawing crossing={crossing} frame={frame} width={width - 20} height={64} />

@@ -8,7 +8,7 @@ import { useRoom } from "../../drawing/useRoom";
 import { methodName } from "../../keys/methods";
 import { useCommands } from "../../keys/useCommands";
 import { type Filters, isFiltering, type Line, matches } from "./arrange";
-import { Cell, SourceHead, type View } from "./Cell";
+import { type Asking, Cell, SourceHead, type View } from "./Cell";
 import { key, type Place, type useBoardPlace } from "./useBoardPlace";
 
 const ROW = 98;
@@ -22,12 +22,13 @@ interface Props {
   place: ReturnType<typeof useBoardPlace>;
   filters: Filters;
   view: View;
+  asking: Asking | undefined;
   /** Opens the conversion at hand; false where there is none. */
   onOpen: () => boolean;
 }
 
 /** Sources down, frames across. Only what is visible is drawn. */
-export function Grid({ board, lines, place, filters, view, onOpen }: Props) {
+export function Grid({ board, lines, place, filters, view, asking, onOpen }: Props) {
   const { sources, frames } = board;
   const { row, column, picked } = place;
   const [scroller, room] = useRoom<HTMLDivElement>({ width: 1240, height: 600 });
@@ -285,6 +286,7 @@ export function Grid({ board, lines, place, filters, view, onOpen }: Props) {
                         picked={picked.has(key(source.id, frame.id))}
                         faded={filtering && !allowed(at, item.index)}
                         view={view}
+                        asked={asking?.pair === key(source.id, frame.id) ? asking.method : undefined}
                         onClick={clickCell}
                         onOpen={openCell}
                       />

@@ -5,6 +5,7 @@ import type { BinGroup, Frame } from "../../api/client";
 import { binQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
+import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useEdit } from "../../writes/useEdit";
 
@@ -12,7 +13,7 @@ import { useEdit } from "../../writes/useEdit";
 export function BinSheet({ project, frame }: { project: number; frame: Frame }) {
   const { data: bin, error } = useQuery(binQuery(project, frame.id));
   const edit = useEdit(project);
-  if (error) return <div className="notice m-3">{failureText(error)}</div>;
+  if (error) return <Notice className="m-3">{failureText(error)}</Notice>;
   if (!bin) return <p className="quiet p-3">Checking footage …</p>;
   return (
     <div className="scroll bin">

@@ -1,6 +1,7 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import type { FrameDraft } from "../../fields/frameDraft";
+import { RasterFields } from "../../fields/RasterFields";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHOD_LIST } from "../../keys/methods";
 
@@ -37,24 +38,7 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
         onText={(name) => edit({ name })}
         {...done}
       />
-      <Field
-        label="width"
-        unit="px"
-        numeric
-        value={draft.width}
-        wrong={at("/geometry/raster/0", "/geometry/raster")}
-        onText={(width) => edit({ width })}
-        {...done}
-      />
-      <Field
-        label="height"
-        unit="px"
-        numeric
-        value={draft.height}
-        wrong={at("/geometry/raster/1")}
-        onText={(height) => edit({ height })}
-        {...done}
-      />
+      <RasterFields draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} />
       <Field
         label="visible ratio"
         empty="whole frame"

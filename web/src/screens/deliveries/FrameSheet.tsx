@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { api, type Frame, type FrameShape, settled } from "../../api/client";
+import { api, type Edit, type Frame, type FrameShape, settled } from "../../api/client";
 import { framePreview, refreshProject } from "../../api/queries";
-import { draftOf, valuesOf } from "../../fields/frameDraft";
+import { WouldFollow } from "../../fields/Follows";
+import { draftOf, type FrameDraft, valuesOf } from "../../fields/frameDraft";
 import { RecordSheet } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { useBoard } from "../../shell/ProjectLayout";
@@ -14,6 +15,18 @@ import { FrameFields } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
 import { ShapeLine } from "./NewFrame";
 import { ScreensSheet } from "./ScreensSheet";
+
+/** The change of the geometry that is being typed; nothing where that stays as it is. */
+function reshaped(typed: Partial<FrameDraft> | null, draft: FrameDraft, frame: number): Edit | null {
+  const touched = ["width", "height", "pixelAspect", "pictureRatio"].some((key) => typed && key in typed);
+  if (!touched) return null;
+  const { raster, pixel_aspect, picture_ratio } = valuesOf(draft).geometry;
+  return {
+    edit: "set_frames",
+    frames: [frame],
+    set: { raster, pixel_aspect: pixel_aspect ?? "1", picture_ratio: picture_ratio ?? null },
+  };
+}
 
 interface Props {
   frame: Frame;
@@ -110,6 +123,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
             drop={drop}
             workers={workers}
           />
+          <WouldFollow project={project.id} edit={reshaped(typed, value, frame.id)} />
           <ShapeLine shape={shape} />
           {shape.proposed_name !== value.name && (
             <p className="px-3 mb-2 small">

@@ -1,5 +1,6 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
+import { RasterFields } from "../../fields/RasterFields";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import type { SourceDraft } from "../../fields/sourceDraft";
 import { METHOD_LIST } from "../../keys/methods";
@@ -50,24 +51,7 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         onText={(name) => edit({ name })}
         {...done}
       />
-      <Field
-        label="stored width"
-        unit="px"
-        numeric
-        value={draft.width}
-        wrong={at("/geometry/raster/0", "/geometry/raster")}
-        onText={(width) => edit({ width })}
-        {...done}
-      />
-      <Field
-        label="stored height"
-        unit="px"
-        numeric
-        value={draft.height}
-        wrong={at("/geometry/raster/1")}
-        onText={(height) => edit({ height })}
-        {...done}
-      />
+      <RasterFields of="stored" draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} />
       <Field
         label="pixel aspect"
         unit="w : h"

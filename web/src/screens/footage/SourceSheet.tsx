@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
-import { api, type Preview, type Source, type SourceShape, settled } from "../../api/client";
+import { api, type Edit, type Preview, type Source, type SourceShape, settled } from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
+import { WouldFollow } from "../../fields/Follows";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
 import {
   draftOf,
@@ -21,6 +22,12 @@ import { ActivePictureTools } from "./ActivePictureTools";
 import { SourceDrawing } from "./SourceDrawing";
 import { SourceFields } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
+
+/** The change of the raster that is being typed; nothing where that stays as it is. */
+function resized(typed: Partial<SourceDraft> | null, draft: SourceDraft, source: number): Edit | null {
+  if (!typed || !("width" in typed || "height" in typed)) return null;
+  return { edit: "set_sources", sources: [source], set: { raster: valuesOf(draft).geometry.raster } };
+}
 
 /** The shape of a draft, and the last good one while the draft is refused. */
 function useShape(draft: SourceDraft, stored?: SourceShape) {
@@ -112,6 +119,7 @@ export function SourceSheet({ source, project, onGone }: Props) {
       <DraftDrawing good={good} />
       <div className="scroll">
         <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
+        <WouldFollow project={project.id} edit={resized(typed, value, source.id)} />
         {!taken && <GiveTreatment project={project.id} picked={[source]} />}
         <ActivePictureTools project={project.id} picked={[source]} />
       </div>

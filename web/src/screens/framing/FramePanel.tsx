@@ -5,6 +5,7 @@ import { short } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
+import { Notice } from "../../notices/Notice";
 import { FrameDrawing } from "./FrameDrawing";
 import { restingAt, shownNumber } from "./slide";
 import type { Framing } from "./useFraming";
@@ -102,25 +103,25 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
         </fieldset>
       )}
       {away && (
-        <p className="notice slim" role="alert">
+        <Notice slim role="alert">
           The server does not answer. Your change is kept here and saved when it does; the numbers are from
           before.
-        </p>
+        </Notice>
       )}
       {problem && (problem.status === 410 || problem.status === 404) && (
-        <p className="notice slim" role="alert">
+        <Notice slim role="alert">
           {problem.detail} {problem.hint}
-        </p>
+        </Notice>
       )}
       {peek && (
-        <p className="notice slim" role="status">
+        <Notice slim role="status">
           <span>
             Preview of <b>{peek.name}</b>. <Key of="compare" /> switches back.
           </span>
           <Button size="sm" onClick={() => framing.takeFraming(peek.framing)}>
             Use it
           </Button>
-        </p>
+        </Notice>
       )}
       <FrameDrawing
         frame={frame}

@@ -85,18 +85,24 @@ export function Framing(props: Props) {
   };
 
   const step = frame.values.geometry.step;
-  const nudge = (by: number) => (key: string) => {
-    // The list of checks and the cards scroll by these keys.
-    if (document.activeElement?.closest(".scroll, .cards")) return false;
-    const [x, y] = NUDGES[key.replace(/^.*\+/, "")] ?? [0, 0];
-    framing.nudge(x * by, y * by);
-    return true;
-  };
+  const nudge =
+    (by: number, free = false) =>
+    (key: string) => {
+      // The list of checks and the cards scroll by these keys.
+      if (document.activeElement?.closest(".scroll, .cards")) return false;
+      const [x, y] = NUDGES[key.replace(/^.*\+/, "")] ?? [0, 0];
+      if (!framing.nudge([x * by, y * by], free))
+        tell(
+          `The picture ends here. Ctrl ⇧ and an arrow ${x === 0 ? "up or down" : "left or right"} goes past its edge.`,
+        );
+      return true;
+    };
   const commands: Handlers = {
     ...methodCommands(framing.setMethod),
     nudge: nudge(1),
     nudgeTen: nudge(10),
     nudgeStep: nudge(step),
+    nudgePast: nudge(1, true),
     pushIn: () => framing.push(1.01, { x: 0, y: 0 }),
     pullOut: () => framing.push(1 / 1.01, { x: 0, y: 0 }),
     cleanAbove: () => framing.pushClean(true),

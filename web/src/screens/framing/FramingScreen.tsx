@@ -4,6 +4,7 @@ import { Link, matchPath, useNavigate, useParams } from "react-router";
 import { Refused } from "../../api/client";
 import { conversionQuery } from "../../api/queries";
 import { useCommands } from "../../keys/useCommands";
+import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { Framing } from "./Framing";
@@ -48,14 +49,14 @@ export default function FramingScreen() {
   if (!source || !frame || (error instanceof Refused && !conversion)) {
     return (
       <main className="page" id="main">
-        <div className="notice" role="alert">
+        <Notice role="alert">
           <span>
             {error
               ? failureText(error)
               : "This conversion no longer exists: its source or its frame was deleted."}
           </span>
           <Link to={`/projects/${project.id}/board`}>Back to the board</Link>
-        </div>
+        </Notice>
       </main>
     );
   }
@@ -63,9 +64,7 @@ export default function FramingScreen() {
     return (
       <main className="page" id="main">
         {error ? (
-          <div className="notice" role="alert">
-            {failureText(error)}
-          </div>
+          <Notice role="alert">{failureText(error)}</Notice>
         ) : (
           <p className="quiet" role="status">
             Calculating …

@@ -19,8 +19,6 @@ export const moveOf = ({ zoom, shift }: FramingValues): Move => ({
 
 /** How near, in screen pixels, a picture comes to rest at a place. */
 const SNAP = 6;
-/** How far, in screen pixels, it must be pushed on before an edge uncovers. */
-const PUSH = 28;
 /** How near, as a share, a size comes to rest. */
 const SNAP_ZOOM = 0.008;
 /** The bounds that the server accepts. */
@@ -50,19 +48,27 @@ interface Axis {
   free: boolean;
 }
 
+/**
+ * A shift no farther out than the picture reaches, or than it was already. Past its edge only who means it
+ * goes: with the key that frees the hand.
+ */
+function reached(start: number, to: number, rests: readonly Rest[], travel: Exact, snap = 0): string | null {
+  const past = Math.abs(start) - travel.value;
+  if (past > 1e-6 && Math.sign(start) === Math.sign(to))
+    return Math.abs(to) > Math.abs(start) ? written(start, 3) : null;
+  if (Math.abs(to) - travel.value <= -snap) return null;
+  return nearest(rests, Math.sign(to) * travel.value)?.text ?? "0";
+}
+
 /** Where a picture that was taken hold of comes to rest on an axis. */
 function settle({ start, by, rests, travel, k, free }: Axis): string {
   const to = start + by;
   if (free) return written(to, 0);
-  const [snap, push] = [SNAP / k, PUSH / k];
-  const over = Math.abs(to) - travel.value;
-  const held = Math.abs(start) <= travel.value + snap;
-  const end = nearest(rests, Math.sign(to) * travel.value);
-  if (held && over > -snap && over < push) return end?.text ?? "0";
+  const snap = SNAP / k;
+  const held = reached(start, to, rests, travel, snap);
+  if (held !== null) return held;
   const rest = nearest(rests, to);
-  if (rest && Math.abs(rest.at.value - to) < snap) return rest.text;
-  // Pushed on with intent: what it took to get over the edge does not count.
-  return written(held && over >= push ? to - Math.sign(to) * push : to, 0);
+  return rest && Math.abs(rest.at.value - to) < snap ? rest.text : written(to, 0);
 }
 
 interface Drag {
@@ -97,9 +103,15 @@ export function dragged({ start, by, conversion, k, straight, free }: Drag): Mov
 }
 
 /** The move after a nudge by whole delivery pixels. */
-export function nudged(move: Move, x: number, y: number): Move {
-  const by = (text: string, pixels: number) => (pixels === 0 ? text : written(asNumber(text) + pixels, 3));
-  return { zoom: move.zoom, x: by(move.x, x), y: by(move.y, y) };
+export function nudged(move: Move, [x, y]: [number, number], conversion: Conversion, free: boolean): Move {
+  const { rests, plan } = conversion;
+  const by = (axis: "x" | "y", pixels: number) => {
+    if (pixels === 0) return move[axis];
+    const start = asNumber(move[axis]);
+    const held = free ? null : reached(start, start + pixels, rests[axis], plan.travel[axis]);
+    return held ?? written(start + pixels, 3);
+  };
+  return { zoom: move.zoom, x: by("x", x), y: by("y", y) };
 }
 
 /** The move at another size, with a point of the picture held in place; the point from the area's middle. */

@@ -185,7 +185,14 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     },
     commit,
     drop,
-    nudge: (x: number, y: number) => soon(nudged(now(), x, y)),
+    /** Shifts by so many pixels; false where the picture ends there. */
+    nudge: (by: [number, number], free: boolean): boolean => {
+      const from = now();
+      const to = nudged(from, by, shown, free);
+      const moved = asNumber(to.x) !== asNumber(from.x) || asNumber(to.y) !== asNumber(from.y);
+      if (moved) soon(to);
+      return moved;
+    },
     push,
     /** To the next clean size. */
     pushClean: (up: boolean) => {

@@ -7,6 +7,7 @@ import { type HandoffRequest, handoffPreviewQuery, handoffQuery } from "../../ap
 import { SeverityMark } from "../../drawing/marks";
 import { count, raster } from "../../drawing/numbers";
 import { fileText } from "../../fields/fileText";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
@@ -301,7 +302,7 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and keys must reach it */}
       <div className="scroll px-3" role="status" tabIndex={0}>
-        {error && <p className="notice slim">{failureText(error)}</p>}
+        {error && <Notice slim>{failureText(error)}</Notice>}
         {state && <Progress state={state} />}
         {preview && preview.stops.length > 0 && (
           <Standing
@@ -411,5 +412,5 @@ function Progress({
       </p>
     );
   if (state.state === "stopped") return <p className="verdict quiet">Stopped. Nothing was written.</p>;
-  return <p className="notice slim">Hand-off failed: {state.error}</p>;
+  return <Notice slim>Hand-off failed: {state.error}</Notice>;
 }

@@ -7,6 +7,7 @@ import { libraryQuery } from "../../api/queries";
 import { count, raster } from "../../drawing/numbers";
 import { fileText } from "../../fields/fileText";
 import { hasWords, wordsIn } from "../../fields/words";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
@@ -139,7 +140,7 @@ export default function LibraryScreen() {
           {taken.length === 0 ? "Add frames" : `Add ${count(taken.length, "frame")}`}
         </Button>
       </ScreenHead>
-      {error && <div className="notice">{failureText(error)}</div>}
+      {error && <Notice>{failureText(error)}</Notice>}
       <div className="two-sheets library">
         <section className="sheet" aria-label="Frames">
           <div className="scroll">

@@ -9,6 +9,7 @@ import { Field } from "../../fields/Field";
 import { fileText } from "../../fields/fileText";
 import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { ScreenHead } from "../../shell/ScreenHead";
@@ -23,10 +24,10 @@ export function ProjectsScreen() {
       <main className="page" id="main">
         <ScreenHead title="Projects" />
         {error && (
-          <div className="notice" role="alert">
+          <Notice role="alert">
             <span>{failureText(error)}</span>
             <Button onClick={() => refetch()}>Try again</Button>
-          </div>
+          </Notice>
         )}
         <section className="sheet">
           <NewProject />
@@ -130,7 +131,7 @@ function ProjectFromFile() {
         />
       </div>
       {refused && (
-        <div className="notice mt-2" role="alert">
+        <Notice className="mt-2" role="alert">
           <div>
             <b>Nothing was imported. {refused.title}.</b>
             <ul className="mb-0">
@@ -143,7 +144,7 @@ function ProjectFromFile() {
               {errors.length === 0 && <li>{refused.detail}</li>}
             </ul>
           </div>
-        </div>
+        </Notice>
       )}
     </div>
   );

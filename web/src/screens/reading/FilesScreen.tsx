@@ -4,6 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import type { ListReading } from "../../api/client";
 import { mediaQuery } from "../../api/queries";
 import { count } from "../../drawing/numbers";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { dropped, takeDropped } from "../../shell/droppedFiles";
 import { useBoard } from "../../shell/ProjectLayout";
@@ -216,10 +217,10 @@ function There({ onClips }: { onClips: (clips: readonly Clip[]) => void }) {
         </p>
       ) : (
         error && (
-          <p className="notice slim">
+          <Notice slim>
             {failureText(error)}{" "}
             {folder !== "" && <Button onClick={() => open("")}>Back to the media folder</Button>}
-          </p>
+          </Notice>
         )
       )}
       <ul className="media-list scroll">

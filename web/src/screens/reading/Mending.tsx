@@ -7,6 +7,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { count, raster, rate } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
 import { copyText } from "../../fields/Figure";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useEdit } from "../../writes/useEdit";
@@ -152,18 +153,16 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         </div>
       </div>
       {reading.frames.length > 0 && (
-        <div className="notice">
+        <Notice>
           The list also has {count(reading.frames.length, "frame")}:{" "}
           {reading.frames.map(({ name }) => name).join(", ")}.{" "}
           <Button size="sm" onClick={addFrames}>
             Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
           </Button>
-        </div>
+        </Notice>
       )}
       {reading.remarks.map((remark) => (
-        <div key={remark} className="notice">
-          {remark}
-        </div>
+        <Notice key={remark}>{remark}</Notice>
       ))}
       <section className="sheet flex-grow-1" aria-label="Rows">
         <Rows

@@ -7,6 +7,7 @@ import { boardQuery } from "../../api/queries";
 import type { Calculation, Entries, Framing } from "../../calculations";
 import { raster } from "../../drawing/numbers";
 import { Choice, whole } from "../../fields/Field";
+import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { lastProject } from "../../shell/lastProject";
 import { useEdit } from "../../writes/useEdit";
@@ -55,7 +56,7 @@ function WhichConversion({ project, framing, onHide }: Which) {
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
-        {error && <p className="notice slim">{failureText(error)}</p>}
+        {error && <Notice slim>{failureText(error)}</Notice>}
         {board && (board.sources.length === 0 || board.frames.length === 0) && (
           <p>This project has no conversions yet: it needs a source and a frame.</p>
         )}

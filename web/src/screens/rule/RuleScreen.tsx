@@ -19,6 +19,7 @@ import { Choice, Field } from "../../fields/Field";
 import { copyText, Figure } from "../../fields/Figure";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
@@ -253,9 +254,9 @@ const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation
           {extraction && <Linked result={extraction} entries={entries} onEntries={onEntries} />}
         </div>
         {error && (
-          <p className="notice slim" role="alert">
+          <Notice slim role="alert">
             {failureText(error)}
-          </p>
+          </Notice>
         )}
         {good && <RuleDrawing calculation={calculation} entries={good.entries} result={good.result} />}
       </section>

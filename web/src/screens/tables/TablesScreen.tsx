@@ -6,6 +6,7 @@ import { api, type Problem, preview } from "../../api/client";
 import type { CalcRequest } from "../../calculations";
 import { Field } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
+import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
@@ -168,14 +169,14 @@ function Table({ kind }: { kind: Kind }) {
           </Button>
         </div>
       </div>
-      {error && <p className="notice slim">{failureText(error)}</p>}
+      {error && <Notice slim>{failureText(error)}</Notice>}
       {problem && !wrongTarget(problem) && (
-        <p className="notice slim" role="alert">
+        <Notice slim role="alert">
           One of your rows is not valid: {problem.errors?.[0]?.detail}{" "}
           <Button size="sm" onClick={() => keep({ sizes: [], numbers: [] })}>
             Remove your rows
           </Button>
-        </p>
+        </Notice>
       )}
       <div className="scroll">
         {layout && <Register name={kind.name} layout={layout} rows={rows} order={order} onOrder={setOrder} />}

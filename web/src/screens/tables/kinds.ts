@@ -1,6 +1,6 @@
 import type { components } from "../../api/schema";
 import { addressOf, type CalcRequest, calculationOf, type Entries } from "../../calculations";
-import { percent, raster, short, typed } from "../../drawing/numbers";
+import { asNumber, percent, raster, short, typed } from "../../drawing/numbers";
 
 type Schemas = components["schemas"];
 export type Published = Schemas["Tables"];
@@ -69,11 +69,6 @@ const asRatio = (text: string, value: number, more?: string): Cell => ({
   more: [text !== short(value, 3) && text, more].filter(Boolean).join(" · "),
   sorts: value,
 });
-
-const decimal = (text: string): number => {
-  const [above, below = "1"] = text.split(/[/:]/);
-  return Number(above) / Number(below);
-};
 
 /** A fraction as it is said; nothing where the number is whole. */
 const asPair = (exact: string) => (exact.includes("/") ? exact.replace("/", ":") : undefined);
@@ -175,7 +170,7 @@ export const KINDS: readonly Kind[] = [
       rows: ratios(of, own).map(({ ratio, name, source }, at) => ({
         key: `${ratio} ${at}`,
         cells: [
-          { ...asRatio(ratio, decimal(ratio), name), source },
+          { ...asRatio(ratio, asNumber(ratio), name), source },
           ...grid<Schemas["ExtractionResult"]>(results, containers(own).length, at).map(
             (answer, column): Cell => {
               const container = containers(own)[column] ?? [0, 0];
@@ -216,7 +211,7 @@ export const KINDS: readonly Kind[] = [
       columns: [
         { name: "sensor", more: "stored pixels" },
         ...lenses(of, own).map((squeeze) => ({
-          name: `${short(decimal(squeeze), 3)}×`,
+          name: `${short(asNumber(squeeze), 3)}×`,
           more: squeeze.includes("/") ? squeeze : "",
         })),
       ],
@@ -280,7 +275,7 @@ export const KINDS: readonly Kind[] = [
           key: `${idc} ${aspect}`,
           cells: [
             { shown: idc, sorts: Number(idc) || 99 },
-            asRatio(aspect, decimal(aspect)),
+            asRatio(aspect, asNumber(aspect)),
             ...answers.map(({ ratio, widened }, column): Cell => {
               const shows = { shown: short(ratio.value, 4), more: asPair(ratio.exact) };
               const cell = column < 2 ? { ...shows, sorts: ratio.value } : size(widened.frame);
@@ -325,7 +320,7 @@ export const KINDS: readonly Kind[] = [
           cells: [
             word(name),
             { ...size(sides), to },
-            { shown: aspect, sorts: decimal(aspect) },
+            { shown: aspect, sorts: asNumber(aspect) },
             {
               shown: short(answer.ratio.value, 3),
               more: asPair(answer.ratio.exact),

@@ -7,6 +7,7 @@ import { waysQuery } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { fraction, percent, raster, short } from "../../drawing/numbers";
+import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
@@ -60,11 +61,7 @@ export default function WaysScreen() {
           </Form.Select>
         </span>
       </ScreenHead>
-      {error && (
-        <div className="notice" role="alert">
-          {failureText(error)}
-        </div>
-      )}
+      {error && <Notice role="alert">{failureText(error)}</Notice>}
       {ways && source && (
         <div className="ways">
           <section className="sheet" aria-label="Routes">

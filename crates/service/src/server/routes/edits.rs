@@ -20,7 +20,7 @@ pub fn routes() -> OpenApiRouter<App> {
 }
 
 fn result(outcome: Outcome) -> EditResult {
-    let Outcome { step, label, changed, unchanged, skipped, sources, frames } = outcome;
+    let Outcome { step, label, changed, unchanged, skipped, sources, frames, followed } = outcome;
     EditResult {
         step: step.map(|step| step.number()),
         label,
@@ -29,6 +29,7 @@ fn result(outcome: Outcome) -> EditResult {
         skipped,
         sources: sources.into_iter().map(|id| id.number()).collect(),
         frames: frames.into_iter().map(|id| id.number()).collect(),
+        framings: followed.into(),
     }
 }
 
