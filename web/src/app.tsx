@@ -16,6 +16,7 @@ const LATER = {
   Framing: () => import("./screens/framing/FramingScreen"),
   Handoff: () => import("./screens/handoff/HandoffScreen"),
   Library: () => import("./screens/library/LibraryScreen"),
+  Points: () => import("./screens/points/PointsScreen"),
   Paste: () => import("./screens/reading/PasteScreen"),
   Rule: () => import("./screens/rule/RuleScreen"),
   Tables: () => import("./screens/tables/TablesScreen"),
@@ -28,6 +29,7 @@ const FootageScreen = lazy(LATER.Footage);
 const FramingScreen = lazy(LATER.Framing);
 const HandoffScreen = lazy(LATER.Handoff);
 const LibraryScreen = lazy(LATER.Library);
+const PointsScreen = lazy(LATER.Points);
 const PasteScreen = lazy(LATER.Paste);
 const RuleScreen = lazy(LATER.Rule);
 const TablesScreen = lazy(LATER.Tables);
@@ -69,6 +71,7 @@ export function App() {
           <Route path="deliveries/library" element={screen(<LibraryScreen />)} />
           <Route path="deliveries/ways" element={screen(<WaysScreen />)} />
           <Route path="deliveries" element={screen(<DeliveriesScreen />)} />
+          <Route path="board/points" element={screen(<PointsScreen />)} />
           <Route path="board" element={screen(<BoardScreen />)} />
           <Route path="handoff" element={screen(<HandoffScreen />)} />
           {/* Not anew for every conversion: the keys step through them. */}

@@ -6,7 +6,7 @@ import { createInterface } from "node:readline";
 import type { Conversion, ListReading, SourceValues } from "../src/api/client";
 import { addressFor, addressOf, CALCULATIONS, calculationOf, entriesOf } from "../src/calculations";
 import { meanings } from "../src/fields/Field";
-import { sidesIn } from "../src/fields/RasterFields";
+import { type Sides, sidesIn } from "../src/fields/sides";
 import { draftOf, valuesOf } from "../src/fields/sourceDraft";
 import { between } from "../src/fields/usePicked";
 import { hasWords, wordsIn } from "../src/fields/words";
@@ -68,7 +68,7 @@ const HELPERS: Record<string, (given: never) => unknown> = {
   ahead: ({ conversion, move }: { conversion: Conversion; move: Move }) => ahead(conversion, move),
   dragged: (given: Parameters<typeof dragged>[0]) => dragged(given),
   nudged: ({ move, by, conversion, free }: Nudge) => nudged(move, by, conversion, free),
-  sidesIn: ({ side, text }: { side: "width" | "height"; text: string }) => sidesIn(side, text),
+  sidesIn: (sides: Sides) => sidesIn(sides),
   sized: ({ move, zoom, about }: { move: Move; zoom: string; about: { x: number; y: number } }) =>
     sized(move, zoom, about),
   zoomNear: ({ raw, rests }: { raw: number; rests: Conversion["rests"]["zoom"] }) => zoomNear(raw, rests),

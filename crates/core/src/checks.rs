@@ -50,7 +50,7 @@ pub fn of(
 
     if short(Axis::X) || short(Axis::Y) {
         let bar = |axis| if short(axis) { plan.travel.of(axis).clone() } else { Exact::ZERO };
-        found.push(Finding::Bars { each_side: Axes::each(bar) });
+        found.push(Finding::Bars { each_side: Axes::each(bar), by_hand: false });
     }
 
     let shift = framing.shift();

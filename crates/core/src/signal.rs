@@ -1,4 +1,5 @@
-//! What rate alone does not say of a signal: [`Scan`] and [`SignalRange`].
+//! What rate alone does not say of a signal: [`Scan`], [`SignalRange`] and [`Projection`], and what is to be done
+//! where they differ.
 
 /// Whether a picture holds all its lines at one moment.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -42,6 +43,55 @@ impl SignalRange {
         match self {
             Self::Narrow => "narrow",
             Self::Full => "full",
+        }
+    }
+}
+
+/// What is to be done where black and white have other code values in the frame.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum RangePlan {
+    /// Nobody has said.
+    #[default]
+    Open,
+    /// The values are converted.
+    Convert,
+    /// The values stay, and the file says which they are.
+    Declare,
+}
+
+impl RangePlan {
+    /// Every plan.
+    pub const ALL: [Self; 3] = [Self::Open, Self::Convert, Self::Declare];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Open => "open",
+            Self::Convert => "convert",
+            Self::Declare => "declare",
+        }
+    }
+}
+
+/// What a picture is of.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Projection {
+    /// A flat picture.
+    #[default]
+    Flat,
+    /// A sphere unrolled: longitude across, latitude down.
+    Sphere,
+}
+
+impl Projection {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::Flat, Self::Sphere];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Flat => "flat",
+            Self::Sphere => "sphere",
         }
     }
 }

@@ -128,7 +128,10 @@ pub fn paths(package: &Package, formats: &[Format]) -> Vec<(String, Format)> {
         match format {
             Format::Html => add("plan.html"),
             Format::Pdf => add("plan.pdf"),
-            Format::Csv => add("conversions.csv"),
+            Format::Csv => {
+                add("conversions.csv");
+                add("points.csv");
+            }
             Format::Json => add("conversions.json"),
             Format::Fdl => add("framing.fdl"),
             Format::Otio => add("sources.otio"),
@@ -244,7 +247,10 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
         match format {
             Format::Html => take("plan.html", html(package, &pages))?,
             Format::Pdf => take("plan.pdf", pdf::file(&pages, progress)?)?,
-            Format::Csv => take("conversions.csv", numbers::conversions_csv(package))?,
+            Format::Csv => {
+                take("conversions.csv", numbers::conversions_csv(package))?;
+                take("points.csv", numbers::points_csv(package))?;
+            }
             Format::Json => take("conversions.json", numbers::json(package))?,
             Format::Fdl => take("framing.fdl", fdl::write(package))?,
             Format::Otio => take("sources.otio", otio::write(package))?,

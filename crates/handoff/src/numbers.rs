@@ -1,7 +1,7 @@
 //! Every number, as CSV for spreadsheets and as JSON for programs.
 
 use ratiomet_core::Exact;
-use ratiomet_core::project::{Deliverable, Package, Packaged, Standing};
+use ratiomet_core::project::{Deliverable, Package, Packaged, Point, Standing};
 use ratiomet_core::space::{Axes, Rect};
 use ratiomet_exchange::list::neutral;
 use ratiomet_wire::calc::{ConversionResult, RecipeResult};
@@ -163,6 +163,7 @@ struct Everything<'a> {
     day: &'a str,
     sources: Vec<SourceValues>,
     frames: Vec<FrameEntry>,
+    points: Vec<PointEntry<'a>>,
     /// Made one by one while they are written: all at once would fill the memory.
     #[serde(serialize_with = "entries")]
     conversions: &'a Package,
@@ -177,6 +178,45 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
         recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
         findings: packaged.findings.iter().map(Into::into).collect(),
     }))
+}
+
+#[derive(Serialize)]
+struct PointEntry<'a> {
+    code: &'static str,
+    severity: &'static str,
+    title: &'a str,
+    detail: &'a str,
+    sources: Vec<&'a str>,
+    frames: Vec<&'a str>,
+    conversions: usize,
+    accepted: Option<&'a str>,
+}
+
+fn point<'a>(package: &'a Package, point: &'a Point) -> PointEntry<'a> {
+    let [sources, frames] = package.affected_by(point);
+    PointEntry {
+        code: point.code,
+        severity: point.severity.word(),
+        title: &point.title,
+        detail: &point.detail,
+        sources,
+        frames,
+        conversions: point.affected.len(),
+        accepted: point.reason(),
+    }
+}
+
+/// What stands open, by its cause, as CSV.
+pub(crate) fn points_csv(package: &Package) -> Vec<u8> {
+    let headings = ["severity", "point", "meaning", "conversions", "sources", "frames", "accepted"];
+    let row = |each: &Point| {
+        let PointEntry { severity, title, detail, sources, frames, conversions, accepted, .. } = point(package, each);
+        let texts = [severity, title, detail].map(str::to_owned);
+        let rest =
+            [conversions.to_string(), sources.join(", "), frames.join(", "), accepted.unwrap_or_default().to_owned()];
+        [&texts[..], &rest[..]].concat()
+    };
+    table(&headings, package.points.iter().map(row))
 }
 
 #[derive(Serialize)]
@@ -227,6 +267,7 @@ pub(crate) fn json(package: &Package) -> Vec<u8> {
             .iter()
             .map(|(_, frame)| FrameEntry { values: Values(frame.clone()), signals: signalling::of(frame) })
             .collect(),
+        points: package.points.iter().map(|each| point(package, each)).collect(),
         conversions: package,
     };
     serde_json::to_vec(&everything).expect("plain data with text keys")

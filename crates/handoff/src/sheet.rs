@@ -26,6 +26,7 @@ fn real(value: &Exact) -> f32 {
 /// Every page: the board first, then the sheets, source by source.
 pub(crate) fn pages(package: &Package) -> Vec<Drawing> {
     let mut pages = board(package);
+    pages.extend(points(package));
     for at in 0..package.sources.len() {
         let mine: Vec<&Packaged> = package.conversions.iter().filter(|packaged| packaged.source == at).collect();
         for some in mine.chunks(ON_A_PAGE) {
@@ -114,6 +115,59 @@ fn sheet(package: &Package, at: usize, some: &[&Packaged]) -> Drawing {
     page
 }
 
+/// So many lines no text has: it is written whole.
+const WHOLE: usize = 1_000;
+
+/// Every open point, whole, with who is affected; those that were accepted last, with the reason.
+fn points(package: &Package) -> Vec<Drawing> {
+    let open = package.points.iter().filter(|point| point.is_open()).count();
+    let accepted = package.points.len() - open;
+    let about = [("open points", format!("{}, {accepted} accepted", counted(open, "point")))];
+    let (left, right) = (MARGIN + 26.0, PAGE[0] - MARGIN - 8.0);
+    let (top, foot) = (MARGIN + 16.0, PAGE[1] - MARGIN - TITLE - 6.0);
+    let mut pages: Vec<Drawing> = Vec::new();
+    let mut down = foot;
+    for point in &package.points {
+        let [sources, frames] = package.affected_by(point);
+        let mut lines = vec![(point.title.clone(), 8.0, Face::Bold, Ink::Dark)];
+        let mut add = |text: &str, ink| {
+            let wrapped = wrapped(text, right - left, 7.0, Face::Words, WHOLE);
+            lines.extend(wrapped.into_iter().map(|line| (line, 7.0, Face::Words, ink)));
+        };
+        add(&point.detail, Ink::Dark);
+        add(&format!("{} into {}", sources.join(", "), frames.join(", ")), Ink::Muted);
+        if let Some(reason) = point.reason() {
+            add(&format!("Accepted: {reason}"), Ink::Ok);
+        }
+        let mut lines = lines.into_iter().peekable();
+        // A point stays together where it has room on a page.
+        let room: f32 = 6.0 + lines.clone().map(|(_, size, ..)| size * 1.4).sum::<f32>();
+        if down + room > foot && room < foot - top {
+            down = foot;
+        }
+        let mut marked = false;
+        while let Some((text, size, face, ink)) = lines.next() {
+            if down + size * 1.4 > foot {
+                pages.push(page(package, &about));
+                down = top;
+            }
+            let Some(page) = pages.last_mut() else { continue };
+            down += size * 1.4;
+            if !marked {
+                let severity = if point.is_open() { Some(point.severity) } else { None };
+                severity_mark(page, severity, [MARGIN + 14.0, down - 2.5]);
+                marked = true;
+            }
+            page.text([left, down], size, face, ink, text);
+            if lines.peek().is_none() {
+                down += 6.0;
+                page.line([MARGIN, down], [PAGE[0] - MARGIN, down], Ink::Faint, 0.5);
+            }
+        }
+    }
+    pages
+}
+
 /// The dimensioned drawing of a conversion and the numbers that are typed elsewhere.
 fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Drawing {
     let frame = package.frame_of(packaged);
@@ -131,7 +185,7 @@ fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Draw
     let indent = 74.0;
     let mut lines = lines(packaged);
     for (mark, text, ink) in notes(packaged) {
-        let some = wrapped(&text, width - indent - 8.0, size, Face::Words, 2);
+        let some = wrapped(&text, width - indent - 8.0, size, Face::Words, WHOLE);
         let marks = std::iter::once(mark).chain(std::iter::repeat(""));
         lines.extend(marks.zip(some).map(|(mark, text)| (mark, text, Face::Words, ink)));
     }
@@ -327,10 +381,15 @@ fn board(package: &Package) -> Vec<Drawing> {
     pages
 }
 
-/// A ring for clean, a triangle for caution, a square for stop: shape and colour say the same.
-fn mark(page: &mut Drawing, packaged: &Packaged, [x, y]: [f32; 2]) {
+/// What stands open of a conversion.
+fn mark(page: &mut Drawing, packaged: &Packaged, at: [f32; 2]) {
     let open = packaged.findings.iter().filter(|finding| finding.accepted.is_none());
-    match open.map(|finding| finding.severity).max() {
+    severity_mark(page, open.map(|finding| finding.severity).max(), at);
+}
+
+/// A ring for clean, a triangle for caution, a square for stop: shape and colour say the same.
+fn severity_mark(page: &mut Drawing, severity: Option<Severity>, [x, y]: [f32; 2]) {
+    match severity {
         Some(Severity::Stop) => page.rect([x - 2.5, y - 2.5, 5.0, 5.0], Some(Ink::Cut), None),
         Some(Severity::Caution) => {
             let (top, left, right) = ([x, y - 3.0], [x - 3.0, y + 2.5], [x + 3.0, y + 2.5]);

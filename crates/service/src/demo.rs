@@ -1,30 +1,30 @@
 //! The demo project: "The Kiln at Saltreed", an invented documentary about glassblowers on a tidal
 //! island. Every name in it is invented.
 
-use ratiomet_core::project::{Choice, FrameId, Pair, Project, SourceId};
+use ratiomet_core::project::{Choice, Edit, FrameId, Name, Pair, Project, SourceId};
 use ratiomet_wire::describe::Json;
 use ratiomet_wire::read::Reader;
 
-const NAME: &str = r#"{"name":"The Kiln at Saltreed"}"#;
+const NAME: &str = r#"{"name":"The Kiln at Saltreed","tolerances":{"rates":[["24","25"],["25","24"]]}}"#;
 
 /// The footage, as it would be sent to the API.
 const FOOTAGE: &[&str] = &[
-    r#"{"name":"A014 Furnace mouth","note":"Main camera, 2x scope lens","geometry":{"raster":[2880,2160],"squeeze":"2"},"rate":"24","subject":{"x":"0.4","y":"0.3","width":"0.14","height":"0.6"}}"#,
-    r#"{"name":"B003 Harbour wall","note":"Open gate","geometry":{"raster":[4608,3164]},"rate":"24","subject":{"x":"0.16","y":"0.22","width":"0.17","height":"0.66"}}"#,
+    r#"{"name":"A014 Furnace mouth","note":"Main camera, 2x scope lens","geometry":{"raster":[2880,2160],"squeeze":"2"},"rate":"24","subject":{"x":"0.4","y":"0.3","width":"0.14","height":"0.6"},"upright_known":true}"#,
+    r#"{"name":"B003 Harbour wall","note":"Open gate","geometry":{"raster":[4608,3164]},"rate":"24","subject":{"x":"0.16","y":"0.22","width":"0.17","height":"0.66"},"upright_known":true}"#,
     r#"{"name":"D021 Reed beds","note":"From the air","geometry":{"raster":[5120,2700]},"rate":"25"}"#,
-    r#"{"name":"P007 Market stall","note":"Phone held upright, stored sideways","geometry":{"raster":[1920,1080],"rotation":90},"rate":"30"}"#,
-    r#"{"name":"T1987 Ferry tape","note":"625-line tape, captured with its borders","geometry":{"raster":[720,576],"pixel_aspect":"12:11","active":{"left":8,"top":4,"right":10,"bottom":6}},"rate":"25","scan":"interlaced"}"#,
-    r#"{"name":"S002 Kiln walk","note":"Whole sphere, horizon tilted; planned here as a flat frame","geometry":{"raster":[5760,2880]},"rate":"30"}"#,
-    r#"{"name":"C041 Blowpipe close","note":"1.5x lens on a 3:2 sensor","geometry":{"raster":[6240,4160],"squeeze":"1.5"},"rate":"24"}"#,
-    r#"{"name":"C044 Glory hole","note":"1.8x lens on 16:9","geometry":{"raster":[3840,2160],"squeeze":"1.8"},"rate":"24"}"#,
-    r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120","playback":"every_frame"}"#,
-    r#"{"name":"R010 Tide table screen","note":"Screen recording; the recorder adds a border","geometry":{"raster":[2560,1440],"active":{"left":64,"top":48,"right":64,"bottom":24}},"rate":"60"}"#,
-    r#"{"name":"W055 Workshop still","note":"Full-range recording","geometry":{"raster":[3840,2160]},"rate":"30000/1001","signal_range":"full"}"#,
-    r#"{"name":"N1994 Causeway reel","note":"Wide 525-line archive reel","geometry":{"raster":[720,480],"pixel_aspect":"40:33"},"rate":"30000/1001","scan":"interlaced"}"#,
-    r#"{"name":"P011 Child at the gate","note":"Phone, upright as stored","geometry":{"raster":[2160,3840]},"rate":"30"}"#,
-    r#"{"name":"K002 Kiln log pages","note":"Camera hung upside down over the desk","geometry":{"raster":[4096,2160],"rotation":180},"rate":"24"}"#,
-    r#"{"name":"G001 Guide frame test","note":"4:3 guide inside a 16:9 sensor, 2x lens","geometry":{"raster":[3840,2160],"squeeze":"2","active":{"left":480,"right":480}},"rate":"24"}"#,
-    r#"{"name":"L008 Map of the island","note":"Scanned plate for the titles","geometry":{"raster":[8000,8000]}}"#,
+    r#"{"name":"P007 Market stall","note":"Phone held upright, stored sideways","geometry":{"raster":[1920,1080],"rotation":90},"rate":"30","upright_known":true}"#,
+    r#"{"name":"T1987 Ferry tape","note":"625-line tape, captured with its borders","geometry":{"raster":[720,576],"pixel_aspect":"12:11","active":{"left":8,"top":4,"right":10,"bottom":6}},"rate":"25","scan":"interlaced","upright_known":true}"#,
+    r#"{"name":"S002 Kiln walk","note":"Whole sphere, horizon tilted","geometry":{"raster":[5760,2880]},"rate":"30","projection":"sphere","upright_known":true}"#,
+    r#"{"name":"C041 Blowpipe close","note":"1.5x lens on a 3:2 sensor","geometry":{"raster":[6240,4160],"squeeze":"1.5"},"rate":"24","upright_known":true}"#,
+    r#"{"name":"C044 Glory hole","note":"1.8x lens on 16:9","geometry":{"raster":[3840,2160],"squeeze":"1.8"},"rate":"24","upright_known":true}"#,
+    r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120","playback":"every_frame","upright_known":true}"#,
+    r#"{"name":"R010 Tide table screen","note":"Screen recording; the recorder adds a border","geometry":{"raster":[2560,1440],"active":{"left":64,"top":48,"right":64,"bottom":24}},"rate":"60","upright_known":true}"#,
+    r#"{"name":"W055 Workshop still","note":"Full-range recording","geometry":{"raster":[3840,2160]},"rate":"30000/1001","signal_range":"full","upright_known":true}"#,
+    r#"{"name":"N1994 Causeway reel","note":"Wide 525-line archive reel","geometry":{"raster":[720,480],"pixel_aspect":"40:33"},"rate":"30000/1001","scan":"interlaced","upright_known":true}"#,
+    r#"{"name":"P011 Child at the gate","note":"Phone, upright as stored","geometry":{"raster":[2160,3840]},"rate":"30","upright_known":true}"#,
+    r#"{"name":"K002 Kiln log pages","note":"Camera hung upside down over the desk","geometry":{"raster":[4096,2160],"rotation":180},"rate":"24","upright_known":true}"#,
+    r#"{"name":"G001 Guide frame test","note":"4:3 guide inside a 16:9 sensor, 2x lens","geometry":{"raster":[3840,2160],"squeeze":"2","active":{"left":480,"right":480}},"rate":"24","upright_known":true}"#,
+    r#"{"name":"L008 Map of the island","note":"Scanned plate for the titles","geometry":{"raster":[8000,8000]},"upright_known":true}"#,
 ];
 
 /// The frames, each with the conversions that have a framing of their own: the place of the
@@ -45,7 +45,7 @@ const FRAMES: &[(&str, &[(usize, &str)])] = &[
     ),
     (
         r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","safe_areas":["80"],"method":"fill","through":2}"#,
-        &[(0, r#"{"own":{"method":"fill","shift":["-120","0"]}}"#)],
+        &[(0, r#"{"own":{"method":"subject"}}"#)],
     ),
     (
         r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","method":"fill","through":6}"#,
@@ -56,10 +56,14 @@ const FRAMES: &[(&str, &[(usize, &str)])] = &[
         &[(2, r#"{"own":{"method":"fill","zoom":"1.1","shift":["90","0"]}}"#)],
     ),
     (
-        r#"{"name":"Headset sphere","note":"Equirectangular, one eye","geometry":{"raster":[3840,1920]},"rate":"30"}"#,
+        r#"{"name":"Headset sphere","note":"Equirectangular, one eye","geometry":{"raster":[3840,1920]},"rate":"30","projection":"sphere"}"#,
         &[],
     ),
 ];
+
+/// What was accepted of the findings of a source, wherever it has them: its place in the list, the code, why.
+const ACCEPTED: &[(usize, &str, &str)] =
+    &[(4, "enlarged", "The tape is all there is"), (11, "enlarged", "The reel is all there is")];
 
 fn read<T: Json>(text: &str) -> Result<T, String> {
     Reader::request(text.as_bytes()).map_err(|problem| format!("the demo project is not sound: {}", problem.detail))
@@ -78,6 +82,13 @@ pub fn kiln() -> Result<Project, String> {
             let source = project.sources().nth(*place).map(|(id, _)| id).ok_or("the demo has no such source")?;
             project.put_choice(Pair::new(source, frame_id), read::<Choice>(choice)?);
         }
+    }
+    for (place, code, reason) in ACCEPTED {
+        let source = project.sources().nth(*place).map(|(id, _)| id).ok_or("the demo has no such source")?;
+        let pairs = project.frames().map(|(frame, _)| Pair::new(source, frame)).collect();
+        let judged = Edit::JudgeFinding { pairs, code, reason: Name::new(reason) };
+        let changes = project.apply(&judged).map_err(|error| format!("the demo project is not sound: {error}"))?;
+        project = project.with(&changes);
     }
     Ok(project)
 }

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use diesel::sqlite::SqliteConnection;
-use ratiomet_core::project::{Choice, FrameId, Name, Pair, Placing, Project, ProjectId, ProjectSettings, SourceId};
+use ratiomet_core::project::{Choice, FrameId, Name, Pair, Project, ProjectId, ProjectSettings, SourceId};
 use ratiomet_wire::kept::Kind;
 
 use crate::error::{Answer, StoreError};
@@ -173,5 +173,5 @@ impl Contents {
 /// The settings of a project of which they cannot be read.
 fn nameless(id: ProjectId) -> ProjectSettings {
     let name = Name::new(&format!("Project {id}, whose name cannot be read")).expect("a short name on one line");
-    ProjectSettings { name, method: Placing::default() }
+    ProjectSettings::named(name)
 }

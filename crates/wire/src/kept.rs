@@ -11,7 +11,7 @@ use crate::describe::{As, Json};
 use crate::read::Reader;
 
 /// The newest format: that in which states are written.
-pub const FORMAT: i32 = 2;
+pub const FORMAT: i32 = 3;
 
 /// What a state is of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -114,6 +114,9 @@ pub fn upgrade(kind: Kind, format: i32, value: Value) -> Result<Value, String> {
     match format {
         FORMAT => Ok(value),
         1 => upgrade(kind, 2, acceptances_by_numbers(kind, value)),
+        // Since 3, projects keep tolerances, sources and frames what they are of, and sources how they are
+        // handed over: what is left out is as it was.
+        2 => upgrade(kind, 3, value),
         newer if newer > FORMAT => {
             Err(format!("it has format {newer}; this version of Ratiomet knows formats up to {FORMAT}"))
         }

@@ -9,7 +9,7 @@ use ratiomet_core::project::{
     ActivePictureId, FrameId, HouseFrameId, Name, Note, Pair, Placing, ProjectId, SourceId, StepId,
 };
 use ratiomet_core::recipe::Chroma;
-use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
 use ratiomet_core::sphere::{Across, FieldOfView, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown};
 use ratiomet_core::subject::Share;
@@ -430,6 +430,15 @@ words!(
 words!(
     /// Which code values stand for black and white: 16 to 235 of 255 (ITU-R BT.709), or 0 to 255.
     "SignalRangeName" for SignalRange, SignalRange::ALL, SignalRange::word
+);
+words!(
+    /// What is done for frames of another signal range: nothing has been said, the values are converted, or they
+    /// stay and the file declares them.
+    "RangePlanName" for RangePlan, RangePlan::ALL, RangePlan::word
+);
+words!(
+    /// A flat picture, or a sphere unrolled: longitude across, latitude down.
+    "ProjectionName" for Projection, Projection::ALL, Projection::word
 );
 words!(
     /// What is to be kept: the running time, or every frame.

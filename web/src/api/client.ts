@@ -44,6 +44,8 @@ export type Severity = Schemas["SeverityName"];
 export type Common = Schemas["CommonResult"];
 export type Exact = Schemas["ExactNumber"];
 export type Extraction = Schemas["ExtractionResult"];
+export type Point = Schemas["Point"];
+export type PointRemedy = Schemas["PointRemedyResult"];
 export type Problem = Schemas["Problem"];
 
 /** How long an answer may take; a large list to be read takes the longest. */

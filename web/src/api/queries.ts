@@ -203,6 +203,30 @@ export const roundingQuery = (path: ConversionKey, decimals: number) =>
     placeholderData: keepPreviousData,
   });
 
+/** What stands open, by its cause. */
+export const pointsQuery = (project: number) =>
+  queryOptions({
+    queryKey: [...projectKey(project), "points"],
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/projects/{project}/points", { signal, params: { path: { project } } })),
+    staleTime: 0,
+    placeholderData: keepPreviousData,
+  });
+
+/** What would help against a point. */
+export const remediesQuery = (project: number, key: string) =>
+  queryOptions({
+    queryKey: [...projectKey(project), "points", key],
+    queryFn: ({ signal }) =>
+      settled(
+        api.GET("/api/v1/projects/{project}/points/remedies", {
+          signal,
+          params: { path: { project }, query: { key } },
+        }),
+      ),
+    staleTime: 0,
+  });
+
 /** The ways through working frames. */
 export const waysQuery = (project: number) =>
   queryOptions({

@@ -810,6 +810,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read what stands open in a project, by its cause
+         * @description Findings grouped by what is behind them: a source, a frame, a pair of rates. What was accepted everywhere
+         *     comes last.
+         */
+        get: operations["points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/points/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read what would help against a point, for all at once
+         * @description Each with its outcome. Nothing is offered that makes any conversion worse.
+         */
+        get: operations["remedies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/restore": {
         parameters: {
             query?: never;
@@ -1344,6 +1385,11 @@ export interface components {
             /** @description That ratio over the one wanted, less 1. */
             deviation: components["schemas"]["ExactNumber"];
         };
+        /**
+         * @description What is behind the findings of a point.
+         * @enum {string}
+         */
+        CauseName: "source" | "frame" | "rates";
         /** @description The picture is placed in the first frame, that whole frame in the next, and so on. */
         ChainRequest: {
             /** @enum {string} */
@@ -1486,6 +1532,13 @@ export interface components {
             cadence?: components["schemas"]["CadenceResult"] | null;
             /** @description The same as it stands on the board. */
             crossing: components["schemas"]["Crossing"];
+        };
+        /** @description A conversion with a framing of its own. */
+        ConversionFraming: {
+            /** @description The source's and the frame's number. */
+            conversion: number[];
+            /** @description Its framing. */
+            own: components["schemas"]["FramingChoice"];
         };
         /** @description One source into one delivery frame. */
         ConversionRequest: {
@@ -1753,7 +1806,7 @@ export interface components {
             bottom: components["schemas"]["ExactNumber"];
         };
         /** @description A change of many things at once, told apart by edit. */
-        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
+        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
         /** @description What an edit has done, or would do. */
         EditResult: {
             /**
@@ -1864,7 +1917,7 @@ export interface components {
             files: string[];
         };
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "detour" | "rate_mixed" | "interlaced" | "range";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "range";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -1947,6 +2000,8 @@ export interface components {
             scan?: components["schemas"]["ScanName"];
             /** @description Which code values they use. */
             signal_range?: components["schemas"]["SignalRangeName"];
+            /** @description A flat picture, or a sphere. */
+            projection?: components["schemas"]["ProjectionName"];
             /** @description The rules for their safe areas. */
             safe_areas?: string[];
             /** @description Ratios whose outline is drawn. */
@@ -2000,6 +2055,11 @@ export interface components {
              * @default narrow
              */
             signal_range: components["schemas"]["SignalRangeName"];
+            /**
+             * @description A flat picture, or a sphere.
+             * @default flat
+             */
+            projection: components["schemas"]["ProjectionName"];
             /**
              * @description The rules for its safe areas: "ebu_r95", "smpte_st2046_1", or a percentage of both sides such as "80".
              * @default []
@@ -2117,10 +2177,8 @@ export interface components {
             files: components["schemas"]["PlannedFile"][];
             /** @description Stop findings that nobody has accepted: with any of them there is no hand-off. */
             stops: components["schemas"]["OpenStop"][];
-            /** @description How many cautions stand open. */
-            cautions: number;
-            /** @description How many findings were accepted. */
-            accepted: number;
+            /** @description What stands open of it, by its cause, and what was accepted. */
+            points: components["schemas"]["Point"][];
             /** @description Conversions that have no recipe, each with the reason. */
             without_recipe: string[];
             /** @description What is asked for and cannot be written, each with the reason. */
@@ -2308,8 +2366,10 @@ export interface components {
         JudgedFinding: {
             /** @description The stable code. */
             code: components["schemas"]["FindingCode"];
-            /** @description How much it matters. */
+            /** @description How much it matters in this conversion. */
             severity: components["schemas"]["SeverityName"];
+            /** @description How much it matters as a point of the project, once for all conversions that have it. */
+            weight: components["schemas"]["SeverityName"];
             /** @description A sentence with its numbers. */
             message: string;
             /** @description The same numbers by their names: what an acceptance of it is kept by. */
@@ -2546,6 +2606,58 @@ export interface components {
             /** @description The format that it belongs to. */
             format: string;
         };
+        /** @description One cause behind findings. */
+        Point: {
+            /**
+             * @description What it is known by while its cause is there.
+             * @example interlaced-source-5
+             */
+            key: string;
+            /** @description The code of its findings. */
+            code: components["schemas"]["FindingCode"];
+            /** @description How much it matters. */
+            severity: components["schemas"]["SeverityName"];
+            /**
+             * @description What it is, in a few words.
+             * @example 25 fps into 24 fps: 12 clips
+             */
+            title: string;
+            /** @description What that means, with its numbers. */
+            detail: string;
+            /** @description What is behind it. */
+            cause: components["schemas"]["CauseName"];
+            /** @description The conversions that have it, as pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /** @description How many of them nobody has accepted. */
+            open: number;
+            /** @description Why it may stay, where all of it was accepted. */
+            reason?: string | null;
+        };
+        /** @description What would help against a point, for all at once. */
+        PointRemedyResult: {
+            /**
+             * @description In words.
+             * @example Deinterlace on hand-off
+             */
+            words: string;
+            /** @description The edit that does it. */
+            edit: components["schemas"]["EditRequest"];
+            /** @description How many of the conversions are rid of the finding. */
+            solves: number;
+            /** @description The conversions as they would be, at most 24 of them. */
+            after: components["schemas"]["Crossing"][];
+        };
+        /** @description What stands open in a project. */
+        PointsResult: {
+            /** @description The causes, the heaviest first; those accepted everywhere last. */
+            points: components["schemas"]["Point"][];
+            /** @description How many conversions the project has. */
+            conversions: number;
+            /** @description How many of them need a look or must not go out for something of their own. */
+            flagged: number;
+            /** @description How many lose over 60 % of the picture by the ratios alone. */
+            mostly_lost: number;
+        };
         /** @description What a conversion would be. */
         PreviewRequest: {
             /** @description With another framing; null to follow. Left out, the stored one stays. */
@@ -2639,16 +2751,39 @@ export interface components {
          * @enum {string}
          */
         ProjectFormat: "ratiomet project";
+        /** @description How far something needs no look in a project. */
+        ProjectTolerances: {
+            /**
+             * @description Delivery pixels per stored pixel up to which an enlargement is only noted. Must be an enlargement from 1 to 10.
+             * @default 1.1
+             */
+            enlarged: string | number;
+            /**
+             * @description Pairs of rates that are fine as they are: that of sources, and that of frames.
+             * @default []
+             */
+            rates: (string | number)[][];
+        };
         /** @description The values of a project. */
         ProjectValues: {
             /** @description What it is called. */
             name: string;
             /**
              * @description The method of every conversion for which nothing nearer has one.
-             * @default fit
+             * @default fill
              */
             method: components["schemas"]["PlacingName"];
+            /**
+             * @description How far something needs no look.
+             * @default {}
+             */
+            tolerances: components["schemas"]["ProjectTolerances"];
         };
+        /**
+         * @description A flat picture, or a sphere unrolled: longitude across, latitude down.
+         * @enum {string}
+         */
+        ProjectionName: "flat" | "sphere";
         /** @description What would help against a finding. */
         ProposalResult: {
             /** @description The finding's code. */
@@ -2732,6 +2867,11 @@ export interface components {
             /** @description Where it is laid down. */
             source: string;
         };
+        /**
+         * @description What is done for frames of another signal range: nothing has been said, the values are converted, or they stay and the file declares them.
+         * @enum {string}
+         */
+        RangePlanName: "open" | "convert" | "declare";
         /** @description A ratio that is asked for. */
         RatioEntry: {
             /**
@@ -3040,6 +3180,20 @@ export interface components {
             /** @description What is set; what is left out stays. */
             set: components["schemas"]["FramingSet"];
         };
+        /** @description A framing of its own for each of some conversions. */
+        SetFramings: {
+            /** @enum {string} */
+            edit: "set_framings";
+            /** @description The conversions, each with its framing. */
+            framings: components["schemas"]["ConversionFraming"][];
+        };
+        /** @description Other values of the project itself. */
+        SetProject: {
+            /** @enum {string} */
+            edit: "set_project";
+            /** @description All its values. */
+            values: components["schemas"]["ProjectValues"];
+        };
         /** @description The same values for many sources. */
         SetSources: {
             /** @enum {string} */
@@ -3158,6 +3312,14 @@ export interface components {
             signal_range?: components["schemas"]["SignalRangeName"];
             /** @description At which speed they run. */
             playback?: components["schemas"]["IntentName"];
+            /** @description A flat picture, or a sphere. */
+            projection?: components["schemas"]["ProjectionName"];
+            /** @description Whether it is known which way up they are stored; a rotation that is set settles it. */
+            upright_known?: boolean;
+            /** @description Whether their fields are made into whole pictures for progressive frames. */
+            deinterlace?: boolean;
+            /** @description What is done for frames of another signal range. */
+            range_plan?: components["schemas"]["RangePlanName"];
             /** @description The subject; null for none. */
             subject?: null | components["schemas"]["SubjectBox"];
             /** @description A method of their own; null to follow the frames. */
@@ -3204,6 +3366,26 @@ export interface components {
              * @default real_time
              */
             playback: components["schemas"]["IntentName"];
+            /**
+             * @description A flat picture, or a sphere.
+             * @default flat
+             */
+            projection: components["schemas"]["ProjectionName"];
+            /**
+             * @description Whether it is known which way up it is stored: then nobody is asked.
+             * @default false
+             */
+            upright_known: boolean;
+            /**
+             * @description Whether its fields are made into whole pictures for progressive frames.
+             * @default false
+             */
+            deinterlace: boolean;
+            /**
+             * @description What is done for frames of another signal range.
+             * @default open
+             */
+            range_plan: components["schemas"]["RangePlanName"];
             /** @description What every frame should show whole; null when it is not marked. */
             subject?: null | components["schemas"]["SubjectBox"];
             /** @description The method of every conversion of it that has none of its own; null to follow the frame. */
@@ -5614,6 +5796,72 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The project is deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointsResult"];
+                };
+            };
+            /** @description The project is deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remedies: {
+        parameters: {
+            query: {
+                /** @description What the point is known by */
+                key: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Those that help most first; none when the point is gone */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointRemedyResult"][];
                 };
             };
             /** @description The project is deleted */

@@ -1,20 +1,7 @@
 import type { FocusEvent } from "react";
 import { type Problem, wrongAt } from "../api/client";
 import { Field } from "./Field";
-
-interface Sides {
-  width: string;
-  height: string;
-}
-
-/** A size in one field, as it is said: "1920x1080". */
-const BOTH = /^\s*(\d{1,6})\s*[x×*]\s*(\d{1,6})\s*$/i;
-
-/** What a text in one of the two fields sets: its own side, or both when it names both. */
-export function sidesIn(side: keyof Sides, text: string): Partial<Sides> {
-  const [, width, height] = BOTH.exec(text) ?? [];
-  return width && height ? { width, height } : { [side]: text };
-}
+import { type Sides, sidesIn } from "./sides";
 
 interface Props {
   draft: Sides;
@@ -28,8 +15,13 @@ interface Props {
 
 /** Width and height of a raster. Either takes both; they are kept together when both are left, as one change. */
 export function RasterFields({ draft, of = "", problem, edit, commit, drop }: Props) {
+  const keep = () => {
+    const sides = sidesIn(draft);
+    if (sides.width !== draft.width || sides.height !== draft.height) edit(sides);
+    commit?.();
+  };
   const left = (event: FocusEvent<HTMLFieldSetElement>) => {
-    if (!event.currentTarget.contains(event.relatedTarget)) commit?.();
+    if (!event.currentTarget.contains(event.relatedTarget)) keep();
   };
   const side = (name: keyof Sides, ...pointers: string[]) => (
     <Field
@@ -38,8 +30,8 @@ export function RasterFields({ draft, of = "", problem, edit, commit, drop }: Pr
       numeric
       value={draft[name]}
       wrong={wrongAt(problem, ...pointers)}
-      onText={(text) => edit(sidesIn(name, text))}
-      onEnter={commit}
+      onText={(text) => edit({ [name]: text })}
+      onEnter={keep}
       onEscape={drop}
     />
   );

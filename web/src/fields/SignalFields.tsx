@@ -7,23 +7,31 @@ export interface SignalDraft {
   rate: string;
   scan: "progressive" | "interlaced";
   signalRange: "narrow" | "full";
+  projection: "flat" | "sphere";
 }
 
-export const NEW_SIGNAL: SignalDraft = { note: "", rate: "", scan: "progressive", signalRange: "narrow" };
+export const NEW_SIGNAL: SignalDraft = {
+  note: "",
+  rate: "",
+  scan: "progressive",
+  signalRange: "narrow",
+  projection: "flat",
+};
 
 interface SignalValues {
   note: string;
   rate?: string | number | null | undefined;
   scan: SignalDraft["scan"];
   signal_range: SignalDraft["signalRange"];
+  projection: SignalDraft["projection"];
 }
 
-export function signalDraftOf({ note, rate, scan, signal_range }: SignalValues): SignalDraft {
-  return { note, rate: textOf(rate), scan, signalRange: signal_range };
+export function signalDraftOf({ note, rate, scan, signal_range, projection }: SignalValues): SignalDraft {
+  return { note, rate: textOf(rate), scan, signalRange: signal_range, projection };
 }
 
-export function signalValuesOf({ note, rate, scan, signalRange }: SignalDraft) {
-  return { note, rate: orNull(rate), scan, signal_range: signalRange };
+export function signalValuesOf({ note, rate, scan, signalRange, projection }: SignalDraft) {
+  return { note, rate: orNull(rate), scan, signal_range: signalRange, projection };
 }
 
 /** An empty field means that there is no value. */
@@ -54,6 +62,11 @@ export const SCANS = [
 export const RANGES = [
   ["narrow", "narrow"],
   ["full", "full"],
+] as const;
+
+export const PROJECTIONS = [
+  ["flat", "flat"],
+  ["sphere", "sphere"],
 ] as const;
 
 export function SignalFields({
@@ -92,6 +105,12 @@ export function SignalFields({
         value={draft.signalRange}
         options={RANGES}
         onChoose={(range) => choose({ signalRange: range as SignalDraft["signalRange"] })}
+      />
+      <Choice
+        label="picture"
+        value={draft.projection}
+        options={PROJECTIONS}
+        onChoose={(projection) => choose({ projection: projection as SignalDraft["projection"] })}
       />
       <Field
         label="note"

@@ -1,6 +1,7 @@
 import type { Frame, FrameSet, FrameValues, Method } from "../api/client";
 import { whole } from "./Field";
 import { NEW_SIGNAL, orNull, type SignalDraft, signalDraftOf, signalValuesOf, textOf } from "./SignalFields";
+import { rasterOf } from "./sides";
 
 /** A frame as its fields show it: everything is text until the server has read it. */
 export interface FrameDraft extends SignalDraft {
@@ -86,7 +87,7 @@ export function valuesOf(draft: FrameDraft): FrameValues {
     ...signalValuesOf(draft),
     name: draft.name,
     geometry: {
-      raster: [whole(draft.width), whole(draft.height)],
+      raster: rasterOf(draft),
       pixel_aspect: draft.pixelAspect.trim(),
       picture_ratio: orNull(draft.pictureRatio),
       step: stepOf(draft.step),
@@ -107,6 +108,7 @@ export function setOf(typed: Partial<FrameDraft>): FrameSet {
   if (typed.rate !== undefined) set.rate = orNull(typed.rate);
   if (typed.scan !== undefined) set.scan = typed.scan;
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
+  if (typed.projection !== undefined) set.projection = typed.projection;
   if (typed.safeAreas !== undefined) set.safe_areas = rulesOf(typed.safeAreas);
   if (typed.guides !== undefined) set.guides = ratiosOf(typed.guides);
   if (typed.method !== undefined) set.method = typed.method || null;

@@ -1,6 +1,7 @@
 import type { Method, Source, SourceSet, SourceValues, Subject } from "../api/client";
 import { whole } from "./Field";
 import { NEW_SIGNAL, orNull, type SignalDraft, signalDraftOf, signalValuesOf } from "./SignalFields";
+import { rasterOf } from "./sides";
 
 /** A source as its fields show it: everything is text until the server has read it. */
 export interface SourceDraft extends SignalDraft {
@@ -15,6 +16,10 @@ export interface SourceDraft extends SignalDraft {
   bottom: string;
   rotation: string;
   playback: "real_time" | "every_frame";
+  /** Whether it is known which way up it is stored. */
+  upright: "open" | "known";
+  deinterlace: "keep" | "deinterlace";
+  rangePlan: "open" | "convert" | "declare";
   /** Left, top, width and height in shares of the picture, with spaces between; empty for none. */
   subject: string;
   /** Empty to follow the frames. */
@@ -34,6 +39,9 @@ export const NEW_SOURCE: SourceDraft = {
   bottom: "0",
   rotation: "0",
   playback: "real_time",
+  upright: "open",
+  deinterlace: "keep",
+  rangePlan: "open",
   subject: "",
   method: "",
 };
@@ -65,6 +73,9 @@ export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
     bottom: String(active.bottom),
     rotation: String(rotation),
     playback: values.playback,
+    upright: values.upright_known ? "known" : "open",
+    deinterlace: values.deinterlace ? "deinterlace" : "keep",
+    rangePlan: values.range_plan,
     subject: subjectText(values.subject),
     method: values.method ?? "",
   };
@@ -78,7 +89,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
     ...signalValuesOf(draft),
     name: draft.name,
     geometry: {
-      raster: [whole(draft.width), whole(draft.height)],
+      raster: rasterOf(draft),
       pixel_aspect: draft.pixelAspect.trim(),
       squeeze: draft.squeeze.trim(),
       active: {
@@ -90,6 +101,9 @@ export function valuesOf(draft: SourceDraft): SourceValues {
       rotation: turnOf(draft.rotation),
     },
     playback: draft.playback,
+    upright_known: draft.upright === "known",
+    deinterlace: draft.deinterlace === "deinterlace",
+    range_plan: draft.rangePlan,
     subject: subjectOf(draft.subject) ?? null,
     method: draft.method || null,
   };
@@ -105,6 +119,10 @@ export function setOf(typed: Partial<SourceDraft>): SourceSet {
   if (typed.scan !== undefined) set.scan = typed.scan;
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
   if (typed.playback !== undefined) set.playback = typed.playback;
+  if (typed.projection !== undefined) set.projection = typed.projection;
+  if (typed.upright !== undefined) set.upright_known = typed.upright === "known";
+  if (typed.deinterlace !== undefined) set.deinterlace = typed.deinterlace === "deinterlace";
+  if (typed.rangePlan !== undefined) set.range_plan = typed.rangePlan;
   if (typed.subject !== undefined) set.subject = subjectOf(typed.subject) ?? null;
   if (typed.method !== undefined) set.method = typed.method || null;
   const active: Partial<NonNullable<SourceSet["active"]>> = {};

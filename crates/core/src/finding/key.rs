@@ -53,7 +53,7 @@ impl Finding {
     pub fn key(&self) -> FindingKey {
         let mut parts: Vec<Part> = Vec::new();
         match self {
-            Self::Bars { each_side } => parts.extend(pixels(["x", "y"], each_side)),
+            Self::Bars { each_side, .. } => parts.extend(pixels(["x", "y"], each_side)),
             Self::OffEdge { beyond, travel } => {
                 parts.extend(pixels(["beyond_x", "beyond_y"], beyond));
                 parts.extend(pixels(["travel_x", "travel_y"], travel));
@@ -85,7 +85,12 @@ impl Finding {
                 ("published", format!("{}x{}", published.width, published.height)),
             ]),
             Self::SubjectCut { shown } => parts.push(("cut", percent(&(Exact::ONE - shown)))),
-            Self::Squeeze(Squeezing::Missing { squeeze }) => parts.push(("squeeze", squeeze.to_short_decimal(3))),
+            Self::Squeeze(Squeezing::Missing { squeeze, set, .. }) => {
+                parts.extend([("squeeze", squeeze.to_short_decimal(3)), ("set", set.to_short_decimal(3))]);
+            }
+            Self::Projection { from, to } => {
+                parts.extend([("from", from.word().to_owned()), ("to", to.word().to_owned())]);
+            }
             Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => parts
                 .extend([("pixel_aspect", pixel_aspect.to_short_decimal(3)), ("squeeze", squeeze.to_short_decimal(3))]),
             Self::Detour { detail, direct, .. } => {

@@ -5,7 +5,7 @@ mod sentence;
 
 use crate::cadence::Cadence;
 use crate::published::PublishedFrame;
-use crate::signal::SignalRange;
+use crate::signal::{Projection, SignalRange};
 use crate::space::{Axes, Axis, Delivery, Factor};
 use crate::{Exact, Raster, Step, Tolerance};
 
@@ -43,6 +43,8 @@ pub enum Finding {
     Bars {
         /// Delivery pixels at each of the two sides, picture centred.
         each_side: Axes<Delivery>,
+        /// Whether somebody has asked for all of the picture here, and so for them.
+        by_hand: bool,
     },
     /// The shift goes beyond the travel.
     OffEdge {
@@ -116,6 +118,13 @@ pub enum Finding {
     NoSubject,
     /// Of a project: a squeeze may be missing, or set twice.
     Squeeze(Squeezing),
+    /// Of a project: a sphere in a flat frame, or a flat picture in one for a sphere.
+    Projection {
+        /// What the source is.
+        from: Projection,
+        /// What the frame is for.
+        to: Projection,
+    },
     /// Of a project: the way through working frames loses detail that the frame needs.
     Detour {
         /// What is left of the detail, across and up and down.
@@ -148,10 +157,16 @@ pub enum Finding {
 /// What looks wrong with a squeeze.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Squeezing {
-    /// With it the picture would match the frame.
+    /// The clips like it have another one.
     Missing {
-        /// The squeeze that would.
+        /// That of the others.
         squeeze: Exact,
+        /// What this one is said to have.
+        set: Exact,
+        /// How many others have it.
+        alike: usize,
+        /// How many clips like it there are, itself among them.
+        of: usize,
     },
     /// Pixel shape and squeeze say the same, as if one correction were set in both places.
     Twice {
@@ -164,7 +179,7 @@ pub enum Squeezing {
 
 impl Finding {
     /// The code of every finding.
-    pub const CODES: [&'static str; 18] = [
+    pub const CODES: [&'static str; 19] = [
         "bars",
         "off_edge",
         "double_boxed",
@@ -179,6 +194,7 @@ impl Finding {
         "no_subject",
         "squeeze_missing",
         "squeeze_twice",
+        "projection",
         "detour",
         "rate_mixed",
         "interlaced",
@@ -202,6 +218,7 @@ impl Finding {
             Self::NoSubject => "no_subject",
             Self::Squeeze(Squeezing::Missing { .. }) => "squeeze_missing",
             Self::Squeeze(Squeezing::Twice { .. }) => "squeeze_twice",
+            Self::Projection { .. } => "projection",
             Self::Detour { .. } => "detour",
             Self::RateMixed { .. } => "rate_mixed",
             Self::Interlaced => "interlaced",
@@ -209,23 +226,21 @@ impl Finding {
         }
     }
 
-    /// How much it matters.
+    /// How much it matters in one conversion. What has its cause outside of it, in a source, a pair of rates
+    /// or a way, is a note there and weighs as a point of the project: see [`Finding::weight`].
     pub fn severity(&self) -> Severity {
         match self {
+            Self::Bars { by_hand: true, .. } => Severity::Note,
             Self::OffEdge { .. } | Self::DoubleBoxed { .. } => Severity::Stop,
             Self::Distorted { distortion } if distortion.abs() > SEEN_DISTORTION => Severity::Stop,
             Self::Enlarged { scale, tolerance, .. } if scale.x > *tolerance.value() && scale.y > *tolerance.value() => {
                 Severity::Caution
             }
-            Self::Bars { each_side } if each_side.x >= SEEN_BAR || each_side.y >= SEEN_BAR => Severity::Caution,
+            Self::Bars { each_side, .. } if each_side.x >= SEEN_BAR || each_side.y >= SEEN_BAR => Severity::Caution,
             Self::MostlyLost { kept, by_ratio } if *kept < by_ratio * MOST_OF => Severity::Caution,
-            Self::OddSize { .. }
-            | Self::SubjectCut { .. }
-            | Self::Squeeze(Squeezing::Twice { .. })
-            | Self::Detour { .. }
-            | Self::RateMixed { .. }
-            | Self::Interlaced
-            | Self::Range { .. } => Severity::Caution,
+            Self::OddSize { .. } | Self::SubjectCut { .. } | Self::Squeeze(_) | Self::Projection { .. } => {
+                Severity::Caution
+            }
             Self::Bars { .. }
             | Self::MostlyLost { .. }
             | Self::Sideways { .. }
@@ -233,10 +248,28 @@ impl Finding {
             | Self::Enlarged { .. }
             | Self::EnlargedOneWay { .. }
             | Self::NoSubject
-            | Self::Squeeze(Squeezing::Missing { .. })
+            | Self::Detour { .. }
+            | Self::RateMixed { .. }
+            | Self::Interlaced
+            | Self::Range { .. }
             | Self::NearPublished { .. } => Severity::Note,
         }
     }
+
+    /// How much it matters as a point of the project: once for all conversions that have it.
+    pub fn weight(&self) -> Severity {
+        match self {
+            Self::RateMixed { from, to, .. } if is_slip(from, to) => Severity::Note,
+            Self::RateMixed { .. } | Self::Detour { .. } | Self::Interlaced | Self::Range { .. } => Severity::Caution,
+            _ => self.severity(),
+        }
+    }
+}
+
+/// Whether two rates are apart by 1000 over 1001: the eye does not see one, and sound is run slower with ease.
+pub(crate) fn is_slip(from: &Exact, to: &Exact) -> bool {
+    let slower = Exact::fraction(1000, 1001);
+    *to == from * &slower || *from == to * &slower
 }
 
 /// Above this, either way, a circle is seen not to be round.

@@ -2,9 +2,9 @@
 
 use std::fmt;
 
-use super::{Finding, SEEN_DISTORTION, Squeezing};
+use super::{Finding, SEEN_DISTORTION, Squeezing, is_slip};
 use crate::Exact;
-use crate::signal::SignalRange;
+use crate::signal::{Projection, SignalRange};
 use crate::space::{Axes, Axis, Delivery, Factor};
 
 /// A share in percent, as fine as it is shown.
@@ -32,7 +32,7 @@ fn lengths(axes: &Axes<Delivery>, across: &str, down: &str) -> String {
 impl fmt::Display for Finding {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::Bars { each_side } => {
+            Self::Bars { each_side, .. } => {
                 write!(f, "The picture leaves bars of {}.", lengths(each_side, "left and right", "top and bottom"))
             }
             Self::OffEdge { beyond, travel } => write!(
@@ -114,10 +114,19 @@ impl fmt::Display for Finding {
             Self::NoSubject => {
                 write!(f, "No subject is marked on the source; Around subject works like Fill.")
             }
-            Self::Squeeze(Squeezing::Missing { squeeze }) => write!(
+            Self::Squeeze(Squeezing::Missing { squeeze, set, alike, of }) => {
+                let squeeze = squeeze.to_short_decimal(3);
+                write!(f, "{alike} of {of} clips like this one have squeeze {squeeze}; this one has ")?;
+                if *set == Exact::ONE { write!(f, "none.") } else { write!(f, "{}.", set.to_short_decimal(3)) }
+            }
+            Self::Projection { to: Projection::Flat, .. } => write!(
                 f,
-                "Desqueezed by {}x, this picture would match the frame. It may be anamorphic with no squeeze set.",
-                squeeze.to_short_decimal(3)
+                "The source is a sphere: this flat frame shows it unrolled, and nothing straight stays straight. Take a \
+                 flat view out of it."
+            ),
+            Self::Projection { .. } => write!(
+                f,
+                "The source is flat: a frame for a sphere wraps it around the viewer. Place it on the sphere instead."
             ),
             Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => write!(
                 f,
@@ -134,6 +143,18 @@ impl fmt::Display for Finding {
                 percent(&direct.x),
                 percent(&direct.y)
             ),
+            Self::RateMixed { from, to, .. } if is_slip(from, to) => {
+                let apart = (to - from).abs();
+                write!(
+                    f,
+                    "{} fps into {} fps: one frame is {} every {} s, or run it 0.1 % {}.",
+                    from.to_short_decimal(3),
+                    to.to_short_decimal(3),
+                    if to < from { "dropped" } else { "repeated" },
+                    (Exact::ONE / apart).to_short_decimal(1),
+                    if to < from { "slower" } else { "faster" }
+                )
+            }
             Self::RateMixed { from, to, cadence } => write!(
                 f,
                 "{} fps does not go evenly into {} fps: {cadence}. Motion will be uneven or blended unless every frame \

@@ -70,6 +70,20 @@ impl Project {
                     ..choice.clone()
                 })
             }
+            Edit::SetFramings(each) => {
+                let own: BTreeMap<Pair, &FramingSpec> = each.iter().map(|(pair, own)| (*pair, own)).collect();
+                let pairs: Vec<Pair> = each.iter().map(|(pair, _)| *pair).collect();
+                let alike = each.iter().all(|(_, own)| own == &each[0].1);
+                let words = if alike {
+                    each.first().map_or_else(String::new, |(_, own)| own.words())
+                } else {
+                    "framings".to_owned()
+                };
+                self.conversions(&pairs, &words, |pair, parties, choice| Choice {
+                    own: own.get(&pair).map(|own| held(own, parties)),
+                    ..choice.clone()
+                })
+            }
             Edit::JudgeFinding { pairs, code, reason } => {
                 let what = code.replace('_', " ");
                 let words = match reason {

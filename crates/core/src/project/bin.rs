@@ -262,7 +262,10 @@ impl Project {
                 clean: members.len() - caution - stop,
                 caution,
                 stop,
-                remedy: conversions.iter().find_map(|each| Remedy::of(first, frame, each)),
+                remedy: conversions
+                    .iter()
+                    .find_map(|each| Remedy::of(first, frame, each))
+                    .filter(|remedy| *remedy != Remedy::Turn || members.len() == 1),
                 sources: members.iter().map(|(source, _)| *source).collect(),
             });
         }

@@ -1,5 +1,6 @@
 //! [`Changes`]: what an edit makes of a project, before anything is written.
 
+use std::collections::HashSet;
 use std::fmt;
 
 use crate::Error;
@@ -21,6 +22,22 @@ pub struct Changes {
 }
 
 impl Changes {
+    /// Which conversions they touch.
+    pub(super) fn touched(&self) -> impl Fn(Pair) -> bool {
+        let (mut sources, mut frames, mut pairs) = (HashSet::new(), HashSet::new(), HashSet::new());
+        let mut all = false;
+        for change in &self.changes {
+            match change {
+                Change::Settings(_) => all = true,
+                Change::Source(id, _) => drop(sources.insert(*id)),
+                Change::Frame(id, _) => drop(frames.insert(*id)),
+                Change::Choice(pair, _) => drop(pairs.insert(*pair)),
+                Change::NewSource(_) | Change::NewFrame(_) => {}
+            }
+        }
+        move |pair| all || sources.contains(&pair.source) || frames.contains(&pair.frame) || pairs.contains(&pair)
+    }
+
     /// How many of the things that the edit names change; what goes along with them does not count.
     pub fn named(&self) -> usize {
         let moved = self.changes.iter().rev().take_while(|change| matches!(change, Change::Choice(..))).count();

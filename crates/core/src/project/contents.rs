@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use crate::common::Common;
 use crate::dial_in::{self, Entry, RoundingCost};
+use crate::project::neighbours::{Known, Neighbours};
 use crate::project::ways::way;
 use crate::project::{
     Change, Changes, Choice, Conversion, Deliverable, Footage, FrameId, FramingSpec, Pair, Placing, ProjectSettings,
@@ -23,12 +24,20 @@ pub struct Project {
     sources: BTreeMap<SourceId, Footage>,
     frames: BTreeMap<FrameId, Deliverable>,
     choices: BTreeMap<Pair, Choice>,
+    /// What its clips say of each other.
+    known: Known,
 }
 
 impl Project {
     /// A project with nothing in it.
     pub const fn new(settings: ProjectSettings) -> Self {
-        Self { settings, sources: BTreeMap::new(), frames: BTreeMap::new(), choices: BTreeMap::new() }
+        Self {
+            settings,
+            sources: BTreeMap::new(),
+            frames: BTreeMap::new(),
+            choices: BTreeMap::new(),
+            known: Known::nothing(),
+        }
     }
 
     /// What the project itself keeps.
@@ -79,6 +88,7 @@ impl Project {
 
     /// Puts a source in its place, or takes it out.
     pub fn put_source(&mut self, id: SourceId, footage: Option<Footage>) {
+        self.known = Known::nothing();
         match footage {
             Some(footage) => drop(self.sources.insert(id, footage)),
             None => drop(self.sources.remove(&id)),
@@ -166,7 +176,8 @@ impl Project {
     fn conversion_on(&self, pair: Pair, choice: Option<&Choice>, way: &[FrameId]) -> Option<Conversion> {
         let (footage, frame) = (self.sources.get(&pair.source)?, self.frames.get(&pair.frame)?);
         let nothing = Choice::default();
-        let mut conversion = Conversion::of(footage, frame, choice.unwrap_or(&nothing), self.settings.method);
+        let mut conversion = Conversion::of(footage, frame, choice.unwrap_or(&nothing), &self.settings);
+        conversion.heed(self.neighbours(), pair.source, footage, frame);
         if way.len() > 1
             && let Some(chain) = self.chain_on(pair.source, footage, way)
         {
@@ -175,6 +186,11 @@ impl Project {
             conversion.note_chain(&chain, &names.collect::<Vec<_>>().join(" and "));
         }
         Some(conversion)
+    }
+
+    /// What its clips say of each other.
+    pub(super) fn neighbours(&self) -> &Neighbours {
+        self.known.get(|| Neighbours::of(self.sources()))
     }
 
     /// Every conversion: all frames of the first source, then of the next.
@@ -252,7 +268,7 @@ impl Project {
     pub fn proposals(&self, pair: Pair) -> Option<(Conversion, Vec<Proposal>)> {
         let (footage, frame) = (self.sources.get(&pair.source)?, self.frames.get(&pair.frame)?);
         let now = self.conversion(pair)?;
-        let found = Proposal::all(pair, footage, frame, &self.choice(pair), self.settings.method, &now);
+        let found = Proposal::all(self, pair, (footage, frame), &self.choice(pair), &now);
         Some((now, found))
     }
 }

@@ -1,13 +1,15 @@
 //! [`Conversion`]: one source into one frame of a project, with the method that counts and its whole plan.
 
+use super::neighbours::Neighbours;
 use super::squeeze_check;
 use crate::cadence::Cadence;
 use crate::chain::Chain;
 use crate::checks::Checked;
-use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing};
-use crate::signal::Scan;
+use crate::finding::Squeezing;
+use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
+use crate::signal::{Projection, RangePlan, Scan};
 use crate::subject::Around;
-use crate::{Exact, Finding, Framing, Plan, Severity};
+use crate::{Exact, Finding, Framing, Method, Plan, Severity};
 
 /// Who decides the method of a conversion. The nearest that has one does.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -80,29 +82,53 @@ impl Conversion {
         }
     }
 
-    /// The conversion of a clip into a frame, on a board with this method.
-    pub fn of(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing) -> Self {
-        let (speaker, framing) = Self::framing_of(footage, frame, choice, board);
+    /// The conversion of a clip into a frame, as far as the two and the settings of the project tell.
+    pub(super) fn of(footage: &Footage, frame: &Deliverable, choice: &Choice, settings: &ProjectSettings) -> Self {
+        let (speaker, framing) = Self::framing_of(footage, frame, choice, settings.method);
         let placed = Self::placed(footage, frame, &framing);
-        let Checked { plan, mut findings } = Checked::of(footage.geometry.source(), frame.geometry.frame(), &placed);
+        let (source, geometry) = (footage.geometry.source(), frame.geometry.frame());
+        let tolerance = settings.tolerances.enlarged.value();
+        let Checked { plan, mut findings } = Checked::within(source, geometry, &placed, tolerance);
         let rates = footage.rate.as_ref().zip(frame.rate.as_ref());
         let cadence = rates.map(|(from, to)| Cadence::of(from.value(), to.value(), footage.playback));
-        findings.extend(subject(footage, framing.method, &plan));
-        findings.extend(squeeze_check::of(&footage.geometry, frame.geometry.frame(), &placed));
-        if let Some((cadence, (from, to))) = cadence.as_ref().zip(rates).filter(|(cadence, _)| cadence.is_mixed()) {
-            findings.push(Finding::RateMixed {
-                from: from.value().value().clone(),
-                to: to.value().value().clone(),
-                cadence: cadence.clone(),
-            });
+        for finding in &mut findings {
+            if let Finding::Bars { by_hand, .. } = finding {
+                *by_hand = speaker != Speaker::Board && framing.method == Placing::By(Method::Fit);
+            }
         }
-        if footage.scan == Scan::Interlaced && frame.scan == Scan::Progressive {
+        if footage.projection == Projection::Flat && frame.projection == Projection::Flat {
+            findings.retain(|finding| !(footage.upright_known && matches!(finding, Finding::Sideways { .. })));
+            findings.extend(subject(footage, framing.method, &plan));
+            findings.extend(squeeze_check::of(&footage.geometry));
+        } else {
+            findings.retain(|finding| says_of_spheres(finding, footage.projection == frame.projection));
+        }
+        if footage.projection != frame.projection {
+            findings.push(Finding::Projection { from: footage.projection, to: frame.projection });
+        }
+        if let Some((cadence, (from, to))) = cadence.as_ref().zip(rates).filter(|(cadence, _)| cadence.is_mixed()) {
+            let (from, to) = (from.value().value(), to.value().value());
+            if !settings.tolerances.takes(from, to) {
+                findings.push(Finding::RateMixed { from: from.clone(), to: to.clone(), cadence: cadence.clone() });
+            }
+        }
+        if footage.scan == Scan::Interlaced && frame.scan == Scan::Progressive && !footage.deinterlace {
             findings.push(Finding::Interlaced);
         }
-        if footage.signal_range != frame.signal_range {
+        if footage.signal_range != frame.signal_range && footage.range_plan == RangePlan::Open {
             findings.push(Finding::Range { from: footage.signal_range, to: frame.signal_range });
         }
         Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone() }
+    }
+
+    /// Heeds what the other clips of the project say of its source.
+    pub(super) fn heed(&mut self, neighbours: &Neighbours, id: SourceId, footage: &Footage, frame: &Deliverable) {
+        if !neighbours.asks_upright(footage, frame) {
+            self.findings.retain(|finding| !matches!(finding, Finding::Sideways { .. }));
+        }
+        let set = footage.geometry.squeeze().value().value();
+        let usual = |finding: &&Finding| matches!(finding, Finding::Squeeze(Squeezing::Missing { squeeze, .. }) if squeeze != set);
+        self.findings.extend(neighbours.squeeze(id).filter(usual).cloned());
     }
 
     /// Adds what the way through working frames finds.
@@ -138,6 +164,16 @@ impl Conversion {
     /// The heaviest finding that nobody has accepted.
     pub fn severity(&self) -> Option<Severity> {
         self.open().map(Finding::severity).max()
+    }
+}
+
+/// Whether a finding of flat pictures means something where a sphere takes part: of the frame alone, or of how a
+/// sphere fills one that is for it.
+const fn says_of_spheres(finding: &Finding, both: bool) -> bool {
+    match finding {
+        Finding::OddSize { .. } | Finding::NearPublished { .. } => true,
+        Finding::Sideways { .. } | Finding::MostlyLost { .. } => false,
+        _ => both,
     }
 }
 

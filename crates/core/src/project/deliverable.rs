@@ -3,7 +3,7 @@
 use crate::fraction::Written;
 use crate::project::{Footage, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::{SafeArea, Zone};
-use crate::signal::{Scan, SignalRange};
+use crate::signal::{Projection, Scan, SignalRange};
 use crate::{DeliveryFrame, DisplayRatio, Error, Exact, FrameRate, PictureArea, PixelAspect, Raster, Rounding, Step};
 
 /// A frame that a project delivers.
@@ -21,6 +21,8 @@ pub struct Deliverable {
     pub scan: Scan,
     /// Which code values it uses.
     pub signal_range: SignalRange,
+    /// A flat picture, or a sphere.
+    pub projection: Projection,
     /// The rules for its safe areas.
     pub safe_areas: Vec<SafeArea>,
     /// Ratios whose outline helps to frame for later cuts.
@@ -46,6 +48,7 @@ impl Deliverable {
             rate: None,
             scan: Scan::default(),
             signal_range: SignalRange::default(),
+            projection: Projection::default(),
             safe_areas: Vec::new(),
             guides: Vec::new(),
             through: None,
@@ -94,6 +97,7 @@ impl Deliverable {
             rate: footage.rate.clone(),
             scan: footage.scan,
             signal_range: footage.signal_range,
+            projection: footage.projection,
             ..Self::of(footage.name.clone(), geometry)
         };
         frame.name = frame.proposed_name();

@@ -52,6 +52,8 @@ pub enum Edit {
         /// The framing that each has of its own from now on.
         own: Option<FramingSpec>,
     },
+    /// A framing of its own for each of some conversions.
+    SetFramings(Vec<(Pair, FramingSpec)>),
     /// A finding accepted, or opened again, wherever many conversions have it.
     JudgeFinding {
         /// The conversions.

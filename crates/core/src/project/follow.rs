@@ -98,7 +98,7 @@ impl Project {
     ) -> Followed {
         let plan = |spec: &FramingSpec, (footage, frame): Parties<'_>| {
             let choice = Choice::of(spec.clone());
-            Conversion::of(footage, frame, &choice, self.settings().method).plan
+            Conversion::of(footage, frame, &choice, self.settings()).plan
         };
         let (before, after) = (plan(before, from), plan(after, to));
         Followed { pair, short, kept: [before.kept, after.kept], covered: [before.covered, after.covered] }

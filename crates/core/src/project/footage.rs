@@ -3,7 +3,7 @@
 use crate::cadence::Intent;
 use crate::fraction::Written;
 use crate::project::{Name, Note, Placing};
-use crate::signal::{Scan, SignalRange};
+use crate::signal::{Projection, RangePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Source, Squeeze};
@@ -109,6 +109,14 @@ pub struct Footage {
     pub signal_range: SignalRange,
     /// At which speed it is meant to run.
     pub playback: Intent,
+    /// A flat picture, or a sphere.
+    pub projection: Projection,
+    /// Whether it is known which way up it is stored: its header or somebody has said so.
+    pub upright_known: bool,
+    /// Whether its fields are made into whole pictures for progressive frames.
+    pub deinterlace: bool,
+    /// What is done for frames of another signal range.
+    pub range_plan: RangePlan,
     /// What every frame should show whole, if it is marked.
     pub subject: Option<SubjectSpec>,
     /// The method of every conversion of it that has none of its own; without one it follows the
@@ -127,6 +135,10 @@ impl Footage {
             scan: Scan::default(),
             signal_range: SignalRange::default(),
             playback: Intent::default(),
+            projection: Projection::default(),
+            upright_known: false,
+            deinterlace: false,
+            range_plan: RangePlan::default(),
             subject: None,
             method: None,
         }

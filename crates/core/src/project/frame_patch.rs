@@ -4,7 +4,7 @@ use super::source_patch::{other, signal_words};
 use crate::fraction::Written;
 use crate::project::{Deliverable, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::SafeArea;
-use crate::signal::{Scan, SignalRange};
+use crate::signal::{Projection, Scan, SignalRange};
 use crate::space::Delivery;
 use crate::{DisplayRatio, Error, FrameRate, PixelAspect, Raster, Step};
 
@@ -29,6 +29,8 @@ pub struct FramePatch {
     pub scan: Option<Scan>,
     /// Which code values it uses.
     pub signal_range: Option<SignalRange>,
+    /// A flat picture, or a sphere.
+    pub projection: Option<Projection>,
     /// The rules for its safe areas.
     pub safe_areas: Option<Vec<SafeArea>>,
     /// Ratios whose outline is drawn.
@@ -53,6 +55,7 @@ impl FramePatch {
             rate: other(&before.rate, &after.rate),
             scan: other(&before.scan, &after.scan),
             signal_range: other(&before.signal_range, &after.signal_range),
+            projection: other(&before.projection, &after.projection),
             safe_areas: other(&before.safe_areas, &after.safe_areas),
             guides: other(&before.guides, &after.guides),
             through: other(&before.through, &after.through),
@@ -79,6 +82,7 @@ impl FramePatch {
             rate: self.rate.as_ref().unwrap_or(&frame.rate).clone(),
             scan: self.scan.unwrap_or(frame.scan),
             signal_range: self.signal_range.unwrap_or(frame.signal_range),
+            projection: self.projection.unwrap_or(frame.projection),
             safe_areas: self.safe_areas.as_ref().unwrap_or(&frame.safe_areas).clone(),
             guides: self.guides.as_ref().unwrap_or(&frame.guides).clone(),
             through: self.through.unwrap_or(frame.through),
@@ -107,6 +111,9 @@ impl FramePatch {
             words.push(format!("step {}", step.pixels()));
         }
         words.extend(signal_words(self.rate.as_ref(), self.scan, self.signal_range));
+        if let Some(projection) = self.projection {
+            words.push(projection.word().to_owned());
+        }
         if self.safe_areas.is_some() {
             words.push("safe areas".to_owned());
         }

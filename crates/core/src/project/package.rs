@@ -1,6 +1,6 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
-use crate::project::{Conversion, Deliverable, Footage, FrameId, Judgement, Pair, Project, SourceId};
+use crate::project::{Conversion, Deliverable, Footage, FrameId, Judgement, Pair, Point, Project, SourceId};
 use crate::recipe::{Chroma, Recipe};
 use crate::{Error, Finding, Severity};
 
@@ -78,6 +78,8 @@ pub struct Package {
     pub frames: Vec<(FrameId, Deliverable)>,
     /// Every one of the sources in every one of the frames, source by source.
     pub conversions: Vec<Packaged>,
+    /// What stands open in them, by its cause, and what was accepted.
+    pub points: Vec<Point>,
     /// How the colour of the recipes is sampled.
     pub chroma: Chroma,
 }
@@ -101,12 +103,15 @@ impl Package {
                 }
             }
         }
+        let pair = |packaged: &Packaged| Pair::new(sources[packaged.source].0, frames[packaged.frame].0);
+        let points = project.points_of(conversions.iter().map(|packaged| (pair(packaged), &packaged.conversion)));
         Some(Self {
             project: project.settings().name.as_str().to_owned(),
             day: day.to_owned(),
             sources: sources.into_iter().map(|(id, footage)| (id, footage.clone())).collect(),
             frames: frames.into_iter().map(|(id, frame)| (id, frame.clone())).collect(),
             conversions,
+            points,
             chroma: selection.chroma,
         })
     }
@@ -124,6 +129,16 @@ impl Package {
     /// What a conversion is called.
     pub fn name_of(&self, packaged: &Packaged) -> String {
         format!("{} into {}", self.source_of(packaged).name.as_str(), self.frame_of(packaged).name.as_str())
+    }
+
+    /// Who is affected by a point: the names of its sources and of its frames, each once.
+    pub fn affected_by(&self, point: &Point) -> [Vec<&str>; 2] {
+        let sources = self.sources.iter().filter(|(id, _)| point.affected.iter().any(|each| each.pair.source == *id));
+        let frames = self.frames.iter().filter(|(id, _)| point.affected.iter().any(|each| each.pair.frame == *id));
+        [
+            sources.map(|(_, source)| source.name.as_str()).collect(),
+            frames.map(|(_, frame)| frame.name.as_str()).collect(),
+        ]
     }
 
     /// Whether nothing stands that must be answered first.

@@ -5,8 +5,9 @@ use crate::dial_in::shift_within;
 use crate::finding::Squeezing;
 use crate::fraction::{Written, writable};
 use crate::project::{
-    Choice, Conversion, Deliverable, Edit, Footage, FramePatch, FramingSpec, Pair, Placing, SourcePatch,
+    Choice, Conversion, Deliverable, Edit, Footage, FramePatch, FramingSpec, Pair, Placing, Project, SourcePatch,
 };
+use crate::signal::RangePlan;
 use crate::space::{Axes, Axis};
 use crate::{Exact, Finding, Framing, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
 
@@ -68,11 +69,11 @@ impl ProposedChange {
 
 /// The parties of a conversion.
 struct Parties<'a> {
+    project: &'a Project,
     pair: Pair,
     footage: &'a Footage,
     frame: &'a Deliverable,
     choice: &'a Choice,
-    board: Placing,
     now: &'a Conversion,
 }
 
@@ -80,14 +81,13 @@ impl Proposal {
     /// Everything that would help, in the order of the findings. What would not take its finding away
     /// or lighten it is left out.
     pub(super) fn all(
+        project: &Project,
         pair: Pair,
-        footage: &Footage,
-        frame: &Deliverable,
+        (footage, frame): (&Footage, &Deliverable),
         choice: &Choice,
-        board: Placing,
         now: &Conversion,
     ) -> Vec<Self> {
-        let parties = Parties { pair, footage, frame, choice, board, now };
+        let parties = Parties { project, pair, footage, frame, choice, now };
         let mut found = Vec::new();
         for finding in &now.findings {
             for (words, change) in parties.against(finding) {
@@ -125,7 +125,8 @@ impl Parties<'_> {
             ProposedChange::Frame(patch) => frame = patch.apply(&frame).ok()?,
             ProposedChange::Framing(own) => choice.own = Some((**own).clone()),
         }
-        let mut after = Conversion::of(&footage, &frame, &choice, self.board);
+        let mut after = Conversion::of(&footage, &frame, &choice, self.project.settings());
+        after.heed(self.project.neighbours(), self.pair.source, &footage, &frame);
         if !matches!(finding, Finding::Detour { .. }) {
             // The way stays as it is.
             let detour = self.now.findings.iter().filter(|found| matches!(found, Finding::Detour { .. }));
@@ -138,7 +139,7 @@ impl Parties<'_> {
             still.severity() < finding.severity()
                 || matches!(still, Finding::Enlarged { remainder, .. } if remainder.x.clone().max(remainder.y.clone()) == Exact::ONE)
         });
-        if !helps {
+        if !helps || after.severity() > self.now.severity() {
             return None;
         }
         let (reach, edit) = change.edit(self.pair);
@@ -179,7 +180,7 @@ impl Parties<'_> {
                 }
                 ideas
             }
-            Finding::Squeeze(Squeezing::Missing { squeeze }) => {
+            Finding::Squeeze(Squeezing::Missing { squeeze, .. }) => {
                 let text = squeeze.to_string();
                 let set = written(&text, Squeeze::parse);
                 let patch = SourcePatch { squeeze: set, ..SourcePatch::default() };
@@ -210,9 +211,19 @@ impl Parties<'_> {
             Finding::MostlyLost { .. } => {
                 vec![("Show the whole picture (Fit)".to_owned(), framing(FramingSpec::of(Method::Fit)))]
             }
-            Finding::EnlargedOneWay { .. } | Finding::NoSubject | Finding::Interlaced | Finding::Range { .. } => {
-                Vec::new()
+            Finding::Interlaced => {
+                let patch = SourcePatch { deinterlace: Some(true), ..SourcePatch::default() };
+                vec![("Deinterlace on hand-off".to_owned(), source(patch))]
             }
+            Finding::Range { .. } => [
+                ("Convert the range on hand-off", RangePlan::Convert),
+                ("Keep the values and declare the range", RangePlan::Declare),
+            ]
+            .map(|(words, plan)| {
+                (words.to_owned(), source(SourcePatch { range_plan: Some(plan), ..SourcePatch::default() }))
+            })
+            .into(),
+            Finding::EnlargedOneWay { .. } | Finding::NoSubject | Finding::Projection { .. } => Vec::new(),
         }
     }
 
@@ -233,17 +244,17 @@ impl Parties<'_> {
         Some((format!("Deliver {raster}, rounded to {} pixels", geometry.step().pixels()), frame(patch)))
     }
 
-    /// A quarter turn either way: the numbers alone do not tell which.
+    /// A quarter turn either way, or none: the numbers alone do not tell which. Any answer settles it.
     fn turns(&self) -> Vec<Idea> {
         let now = self.footage.geometry.rotation().degrees();
-        [(90, "clockwise"), (270, "anticlockwise")]
-            .into_iter()
-            .map(|(by, word)| {
-                let rotation = Rotation::new((now + by) % 360).ok();
-                let patch = SourcePatch { rotation, ..SourcePatch::default() };
-                (format!("Stored sideways? Rotate 90° {word}"), source(patch))
-            })
-            .collect()
+        let turn = |(by, word): (u32, &str)| {
+            let rotation = Rotation::new((now + by) % 360).ok();
+            (format!("Rotate 90° {word}"), source(SourcePatch { rotation, ..SourcePatch::default() }))
+        };
+        let upright = SourcePatch { upright_known: Some(true), ..SourcePatch::default() };
+        let mut ideas = vec![("It is upright as stored".to_owned(), source(upright))];
+        ideas.extend([(90, "clockwise"), (270, "anticlockwise")].map(turn));
+        ideas
     }
 
     fn back_to_the_edge(&self) -> Idea {

@@ -3,7 +3,7 @@
 use crate::cadence::Intent;
 use crate::fraction::Written;
 use crate::project::{Footage, Name, Note, Placing, SourceSpec};
-use crate::signal::{Scan, SignalRange};
+use crate::signal::{Projection, RangePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
@@ -33,6 +33,14 @@ pub struct SourcePatch {
     pub signal_range: Option<SignalRange>,
     /// At which speed it runs.
     pub playback: Option<Intent>,
+    /// A flat picture, or a sphere.
+    pub projection: Option<Projection>,
+    /// Whether it is known which way up it is stored. A turn that is set settles it.
+    pub upright_known: Option<bool>,
+    /// Whether its fields are made into whole pictures.
+    pub deinterlace: Option<bool>,
+    /// What is done for frames of another signal range.
+    pub range_plan: Option<RangePlan>,
     /// The subject, or none.
     pub subject: Option<Option<SubjectSpec>>,
     /// A method of its own, or none.
@@ -66,6 +74,10 @@ impl SourcePatch {
             scan: other(&before.scan, &after.scan),
             signal_range: other(&before.signal_range, &after.signal_range),
             playback: other(&before.playback, &after.playback),
+            projection: other(&before.projection, &after.projection),
+            upright_known: other(&before.upright_known, &after.upright_known),
+            deinterlace: other(&before.deinterlace, &after.deinterlace),
+            range_plan: other(&before.range_plan, &after.range_plan),
             subject: other(&before.subject, &after.subject),
             method: other(&before.method, &after.method),
         }
@@ -95,6 +107,10 @@ impl SourcePatch {
             scan: self.scan.unwrap_or(footage.scan),
             signal_range: self.signal_range.unwrap_or(footage.signal_range),
             playback: self.playback.unwrap_or(footage.playback),
+            projection: self.projection.unwrap_or(footage.projection),
+            upright_known: self.upright_known.unwrap_or(footage.upright_known || self.rotation.is_some()),
+            deinterlace: self.deinterlace.unwrap_or(footage.deinterlace),
+            range_plan: self.range_plan.unwrap_or(footage.range_plan),
             subject: self.subject.clone().unwrap_or_else(|| {
                 // What was marked stays marked when the picture is turned.
                 let by = geometry_turn(old.rotation(), self.rotation.unwrap_or(old.rotation()));
@@ -131,6 +147,25 @@ impl SourcePatch {
         match self.playback {
             Some(Intent::EveryFrame) => words.push("play every frame".to_owned()),
             Some(Intent::RealTime) => words.push("real time".to_owned()),
+            None => {}
+        }
+        if let Some(projection) = self.projection {
+            words.push(projection.word().to_owned());
+        }
+        match (self.upright_known, self.rotation) {
+            (Some(true), None) => words.push("upright as stored".to_owned()),
+            (Some(false), _) => words.push("which way up is open".to_owned()),
+            _ => {}
+        }
+        match self.deinterlace {
+            Some(true) => words.push("deinterlace".to_owned()),
+            Some(false) => words.push("keep the fields".to_owned()),
+            None => {}
+        }
+        match self.range_plan {
+            Some(RangePlan::Convert) => words.push("convert the range".to_owned()),
+            Some(RangePlan::Declare) => words.push("declare the range".to_owned()),
+            Some(RangePlan::Open) => words.push("range left open".to_owned()),
             None => {}
         }
         match &self.subject {

@@ -54,7 +54,7 @@ pub const PAIR: Pair = Pair::new(SourceId::new(1), FrameId::new(1));
 
 /// A project with one clip, one frame and what their conversion adds.
 pub fn project(footage: &Footage, frame: &Deliverable, choice: &Choice, board: Placing) -> Project {
-    let mut project = Project::new(ProjectSettings { name: name("P"), method: board });
+    let mut project = Project::new(ProjectSettings { method: board, ..ProjectSettings::named(name("P")) });
     project.put_source(PAIR.source, Some(footage.clone()));
     project.put_frame(PAIR.frame, Some(frame.clone()));
     project.put_choice(PAIR, choice.clone());

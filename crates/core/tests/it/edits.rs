@@ -14,7 +14,8 @@ fn project() -> impl Strategy<Value = Project> {
     let size = prop::sample::select(&[(1920, 1080), (3840, 2160), (720, 576), (1080, 1920)][..]);
     let frame = (size.clone(), prop::option::of(1_i32..7));
     (prop::collection::vec(size, 1..5), prop::collection::vec(frame, 1..6)).prop_map(|(clips, frames)| {
-        let mut project = Project::new(ProjectSettings { name: name("P"), method: Placing::By(Method::Fit) });
+        let mut project =
+            Project::new(ProjectSettings { method: Placing::By(Method::Fit), ..ProjectSettings::named(name("P")) });
         for (number, (width, height)) in (1..).zip(clips) {
             project.put_source(SourceId::new(number), Some(clip(&format!("C{number}"), width, height)));
         }
@@ -140,7 +141,8 @@ proptest! {
 
 #[test]
 fn an_edit_that_names_nothing_that_is_there_says_what() {
-    let mut project = Project::new(ProjectSettings { name: name("P"), method: Placing::By(Method::Fit) });
+    let mut project =
+        Project::new(ProjectSettings { method: Placing::By(Method::Fit), ..ProjectSettings::named(name("P")) });
     project.put_source(SourceId::new(3), Some(clip("A", 1920, 1080)));
     let frames = Edit::SetFrames { ids: vec![FrameId::new(3)], patch: Box::default() };
     assert_eq!(project.apply(&frames), Err(EditError::NoFrame(FrameId::new(3))));

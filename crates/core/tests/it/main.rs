@@ -14,6 +14,7 @@ mod inputs;
 mod levelling;
 mod numbers;
 mod placement;
+mod points;
 mod practice;
 mod projects;
 mod proposals;

@@ -170,7 +170,8 @@ fn bin() -> impl Strategy<Value = Vec<Footage>> {
 
 /// How clips suit a frame.
 fn suits(clips: &[Footage]) -> (Project, Bin) {
-    let mut project = Project::new(ProjectSettings { name: name("P"), method: Placing::By(Method::Fit) });
+    let mut project =
+        Project::new(ProjectSettings { method: Placing::By(Method::Fit), ..ProjectSettings::named(name("P")) });
     for (number, clip) in (1..).zip(clips) {
         project.put_source(SourceId::new(number), Some(clip.clone()));
     }
@@ -296,7 +297,7 @@ fn changes_are_told_in_words() {
     // A part that is not given stays as it was.
     let before = FramingSpec::of(Placing::By(Method::Height));
     assert_eq!(patch.apply(&before).method, Placing::By(Method::Height));
-    let before = ProjectSettings { name: name("A"), method: Placing::By(Method::Fit) };
-    let after = ProjectSettings { name: name("B"), method: Placing::By(Method::Fill) };
+    let before = ProjectSettings { method: Placing::By(Method::Fit), ..ProjectSettings::named(name("A")) };
+    let after = ProjectSettings { method: Placing::By(Method::Fill), ..ProjectSettings::named(name("B")) };
     assert_eq!(after.words_since(&before), "method fill, rename the project to B");
 }

@@ -139,11 +139,19 @@ fn sheets_are_pages_with_their_words() {
     let package = package(&small());
     let pdf = written(&package, Format::Pdf, "plan.pdf");
     let document = lopdf::Document::load_mem(&pdf).expect("a PDF file");
-    // A board and a sheet for each of three sources.
-    assert_eq!(document.get_pages().len(), 4);
+    // A board, the open points, and a sheet for each of three sources.
+    assert_eq!(document.get_pages().len(), 5);
     let html = String::from_utf8(written(&package, Format::Html, "plan.html")).expect("UTF-8");
-    assert_eq!(html.matches("<svg ").count(), 4);
-    for words in ["A014 Furnace", "Scope  1024x428", "percent of native", "open stops", "2026-11-26", "4 / 4"] {
+    assert_eq!(html.matches("<svg ").count(), 5);
+    for words in [
+        "A014 Furnace",
+        "Scope  1024x428",
+        "percent of native",
+        "open stops",
+        "2026-11-26",
+        "5 / 5",
+        "T1987 Tape is interlaced: 3 frames",
+    ] {
         assert!(html.contains(words), "{words} is not on the sheets");
     }
     assert!(

@@ -96,6 +96,84 @@ fn nothing_that_is_written_is_active() {
     }
 }
 
+/// What a filter says of a file, by its name.
+fn measured(file: &std::path::Path, filter: &str, key: &str) -> Vec<f64> {
+    let graph = format!("movie={},{filter}", file.file_name().and_then(|name| name.to_str()).expect("a name"));
+    let entries = format!("frame_tags={key}");
+    let output = Command::new("ffprobe")
+        .args(["-v", "error", "-f", "lavfi", "-i", &graph, "-show_entries", &entries, "-of", "csv=p=0"])
+        .current_dir(file.parent().expect("a folder"))
+        .output()
+        .expect("ffprobe is installed with ffmpeg");
+    let text = String::from_utf8_lossy(&output.stdout).into_owned();
+    text.lines().filter_map(|line| line.trim_matches(',').parse().ok()).collect()
+}
+
+// Carried out for real: lines of two moments become one picture, and white gets the code value that ITU-R BT.709
+// gives it in narrow range (235), or keeps its own and says so.
+#[test]
+fn the_script_makes_pictures_of_fields_and_converts_the_range() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let at = |name: &str| folder.path().join(name);
+    fs::create_dir(at("footage")).expect("a folder");
+    let source = |id: i32, name: &str, more: &str| {
+        let mut values = serde_json::json!({ "name": name, "geometry": { "raster": [320, 240] }, "rate": "25" });
+        let more: serde_json::Value = serde_json::from_str(more).expect("JSON");
+        values.as_object_mut().expect("an object").extend(more.as_object().expect("an object").clone());
+        serde_json::json!({ "id": id, "values": values })
+    };
+    let project = serde_json::json!({
+        "format": "ratiomet project", "format_version": 1, "project": { "name": "Signals" },
+        "sources": [
+            source(1, "combed", r#"{"scan":"interlaced","deinterlace":true}"#),
+            source(2, "converted", r#"{"signal_range":"full","range_plan":"convert"}"#),
+            source(3, "declared", r#"{"signal_range":"full","range_plan":"declare"}"#),
+        ],
+        "frames": [{ "id": 1, "values": { "name": "Out", "geometry": { "raster": [320, 240] }, "rate": "25" } }],
+    });
+    let make = |name: &str, chart: &str| {
+        let status = Command::new("ffmpeg")
+            .args(["-v", "error", "-f", "lavfi", "-i", chart, "-frames:v", "4", "-c:v", "ffv1"])
+            .arg(at("footage").join(format!("{name}.mkv")))
+            .status()
+            .expect("ffmpeg is installed: apt-get install ffmpeg");
+        assert!(status.success());
+    };
+    // One field white and the other black, and the other way round in the next frame.
+    make("combed", "color=black:size=320x240:rate=25,format=yuv420p,geq=lum='16+219*mod(Y+N,2)':cb=128:cr=128");
+    let white = "color=black:size=320x240:rate=25,format=yuvj420p,geq=lum=255:cb=128:cr=128";
+    make("converted", white);
+    make("declared", white);
+    fs::write(at("convert.sh"), written(&package(&project), Format::Recipes, "recipes/convert.sh")).expect("written");
+    let output = Command::new("sh")
+        .args(["convert.sh", "footage", "done"])
+        .current_dir(folder.path())
+        .output()
+        .expect("a shell");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let luma = |name: &str, key: &str| {
+        let all =
+            measured(&at("done").join(format!("{name}_Out.mov")), "signalstats", &format!("lavfi.signalstats.{key}"));
+        assert!(!all.is_empty(), "{name} was not made");
+        all
+    };
+    for (least, most) in luma("combed", "YMIN").into_iter().zip(luma("combed", "YMAX")) {
+        assert!(most - least < 12.0, "lines of two moments: {least} to {most}");
+    }
+    let near = |all: Vec<f64>, value: f64| all.iter().all(|luma| (luma - value).abs() <= 2.0);
+    assert!(near(luma("converted", "YAVG"), 235.0), "{:?}", luma("converted", "YAVG"));
+    let range = |name: &str| {
+        let probe = Command::new("ffprobe")
+            .args(["-v", "error", "-select_streams", "v:0", "-show_entries", "stream=color_range", "-of", "csv=p=0"])
+            .arg(at("done").join(format!("{name}_Out.mov")))
+            .output()
+            .expect("ffprobe is installed with ffmpeg");
+        String::from_utf8_lossy(&probe.stdout).trim().to_owned()
+    };
+    assert_eq!([range("converted"), range("declared")], ["tv", "pc"]);
+    assert!(near(luma("declared", "YAVG"), 255.0), "{:?}", luma("declared", "YAVG"));
+}
+
 // Carried out for real: ffprobe tells raster and sample aspect of what comes out.
 #[test]
 fn the_script_gives_the_planned_frames() {

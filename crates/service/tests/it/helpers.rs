@@ -386,11 +386,11 @@ fn drafts_of_sources_are_the_sources() {
     for values in [
         json!({ "name": "A", "note": "n", "geometry": { "raster": [2880, 2160], "pixel_aspect": "1", "squeeze": "1.8",
             "active": { "left": 8, "top": 4, "right": 10, "bottom": 6 }, "rotation": 90 }, "rate": "24000/1001",
-            "scan": "interlaced", "signal_range": "full", "playback": "every_frame",
+            "scan": "interlaced", "signal_range": "full", "playback": "every_frame", "projection": "sphere", "upright_known": true, "deinterlace": true, "range_plan": "declare",
             "subject": { "x": "0.1", "y": "0.2", "width": "0.3", "height": "0.4" }, "method": "fill" }),
         json!({ "name": "B", "note": "", "geometry": { "raster": [1, 65536], "pixel_aspect": "12:11", "squeeze": "1",
             "active": { "left": 0, "top": 0, "right": 0, "bottom": 0 }, "rotation": 0 }, "rate": null,
-            "scan": "progressive", "signal_range": "narrow", "playback": "real_time", "subject": null, "method": null }),
+            "scan": "progressive", "signal_range": "narrow", "playback": "real_time", "projection": "flat", "upright_known": false, "deinterlace": false, "range_plan": "open", "subject": null, "method": null }),
     ] {
         assert_eq!(helpers.ask("draft", &values), values);
     }
@@ -446,8 +446,8 @@ fn small_helpers_do_what_they_say() {
         json!({ "move": { "zoom": "1", "x": "0", "y": "0" }, "by": [0, 1], "conversion": free_to(40), "free": false }),
         json!({ "zoom": "1", "x": "0", "y": "0" }),
     );
-    case("sidesIn", json!({ "side": "height", "text": " 3840 x 2160" }), json!({ "width": "3840", "height": "2160" }));
-    case("sidesIn", json!({ "side": "height", "text": "2160" }), json!({ "height": "2160" }));
+    case("sidesIn", json!({ "width": "1920", "height": " 3840 x 2160" }), json!({ "width": "3840", "height": "2160" }));
+    case("sidesIn", json!({ "width": "3840", "height": "x" }), json!({ "width": "3840", "height": "x" }));
     case(
         "zoomNear",
         json!({ "raw": 0.999, "rests": [{ "at": { "exact": "1", "value": 1.0 }, "text": "1", "reason": "one_to_one" }] }),

@@ -19,6 +19,7 @@ mod keyboard;
 mod large_board;
 mod many;
 mod openapi;
+mod points;
 mod power_cut;
 mod recipes;
 mod screenshots;

@@ -113,7 +113,7 @@ impl Scratch {
 }
 
 pub fn settings(title: &str) -> ProjectSettings {
-    ProjectSettings { name: name(title), method: Method::Fit.into() }
+    ProjectSettings { method: Method::Fit.into(), ..ProjectSettings::named(name(title)) }
 }
 
 /// A new, empty project.

@@ -73,7 +73,7 @@ impl From<&Finding> for FindingResult {
         let number = |value: &Exact| Number(ExactNumber(value.clone()));
         let word = |text: &'static str| Text(Cow::Borrowed(text));
         let data: Vec<(&'static str, FindingData)> = match finding {
-            Finding::Bars { each_side } => vec![("each_side", Axes(each_side.clone().into()))],
+            Finding::Bars { each_side, .. } => vec![("each_side", Axes(each_side.clone().into()))],
             Finding::OffEdge { beyond, travel } => {
                 vec![("beyond", Axes(beyond.clone().into())), ("travel", Axes(travel.clone().into()))]
             }
@@ -100,7 +100,13 @@ impl From<&Finding> for FindingResult {
             ],
             Finding::SubjectCut { shown } => vec![("shown", number(shown))],
             Finding::NoSubject => Vec::new(),
-            Finding::Squeeze(Squeezing::Missing { squeeze }) => vec![("squeeze", number(squeeze))],
+            Finding::Squeeze(Squeezing::Missing { squeeze, set, alike, of }) => vec![
+                ("squeeze", number(squeeze)),
+                ("set", number(set)),
+                ("alike", Whole(i64::try_from(*alike).unwrap_or(i64::MAX))),
+                ("of", Whole(i64::try_from(*of).unwrap_or(i64::MAX))),
+            ],
+            Finding::Projection { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
             Finding::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => {
                 vec![("pixel_aspect", number(pixel_aspect)), ("squeeze", number(squeeze))]
             }

@@ -57,8 +57,10 @@ pub struct ConversionResource {
 pub struct JudgedFinding {
     /// The stable code.
     pub code: FindingCode,
-    /// How much it matters.
+    /// How much it matters in this conversion.
     pub severity: SeverityName,
+    /// How much it matters as a point of the project, once for all conversions that have it.
+    pub weight: SeverityName,
     /// A sentence with its numbers.
     pub message: String,
     /// The same numbers by their names: what an acceptance of it is kept by.
@@ -138,6 +140,7 @@ impl ConversionResource {
             JudgedFinding {
                 code: Values(Code(code)),
                 severity,
+                weight: finding.weight().into(),
                 message,
                 numbers: Values(finding.key()),
                 accepted,

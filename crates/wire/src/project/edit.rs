@@ -4,9 +4,9 @@ use ratiomet_core::cadence::Intent;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
     Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, FramingPatch, FramingSpec,
-    HouseActivePicture, Name, Note, Pair, Placing, SourceId, SourcePatch,
+    HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch,
 };
-use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
 use ratiomet_core::space::{Delivery, Stored};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{DisplayRatio, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
@@ -73,12 +73,21 @@ record!(
         signal_range: Given<SignalRange> = Optional, |set| Given(set.signal_range);
         /// At which speed they run.
         playback: Given<Intent> = Optional, |set| Given(set.playback);
+        /// A flat picture, or a sphere.
+        projection: Given<Projection> = Optional, |set| Given(set.projection);
+        /// Whether it is known which way up they are stored; a rotation that is set settles it.
+        upright_known: Given<bool> = Optional, |set| Given(set.upright_known);
+        /// Whether their fields are made into whole pictures for progressive frames.
+        deinterlace: Given<bool> = Optional, |set| Given(set.deinterlace);
+        /// What is done for frames of another signal range.
+        range_plan: Given<RangePlan> = Optional, |set| Given(set.range_plan);
         /// The subject; null for none.
         subject: Given<Option<SubjectSpec>> = Optional, |set| Given(set.subject.clone());
         /// A method of their own; null to follow the frames.
         method: Given<Option<Placing>> = Optional, |set| Given(set.method);
     }
-    |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, subject, method| {
+    |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, projection,
+     upright_known, deinterlace, range_plan, subject, method| {
         Ok(SourcePatch {
             name: name.0,
             note: note.0,
@@ -91,6 +100,10 @@ record!(
             scan: scan.0,
             signal_range: signal_range.0,
             playback: playback.0,
+            projection: projection.0,
+            upright_known: upright_known.0,
+            deinterlace: deinterlace.0,
+            range_plan: range_plan.0,
             subject: subject.0,
             method: method.0,
         })
@@ -118,6 +131,8 @@ record!(
         scan: Given<Scan> = Optional, |set| Given(set.scan);
         /// Which code values they use.
         signal_range: Given<SignalRange> = Optional, |set| Given(set.signal_range);
+        /// A flat picture, or a sphere.
+        projection: Given<Projection> = Optional, |set| Given(set.projection);
         /// The rules for their safe areas.
         safe_areas: Given<SafeAreas> = Optional, |set| Given(set.safe_areas.clone().map(List));
         /// Ratios whose outline is drawn.
@@ -127,7 +142,8 @@ record!(
         /// A method of their own; null to follow the board.
         method: Given<Option<Placing>> = Optional, |set| Given(set.method);
     }
-    |name, note, raster, pixel_aspect, picture_ratio, step, rate, scan, signal_range, safe_areas, guides, through, method| {
+    |name, note, raster, pixel_aspect, picture_ratio, step, rate, scan, signal_range, projection, safe_areas, guides,
+     through, method| {
         Ok(FramePatch {
             name: name.0,
             note: note.0,
@@ -138,6 +154,7 @@ record!(
             rate: rate.0.map(|rate| rate.map(|rate| rate.0)),
             scan: scan.0,
             signal_range: signal_range.0,
+            projection: projection.0,
             safe_areas: safe_areas.0.map(|rules| rules.0),
             guides: guides.0.map(|guides| guides.0),
             through: through.0,
@@ -158,6 +175,36 @@ record!(
     }
     |method, zoom, shift| Ok(FramingPatch { method: method.0, zoom: zoom.0, shift: shift.0 })
 );
+
+/// A conversion with a framing of its own.
+#[derive(Clone, Debug)]
+struct ConversionFraming {
+    conversion: Pair,
+    own: FramingSpec,
+}
+
+record!(
+    /// A conversion with a framing of its own.
+    "ConversionFraming", "framings" for ConversionFraming {
+        /// The source's and the frame's number.
+        conversion: Pair = Required, |framing| framing.conversion;
+        /// Its framing.
+        own: FramingSpec = Required, |framing| framing.own.clone();
+    }
+    |conversion, own| Ok(ConversionFraming { conversion, own })
+);
+
+impl From<(Pair, FramingSpec)> for ConversionFraming {
+    fn from((conversion, own): (Pair, FramingSpec)) -> Self {
+        Self { conversion, own }
+    }
+}
+
+impl From<ConversionFraming> for (Pair, FramingSpec) {
+    fn from(framing: ConversionFraming) -> Self {
+        (framing.conversion, framing.own)
+    }
+}
 
 /// Describes the edits: their words, their fields, and how these make an [`Edit`].
 macro_rules! edits {
@@ -263,6 +310,22 @@ edits! {
     }
     Edit::SetConversions { pairs, own } => (List(pairs.clone()), own.clone());
     |edit| Edit::SetConversions { pairs: edit.conversions.0, own: edit.own };
+
+    /// A framing of its own for each of some conversions.
+    "set_framings", "SetFramings", SetFramings {
+        /// The conversions, each with its framing.
+        framings: Many<ConversionFraming> = Required;
+    }
+    Edit::SetFramings(each) => (List(each.iter().cloned().map(ConversionFraming::from).collect()),);
+    |edit| Edit::SetFramings(edit.framings.0.into_iter().map(Into::into).collect());
+
+    /// Other values of the project itself.
+    "set_project", "SetProject", SetProject {
+        /// All its values.
+        values: ProjectSettings = Required;
+    }
+    Edit::SetProject(settings) => (settings.clone(),);
+    |edit| Edit::SetProject(edit.values);
 
     /// A finding accepted wherever some conversions have it, or opened again.
     "judge_finding", "JudgeFinding", JudgeFinding {

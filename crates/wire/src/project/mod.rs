@@ -5,6 +5,7 @@ mod conversion;
 mod edit;
 mod history;
 mod house;
+mod points;
 mod resources;
 mod values;
 mod way;
@@ -17,6 +18,7 @@ pub use conversion::{
 pub use edit::{EditResult, refused_at};
 pub use history::{GoRequest, History, HistoryHead, HistoryStep, Turn};
 pub use house::{ActivePictureResource, HouseFrameResource, ImportResult, Library, PublishedEntry, PublishedGroup};
+pub use points::{CauseName, PointRemedyResult, PointResource, PointsResult};
 pub use resources::{
     Board, CadenceSummary, Crossing, FrameResource, ProjectResource, SetAside, SourceResource, SpeakerName,
 };

@@ -7,18 +7,51 @@ use ratiomet_core::finding::FindingKey;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
     Acceptance, Choice, ChoicePatch, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Placing,
-    ProjectSettings, SourceSpec,
+    ProjectSettings, SourceSpec, Tolerances,
 };
 use ratiomet_core::safe_area::{Percent, SafeArea};
-use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
 use ratiomet_core::subject::SubjectSpec;
-use ratiomet_core::{DisplayRatio, Finding};
+use ratiomet_core::{DisplayRatio, Finding, FrameRate, Tolerance};
 use serde::ser::{Serialize, Serializer};
-use utoipa::openapi::schema::{AdditionalProperties, ObjectBuilder, Schema, Type};
+use utoipa::openapi::schema::{AdditionalProperties, ArrayBuilder, ObjectBuilder, Schema, Type};
 
-use crate::describe::{Given, Json, List, Refused, record};
+use crate::describe::{As, Given, Json, List, Refused, record, reference};
 use crate::read::Field;
 use crate::values::{Code, SpokenRate};
+
+/// Two rates that go together, a source's and a frame's.
+impl Json for [Written<FrameRate>; 2] {
+    const PLURAL: &'static str = "pairs of rates";
+
+    fn read(field: &Field<'_>) -> Option<Self> {
+        let parts = field
+            .array_within(2, 2, || "the rate of sources and that of frames, such as [\"25\", \"24\"]".to_owned())?;
+        let (from, to) = (SpokenRate::read(&parts[0]), SpokenRate::read(&parts[1]));
+        Some([from?.0, to?.0])
+    }
+
+    fn write<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let rates = self.clone().map(SpokenRate);
+        rates.each_ref().map(As).serialize(serializer)
+    }
+
+    fn describe() -> Schema {
+        ArrayBuilder::new().items(reference::<SpokenRate>()).min_items(Some(2)).max_items(Some(2)).into()
+    }
+}
+
+record!(
+    /// How far something needs no look in a project.
+    "ProjectTolerances", "tolerances" for Tolerances {
+        /// Delivery pixels per stored pixel up to which an enlargement is only noted.
+        enlarged: Written<Tolerance> = Default(r#""1.1""#), |tolerances| tolerances.enlarged.clone();
+        /// Pairs of rates that are fine as they are: that of sources, and that of frames.
+        rates: List<[Written<FrameRate>; 2], 0, { Tolerances::MOST_RATES }> = Default("[]"),
+            |tolerances| List(tolerances.rates.clone());
+    }
+    |enlarged, rates| Ok(Tolerances { enlarged, rates: rates.0 })
+);
 
 record!(
     /// The values of a project.
@@ -26,9 +59,11 @@ record!(
         /// What it is called.
         name: Name = Required, |settings| settings.name.clone();
         /// The method of every conversion for which nothing nearer has one.
-        method: Placing = Default(r#""fit""#), |settings| settings.method;
+        method: Placing = Default(r#""fill""#), |settings| settings.method;
+        /// How far something needs no look.
+        tolerances: Tolerances = Default("{}"), |settings| settings.tolerances.clone();
     }
-    |name, method| Ok(ProjectSettings { name, method })
+    |name, method, tolerances| Ok(ProjectSettings { name, method, tolerances })
 );
 
 record!(
@@ -49,14 +84,36 @@ record!(
         signal_range: SignalRange = Default(r#""narrow""#), |source| source.signal_range;
         /// At which speed it runs.
         playback: Intent = Default(r#""real_time""#), |source| source.playback;
+        /// A flat picture, or a sphere.
+        projection: Projection = Default(r#""flat""#), |source| source.projection;
+        /// Whether it is known which way up it is stored: then nobody is asked.
+        upright_known: bool = Default("false"), |source| source.upright_known;
+        /// Whether its fields are made into whole pictures for progressive frames.
+        deinterlace: bool = Default("false"), |source| source.deinterlace;
+        /// What is done for frames of another signal range.
+        range_plan: RangePlan = Default(r#""open""#), |source| source.range_plan;
         /// What every frame should show whole; null when it is not marked.
         subject: Option<SubjectSpec> = Default("null"), |source| source.subject.clone();
         /// The method of every conversion of it that has none of its own; null to follow the frame.
         method: Option<Placing> = Default("null"), |source| source.method;
     }
-    |name, note, geometry, rate, scan, signal_range, playback, subject, method| {
-        let rate = rate.map(|rate| rate.0);
-        Ok(Footage { name, note, geometry, rate, scan, signal_range, playback, subject, method })
+    |name, note, geometry, rate, scan, signal_range, playback, projection, upright_known, deinterlace, range_plan,
+     subject, method| {
+        Ok(Footage {
+            name,
+            note,
+            geometry,
+            rate: rate.map(|rate| rate.0),
+            scan,
+            signal_range,
+            playback,
+            projection,
+            upright_known,
+            deinterlace,
+            range_plan,
+            subject,
+            method,
+        })
     }
 );
 
@@ -102,6 +159,8 @@ record!(
         scan: Scan = Default(r#""progressive""#), |frame| frame.scan;
         /// Which code values it uses.
         signal_range: SignalRange = Default(r#""narrow""#), |frame| frame.signal_range;
+        /// A flat picture, or a sphere.
+        projection: Projection = Default(r#""flat""#), |frame| frame.projection;
         /// The rules for its safe areas: "ebu_r95", "smpte_st2046_1", or a percentage of both sides such as "80".
         safe_areas: SafeAreas = Default("[]"), |frame| List(frame.safe_areas.clone());
         /// Ratios whose outline is drawn in it.
@@ -113,9 +172,21 @@ record!(
         /// to follow the board.
         method: Option<Placing> = Default("null"), |frame| frame.method;
     }
-    |name, note, geometry, rate, scan, signal_range, safe_areas, guides, through, method| {
+    |name, note, geometry, rate, scan, signal_range, projection, safe_areas, guides, through, method| {
         let (rate, safe_areas, guides) = (rate.map(|rate| rate.0), safe_areas.0, guides.0);
-        Ok(Deliverable { name, note, geometry, rate, scan, signal_range, safe_areas, guides, through, method })
+        Ok(Deliverable {
+            name,
+            note,
+            geometry,
+            rate,
+            scan,
+            signal_range,
+            projection,
+            safe_areas,
+            guides,
+            through,
+            method,
+        })
     }
 );
 

@@ -1,9 +1,9 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import type { Conversion, Crossing, FramingSet, Method } from "../../api/client";
-import { conversionQuery, crossingAt } from "../../api/queries";
+import { conversionQuery, crossingAt, pointsQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
 import { tally } from "../../drawing/summary";
@@ -63,6 +63,7 @@ export function BoardScreen() {
   const edit = useEdit(project.id);
   const [treatment, setTreatment] = useTreatment();
   const crossing = row >= 0 && column >= 0 ? crossingAt(board, rows[row] ?? -1, column) : undefined;
+  const { data: points } = useQuery(pointsQuery(project.id));
   const counts = useMemo(() => tally(counted), [counted]);
   const pairs = (): [number, number][] =>
     picked.size > 0
@@ -162,15 +163,22 @@ export function BoardScreen() {
         }
         beside={
           <>
+            <Link className="tally open-points" to={`/projects/${project.id}/board/points`}>
+              {points
+                ? count(points.points.filter(({ open }) => open > 0).length, "open point")
+                : "open points"}
+            </Link>
             <span className="tally ok">
               <SeverityMark severity={null} /> {counts.clean} clean
             </span>
             <span className="tally caution">
               <SeverityMark severity="caution" /> {counts.caution} to check
             </span>
-            <span className="tally stop">
-              <SeverityMark severity="stop" /> {counts.stop} blocking
-            </span>
+            {counts.stop > 0 && (
+              <span className="tally stop">
+                <SeverityMark severity="stop" /> {counts.stop} blocking
+              </span>
+            )}
           </>
         }
       >

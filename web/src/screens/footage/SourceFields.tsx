@@ -12,6 +12,20 @@ export const TURNS = [
   ["270", "90° anticlockwise"],
 ] as const;
 
+export const UPRIGHT = [
+  ["open", "not known"],
+  ["known", "as set here"],
+] as const;
+export const FIELDS = [
+  ["keep", "as stored"],
+  ["deinterlace", "deinterlace"],
+] as const;
+export const RANGE_PLANS = [
+  ["open", "not decided"],
+  ["convert", "convert"],
+  ["declare", "keep and declare"],
+] as const;
+
 export const SPEEDS = [
   ["real_time", "real time"],
   ["every_frame", "every frame"],
@@ -86,7 +100,13 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         value={draft.rotation}
         options={TURNS}
         wrong={at("/geometry/rotation")}
-        onChoose={(rotation) => choose({ rotation })}
+        onChoose={(rotation) => choose({ rotation, upright: "known" })}
+      />
+      <Choice
+        label="which way up"
+        value={draft.upright}
+        options={UPRIGHT}
+        onChoose={(upright) => choose({ upright: upright as SourceDraft["upright"] })}
       />
       <SignalFields
         draft={draft}
@@ -96,6 +116,22 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         drop={drop}
         noRate="unknown"
       />
+      {draft.scan === "interlaced" && (
+        <Choice
+          label="fields, on hand-off"
+          value={draft.deinterlace}
+          options={FIELDS}
+          onChoose={(deinterlace) => choose({ deinterlace: deinterlace as SourceDraft["deinterlace"] })}
+        />
+      )}
+      {draft.signalRange === "full" && (
+        <Choice
+          label="range, on hand-off"
+          value={draft.rangePlan}
+          options={RANGE_PLANS}
+          onChoose={(rangePlan) => choose({ rangePlan: rangePlan as SourceDraft["rangePlan"] })}
+        />
+      )}
       <Field
         label="subject: left top width height, from 0 to 1"
         className="wide"

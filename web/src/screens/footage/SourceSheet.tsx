@@ -5,6 +5,7 @@ import { api, type Edit, type Preview, type Source, type SourceShape, settled } 
 import { refreshProject, sourcePreview } from "../../api/queries";
 import { WouldFollow } from "../../fields/Follows";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
+import { rasterOf } from "../../fields/sides";
 import {
   draftOf,
   GEOMETRY_PARTS,
@@ -44,7 +45,7 @@ function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraf
   if (!good) return <div className="drawing-box" />;
   return (
     <SourceDrawing
-      raster={[Number(good.draft.width), Number(good.draft.height)]}
+      raster={rasterOf(good.draft)}
       rotation={Number(good.draft.rotation)}
       shape={good.shape}
       subject={subjectOf(good.draft.subject)}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
+import { Link } from "react-router";
 import type { Frame, JudgedFinding, Proposal, Source } from "../../api/client";
 import { proposalsQuery } from "../../api/queries";
 import { CrossingDrawing } from "../../drawing/crossing";
@@ -24,6 +25,8 @@ export function Checks({ project, source, frame, framing }: Props) {
   const { data: proposals } = useQuery({ ...proposalsQuery(path), enabled: resting });
   const findings = shown.findings;
   const { cadence } = shown.crossing;
+  // What is said of flat pictures means nothing of a sphere in a flat frame.
+  const flat = !findings.some(({ code }) => code === "projection");
   return (
     <>
       <div className="sheet-head rule mt-2">
@@ -46,8 +49,10 @@ export function Checks({ project, source, frame, framing }: Props) {
             {rate(source.values.rate)} fps into {rate(frame.values.rate)} fps: {cadence.words}.
           </Good>
         )}
-        {!findings.some(({ code }) => code === "distorted") && <Good>Circles stay round.</Good>}
-        {!findings.some(({ code }) => code.startsWith("enlarged")) && <Good>No pixel is enlarged.</Good>}
+        {flat && !findings.some(({ code }) => code === "distorted") && <Good>Circles stay round.</Good>}
+        {flat && !findings.some(({ code }) => code.startsWith("enlarged")) && (
+          <Good>No pixel is enlarged.</Good>
+        )}
         {source.values.subject && !findings.some(({ code }) => code === "subject_cut") && (
           <Good>The subject is whole.</Good>
         )}
@@ -78,7 +83,7 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
   const [open, setOpen] = useState<"help" | "accept" | null>(null);
   const [reason, setReason] = useState("");
   const edit = useEdit(project);
-  const { code, severity, message, accepted, lapsed } = finding;
+  const { code, severity, weight, message, accepted, lapsed } = finding;
   const { path } = framing;
   const standing = accepted && !lapsed;
   const judge = async (reason: string | null) => {
@@ -98,6 +103,11 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
       <SeverityMark severity={standing ? null : severity} accepted={Boolean(standing)} />
       <div className="check">
         <span>{message}</span>
+        {severity !== weight && !standing && (
+          <small>
+            One of the <Link to={`/projects/${project}/board/points`}>open points</Link> of the project.
+          </small>
+        )}
         {standing && (
           <small>
             Accepted: {accepted.reason}{" "}
@@ -124,7 +134,7 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
                 Remedies · {proposals.length}
               </Button>
             )}
-            {severity !== "note" && (
+            {weight !== "note" && (
               <Button
                 size="sm"
                 aria-expanded={open === "accept"}

@@ -269,6 +269,8 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
   }, [ready]);
   const working = state?.state === "working";
   const folders = new Map<string, string[]>();
+  const openPoints = preview?.points.filter(({ open }) => open > 0) ?? [];
+  const acceptedPoints = preview?.points.filter(({ open }) => open === 0) ?? [];
   for (const { path } of preview?.files ?? []) {
     const [folder, name] = path.includes("/") ? path.split("/") : ["", path];
     folders.set(folder ?? "", [...(folders.get(folder ?? "") ?? []), name ?? ""]);
@@ -319,12 +321,32 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
         )}
         {preview && preview.stops.length === 0 && (
           <p className="verdict">
-            <SeverityMark severity={preview.cautions > 0 ? "caution" : null} /> Nothing blocks this hand-off.{" "}
-            {preview.cautions > 0
-              ? `${count(preview.cautions, "caution")} open; the sheets list them.`
-              : "No cautions."}
-            {preview.accepted > 0 && ` ${count(preview.accepted, "finding")} accepted, with the reason.`}
+            <SeverityMark severity={openPoints.length > 0 ? "caution" : null} /> Nothing blocks this hand-off.{" "}
+            {openPoints.length > 0 ? "The sheets list what stands open:" : "Nothing stands open."}
           </p>
+        )}
+        {openPoints.length > 0 && (
+          <Standing
+            mark="caution"
+            head={
+              <Link to={`/projects/${project}/board/points`}>{count(openPoints.length, "open point")}</Link>
+            }
+          >
+            {openPoints.map(({ key, title, detail }) => (
+              <li key={key}>
+                {title} <span className="quiet">{detail}</span>
+              </li>
+            ))}
+          </Standing>
+        )}
+        {acceptedPoints.length > 0 && (
+          <Standing mark={null} head={`${count(acceptedPoints.length, "point")} accepted`}>
+            {acceptedPoints.map(({ key, title, reason }) => (
+              <li key={key}>
+                {title} <span className="quiet">{reason}</span>
+              </li>
+            ))}
+          </Standing>
         )}
         {preview && preview.without_recipe.length > 0 && (
           <Standing
@@ -368,11 +390,17 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
   );
 }
 
-function Standing({ mark, head, children }: { mark: "stop" | "caution"; head: string; children: ReactNode }) {
+interface StandingProps {
+  mark: "stop" | "caution" | null;
+  head: ReactNode;
+  children: ReactNode;
+}
+
+function Standing({ mark, head, children }: StandingProps) {
   return (
     <div className="standing">
       <p>
-        <SeverityMark severity={mark} /> <b>{head}</b>
+        <SeverityMark severity={mark} accepted={mark === null} /> <b>{head}</b>
       </p>
       <ul>{children}</ul>
     </div>

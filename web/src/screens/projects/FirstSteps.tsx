@@ -7,6 +7,7 @@ import { projectsQuery } from "../../api/queries";
 import { useNotices } from "../../notices/notices";
 import { dropFiles } from "../../shell/droppedFiles";
 import { useOnce } from "../../writes/useOnce";
+import { NEW_PROJECT } from "./newProject";
 
 /** What this is, and four ways to begin, for somebody who has no project yet. */
 export function FirstSteps() {
@@ -29,7 +30,7 @@ export function FirstSteps() {
     const folder = dataTransfer.items[0]?.webkitGetAsEntry()?.name ?? "Footage";
     const files = dropFiles(dataTransfer);
     try {
-      const project = await settled(api.POST("/api/v1/projects", { body: { name: folder, method: "fill" } }));
+      const project = await settled(api.POST("/api/v1/projects", { body: { ...NEW_PROJECT, name: folder } }));
       await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
       await files;
       void navigate(`/projects/${project.id}/footage/files`);

@@ -15,6 +15,7 @@ import { Head } from "../../shell/Head";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useOnce } from "../../writes/useOnce";
 import { FirstSteps } from "./FirstSteps";
+import { NEW_PROJECT } from "./newProject";
 
 export function ProjectsScreen() {
   const { data: projects, error, refetch } = useQuery(projectsQuery);
@@ -65,7 +66,7 @@ function NewProject() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const { draft, refusal, edit, store, pending } = useNewRecord({ name: "" }, async ({ name }) => {
-    const project = await settled(api.POST("/api/v1/projects", { body: { name, method: "fit" } }));
+    const project = await settled(api.POST("/api/v1/projects", { body: { ...NEW_PROJECT, name } }));
     await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
     void navigate(`/projects/${project.id}/footage`);
   });

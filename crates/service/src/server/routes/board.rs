@@ -8,7 +8,7 @@ use ratiomet_wire::Text;
 use ratiomet_wire::calc::CommonResult;
 use ratiomet_wire::describe::record;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{BinSummary, Board, Crossing, SetAside, WaysResult};
+use ratiomet_wire::project::{BinSummary, Board, Crossing, PointRemedyResult, PointsResult, SetAside, WaysResult};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -24,6 +24,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(bin))
         .routes(routes!(common))
         .routes(routes!(ways))
+        .routes(routes!(points))
+        .routes(routes!(remedies))
         .routes(routes!(set_aside))
 }
 
@@ -159,6 +161,73 @@ async fn ways(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<
     app.run(move |store| {
         let ways = store.contents(ProjectId::new(project))?.project.ways();
         Ok(Reply::json(&WaysResult::from(ways)))
+    })
+    .await
+}
+
+/// Read what stands open in a project, by its cause
+///
+/// Findings grouped by what is behind them: a source, a frame, a pair of rates. What was accepted everywhere
+/// comes last.
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/points",
+    tag = "projects",
+    params(("project" = i32, Path, description = "The project's number")),
+    responses(
+        (status = 200, body = PointsResult),
+        (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn points(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        Ok(Reply::json(&PointsResult::from(&contents.project)))
+    })
+    .await
+}
+
+/// Which point.
+struct Asked {
+    key: String,
+}
+
+record!(
+    /// Which point.
+    "PointAsked", "queries" for Asked {
+        /// What the point is known by.
+        key: Text<200> = Required, |asked| Text(asked.key.clone());
+    }
+    |key| Ok(Asked { key: key.0 })
+);
+
+/// Read what would help against a point, for all at once
+///
+/// Each with its outcome. Nothing is offered that makes any conversion worse.
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/points/remedies",
+    tag = "projects",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("key" = String, Query, description = "What the point is known by"),
+    ),
+    responses(
+        (status = 200, description = "Those that help most first; none when the point is gone", body = Vec<PointRemedyResult>),
+        (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn remedies(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    Query(Asked { key }): Query<Asked>,
+) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let contents = store.contents(ProjectId::new(project))?;
+        let point = contents.project.points().into_iter().find(|point| point.key() == key);
+        let found = point.map_or_else(Vec::new, |point| contents.project.remedies(&point));
+        let found: Vec<PointRemedyResult> = found.into_iter().map(Into::into).collect();
+        Ok(Reply::json(&found))
     })
     .await
 }

@@ -6,13 +6,13 @@ use axum::body::Body as Bytes;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use ratiomet_core::Severity;
 use ratiomet_core::project::{FrameId, Package, Packaged, ProjectId, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_handoff::{Format, LeftOut, archive, names};
 use ratiomet_wire::Text;
 use ratiomet_wire::describe::{Given, List, Values, record};
 use ratiomet_wire::problem::Problem;
+use ratiomet_wire::project::PointResource;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -98,10 +98,8 @@ struct HandoffPreview {
     files: Vec<PlannedFile>,
     /// Stop findings that nobody has accepted: with any of them there is no hand-off.
     stops: Vec<OpenStop>,
-    /// How many cautions stand open.
-    cautions: usize,
-    /// How many findings were accepted.
-    accepted: usize,
+    /// What stands open of it, by its cause, and what was accepted.
+    points: Vec<PointResource>,
     /// Conversions that have no recipe, each with the reason.
     without_recipe: Vec<String>,
     /// What is asked for and cannot be written, each with the reason.
@@ -120,8 +118,6 @@ impl HandoffPreview {
             };
             packaged.stops().map(stop).collect::<Vec<_>>()
         };
-        let findings = || package.conversions.iter().flat_map(|packaged| &packaged.findings);
-        let open = |severity| findings().filter(|each| each.severity == severity && each.accepted.is_none()).count();
         let without = package.conversions.iter().filter_map(|packaged| {
             packaged.recipe.as_ref().err().map(|why| format!("{}: {why}", package.name_of(packaged)))
         });
@@ -130,8 +126,7 @@ impl HandoffPreview {
             name: format!("{}.zip", names::safe(&package.project)),
             conversions: package.conversions.len(),
             files: archive::paths(package, formats).into_iter().map(planned).collect(),
-            cautions: open(Severity::Caution),
-            accepted: findings().filter(|each| each.accepted.is_some()).count(),
+            points: package.points.iter().map(PointResource::from).collect(),
             without_recipe: without.collect(),
             stops: package.conversions.iter().flat_map(stop).collect(),
             left_out: archive::left_out(package, formats),
