@@ -7,12 +7,13 @@ use crate::common::Common;
 use crate::levels::Levels;
 use crate::proxy::Proxies;
 use crate::recipe::{Chroma, Recipe};
-use crate::space::{Delivery, Stored};
+use crate::space::{Axes, Delivery, Factor, Stored};
 use crate::sphere::{
     EquirectangularFrame, EyeSize, Layout, Span, SphereLevel, SphereLevelRequest, SpherePlace, SpherePlaceRequest,
     SphereView, SphereViewRequest,
 };
 use crate::subject::{Around, Subject};
+use crate::typing::{ToType, TypingProfile};
 use crate::viewing::{Screen, Show, Viewing};
 use crate::weight::{Kilobits, Megabits, Seconds, Weight};
 use crate::{
@@ -42,6 +43,8 @@ pub enum Calculation {
     Proxy(Raster<Stored>, Step),
     /// A frame around a subject.
     Subject(Source, Subject, DeliveryFrame, Framing),
+    /// What to type into a program for one source in one frame.
+    Typing(Source, DeliveryFrame, Framing, TypingProfile),
     /// What several frames show of one picture.
     Common(Source, Vec<PlacedFrame>),
     /// Sizes of an equirectangular frame, with the levels at a rate.
@@ -81,6 +84,8 @@ pub enum Answer {
     Proxy(Box<Proxies>),
     /// The frame around it, and what there is to say about its plan.
     Subject(Box<Around>, Vec<Finding>),
+    /// The numbers to type, and what may still be pushed in.
+    Typing(Box<ToType>, Axes<Factor>),
     /// What they have in common.
     Common(Box<Common>),
     /// The sizes, and the levels where a rate was given.
@@ -122,6 +127,10 @@ impl Calculation {
                 Answer::Chain(Box::new(chain))
             }
             Self::Proxy(raster, step) => Answer::Proxy(Box::new(Proxies::of(raster, step).map_err(plain)?)),
+            Self::Typing(source, frame, framing, profile) => {
+                let plan = crate::Plan::of(&source, &frame, &framing);
+                Answer::Typing(Box::new(ToType::of(&profile, &source, &frame, &plan)), plan.reserve)
+            }
             Self::Subject(source, subject, frame, framing) => {
                 let around = Around::of(&source, &frame, &framing, &subject);
                 let findings = checks::of(&around.plan, &source, &frame, &around.framing, &Tolerance::default());

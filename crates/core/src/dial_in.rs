@@ -110,7 +110,8 @@ pub struct RoundingCost {
     pub uncovered: Exact,
 }
 
-/// The numbers of a convention; none for a window when the picture misses the area.
+/// The numbers of a convention, for a program that holds the whole clip, turned; none for a window when the
+/// picture misses the area.
 pub fn reading(convention: Convention, plan: &Plan, frame: &DeliveryFrame) -> Option<Dialled> {
     let dial = &plan.dial;
     let raster = frame.raster().size();
@@ -120,13 +121,13 @@ pub fn reading(convention: Convention, plan: &Plan, frame: &DeliveryFrame) -> Op
     let share = |axes: &Axes<Delivery>, from: &Exact| Axes::each(|axis| from + axes.of(axis) / raster.along(axis));
     Some(match convention {
         Convention::NativePercent => plain(&dial.native_percent),
-        Convention::OverFit => plain(&dial.cut.sizes.over_fit),
-        Convention::OverFill => plain(&dial.cut.sizes.over_fill),
-        Convention::Uncorrected => plain(&dial.cut.uncorrected),
-        Convention::CentreOffset => plain(&dial.cut.centre_offset),
-        Convention::CentreShare => share(&dial.cut.centre_offset, &Exact::fraction(1, 2)),
-        Convention::TopLeft => plain(&dial.cut.top_left),
-        Convention::TopLeftShare => share(&dial.cut.top_left, &Exact::ZERO),
+        Convention::OverFit => plain(&dial.uncut.sizes.over_fit),
+        Convention::OverFill => plain(&dial.uncut.sizes.over_fill),
+        Convention::Uncorrected => plain(&dial.uncut.uncorrected),
+        Convention::CentreOffset => plain(&dial.uncut.centre_offset),
+        Convention::CentreShare => share(&dial.uncut.centre_offset, &Exact::fraction(1, 2)),
+        Convention::TopLeft => plain(&dial.uncut.top_left),
+        Convention::TopLeftShare => share(&dial.uncut.top_left, &Exact::ZERO),
         Convention::WindowCorner => {
             let window = plan.window.as_ref()?;
             Axes::new(window.x.clone(), window.y.clone())
@@ -284,8 +285,10 @@ fn image_of(
         let by = || rounded.of(axis) - exact.of(axis);
         Some(match convention {
             _ if convention.is_scale() => {
-                let length = length * rounded.of(axis) / exact.of(axis);
-                (image.centre(axis) - length.half(), length)
+                // The whole clip grows about its own middle; what was cut away lies around the picture.
+                let factor = rounded.of(axis) / exact.of(axis);
+                let middle = raster.along(axis).half() + plan.dial.uncut.centre_offset.of(axis);
+                (&middle + (image.start(axis) - &middle) * &factor, length * factor)
             }
             Convention::WindowCorner | Convention::WindowSize => {
                 let StoredAxis { axis: stored, backwards: against } = source.rotation().stored_along(axis);

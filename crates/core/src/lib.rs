@@ -49,6 +49,7 @@ pub mod sphere;
 mod squeeze;
 pub mod subject;
 mod tolerance;
+pub mod typing;
 pub mod viewing;
 pub mod weight;
 pub mod words;

@@ -1,11 +1,13 @@
 //! What files of our own say of themselves, and old ones brought up to the newest version.
 
 use std::borrow::Cow;
+use std::fmt;
 
 use ratiomet_wire::kept;
 use ratiomet_wire::problem::Problem;
 use serde::Deserialize;
-use serde_json::Value;
+use serde::de::{Deserializer, Error, MapAccess, SeqAccess, Visitor};
+use serde_json::{Map, Value};
 
 /// The version in which files are written: the format of what is kept.
 pub(crate) const NEWEST: u32 = kept::FORMAT.unsigned_abs();
@@ -38,8 +40,81 @@ pub(crate) fn newest<'a>(
              {version}): open it with that version"
         )));
     }
-    let mut file: Value = serde_json::from_slice(text).map_err(|error| Problem::syntax(&error.to_string()))?;
+    let Distinct(mut file) = serde_json::from_slice(text).map_err(|error| match twice(&error) {
+        Some(key) => Problem::field("", format!("an object whose keys differ; {key} is given twice")),
+        None => Problem::syntax(&error.to_string()),
+    })?;
     upgrade(version.cast_signed(), &mut file).map_err(refused)?;
     file["format_version"] = NEWEST.into();
     Ok(Cow::Owned(file.to_string().into_bytes()))
+}
+
+/// JSON in which no object gives a key twice: of two values nobody knows which was meant.
+struct Distinct(Value);
+
+/// What stands before the key in the error of one that is given twice.
+const TWICE: &str = "given twice: ";
+
+/// The key that an error says is given twice.
+fn twice(error: &serde_json::Error) -> Option<String> {
+    let said = error.to_string();
+    let (_, rest) = said.split_once(TWICE)?;
+    Some(rest.split(" at line ").next().unwrap_or(rest).to_owned())
+}
+
+impl<'de> Deserialize<'de> for Distinct {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        struct Walk;
+        impl<'de> Visitor<'de> for Walk {
+            type Value = Distinct;
+
+            fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                f.write_str("JSON")
+            }
+
+            fn visit_bool<E>(self, value: bool) -> Result<Distinct, E> {
+                Ok(Distinct(value.into()))
+            }
+
+            fn visit_i64<E>(self, value: i64) -> Result<Distinct, E> {
+                Ok(Distinct(value.into()))
+            }
+
+            fn visit_u64<E>(self, value: u64) -> Result<Distinct, E> {
+                Ok(Distinct(value.into()))
+            }
+
+            fn visit_f64<E>(self, value: f64) -> Result<Distinct, E> {
+                Ok(Distinct(value.into()))
+            }
+
+            fn visit_str<E>(self, value: &str) -> Result<Distinct, E> {
+                Ok(Distinct(value.into()))
+            }
+
+            fn visit_unit<E>(self) -> Result<Distinct, E> {
+                Ok(Distinct(Value::Null))
+            }
+
+            fn visit_seq<A: SeqAccess<'de>>(self, mut items: A) -> Result<Distinct, A::Error> {
+                let mut all = Vec::new();
+                while let Some(Distinct(item)) = items.next_element()? {
+                    all.push(item);
+                }
+                Ok(Distinct(Value::Array(all)))
+            }
+
+            fn visit_map<A: MapAccess<'de>>(self, mut entries: A) -> Result<Distinct, A::Error> {
+                let mut all = Map::new();
+                while let Some((key, Distinct(value))) = entries.next_entry::<String, Distinct>()? {
+                    if all.contains_key(&key) {
+                        return Err(A::Error::custom(format!("{TWICE}{key}")));
+                    }
+                    all.insert(key, value);
+                }
+                Ok(Distinct(Value::Object(all)))
+            }
+        }
+        deserializer.deserialize_any(Walk)
+    }
 }

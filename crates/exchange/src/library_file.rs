@@ -1,6 +1,6 @@
-//! The file of what a house keeps across projects: frames and active pictures.
+//! The file of what a house keeps across projects: frames, active pictures and typing profiles.
 
-use ratiomet_core::project::{House, HouseActivePicture, HouseFrame};
+use ratiomet_core::project::{House, HouseActivePicture, HouseFrame, HouseProfile};
 use ratiomet_wire::Whole;
 use ratiomet_wire::describe::{As, List, Values, record, words};
 use ratiomet_wire::kept::{self, Kind};
@@ -31,6 +31,8 @@ pub struct LibraryFile {
     pub frames: Vec<HouseFrame>,
     /// Its active pictures, in order.
     pub pictures: Vec<HouseActivePicture>,
+    /// Its typing profiles, in order.
+    pub profiles: Vec<HouseProfile>,
 }
 
 record!(
@@ -44,8 +46,12 @@ record!(
         frames: List<HouseFrame, 0, MOST> = Default("[]"), |file| List(file.frames.clone());
         /// Its active pictures, in order.
         active_pictures: List<HouseActivePicture, 0, MOST> = Default("[]"), |file| List(file.pictures.clone());
+        /// Its typing profiles, in order.
+        profiles: List<HouseProfile, 0, MOST> = Default("[]"), |file| List(file.profiles.clone());
     }
-    |_, _, frames, pictures| Ok(LibraryFile { frames: frames.0, pictures: pictures.0 })
+    |_, _, frames, pictures, profiles| {
+        Ok(LibraryFile { frames: frames.0, pictures: pictures.0, profiles: profiles.0 })
+    }
 );
 
 /// The file of a library in the description of the API.
@@ -56,6 +62,7 @@ impl From<&House> for LibraryFile {
         Self {
             frames: house.frames().map(|(_, frame)| frame.clone()).collect(),
             pictures: house.pictures().map(|(_, picture)| picture.clone()).collect(),
+            profiles: house.profiles().map(|(_, profile)| profile.clone()).collect(),
         }
     }
 }
@@ -75,7 +82,9 @@ pub fn write(library: &LibraryFile) -> String {
 /// A problem with everything that is not sound.
 pub fn read(text: &[u8]) -> Result<LibraryFile, Box<Problem>> {
     let text = newest(text, FORMAT, |version, file| {
-        for (list, kind) in [("frames", Kind::HouseFrame), ("active_pictures", Kind::ActivePicture)] {
+        let lists =
+            [("frames", Kind::HouseFrame), ("active_pictures", Kind::ActivePicture), ("profiles", Kind::TypingProfile)];
+        for (list, kind) in lists {
             for each in file.get_mut(list).and_then(Value::as_array_mut).into_iter().flatten() {
                 *each = kept::upgrade(kind, version, each.take())?;
             }

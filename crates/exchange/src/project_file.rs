@@ -173,6 +173,16 @@ pub fn write(project: &Project) -> String {
 /// A problem with everything that is not sound.
 pub fn read(text: &[u8]) -> Result<Project, Box<Problem>> {
     let text = newest(text, FORMAT, |version, file| {
+        if let Some(settings) = file.get_mut("project") {
+            *settings = kept::upgrade(Kind::Project, version, settings.take())?;
+        }
+        for (list, kind) in [("sources", Kind::Source), ("frames", Kind::Frame)] {
+            for each in file.get_mut(list).and_then(Value::as_array_mut).into_iter().flatten() {
+                if let Some(values) = each.get_mut("values") {
+                    *values = kept::upgrade(kind, version, values.take())?;
+                }
+            }
+        }
         for conversion in file.get_mut("conversions").and_then(Value::as_array_mut).into_iter().flatten() {
             *conversion = kept::upgrade(Kind::Conversion, version, conversion.take())?;
         }

@@ -124,7 +124,7 @@ impl Contents {
                     choices.insert(pair, row.row());
                     added.push((pair, row.value::<Choice>(&mut set_aside).unwrap_or_default()));
                 }
-                Some(Kind::HouseFrame | Kind::ActivePicture) => {}
+                Some(Kind::HouseFrame | Kind::ActivePicture | Kind::TypingProfile) => {}
                 None if row.is_there() => {
                     row.set_aside("this version of Ratiomet knows nothing of this kind".to_owned(), &mut set_aside);
                 }

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use diesel::sqlite::SqliteConnection;
 use ratiomet_core::project::{
-    ActivePictureId, House, HouseChange, HouseChanges, HouseEdit, HouseFrameId, NotKept, StepId,
+    ActivePictureId, House, HouseChange, HouseChanges, HouseEdit, HouseFrameId, NotKept, ProfileId, StepId,
 };
 use ratiomet_wire::kept::Kind;
 
@@ -26,6 +26,7 @@ pub struct HouseContents {
     pub set_aside: Vec<SetAside>,
     frames: BTreeMap<HouseFrameId, RecordRow>,
     pictures: BTreeMap<ActivePictureId, RecordRow>,
+    profiles: BTreeMap<ProfileId, RecordRow>,
 }
 
 /// A thing of the house.
@@ -35,6 +36,8 @@ pub enum HouseSubject {
     Frame(HouseFrameId),
     /// An active picture.
     Picture(ActivePictureId),
+    /// A typing profile.
+    Profile(ProfileId),
 }
 
 /// The version that somebody saw last of a thing of the house.
@@ -65,6 +68,7 @@ impl HouseContents {
             set_aside: Vec::new(),
             frames: BTreeMap::new(),
             pictures: BTreeMap::new(),
+            profiles: BTreeMap::new(),
         };
         for row in rows::records_of(connection, HOUSE)? {
             match Kind::of(&row.kind) {
@@ -82,6 +86,13 @@ impl HouseContents {
                         contents.house.put_picture(id, Some(value));
                     }
                 }
+                Some(Kind::TypingProfile) => {
+                    if let Some(value) = row.value(&mut contents.set_aside) {
+                        let id = ProfileId::new(row.id);
+                        contents.profiles.insert(id, row.row());
+                        contents.house.put_profile(id, Some(value));
+                    }
+                }
                 _ if row.is_there() => {
                     row.set_aside("the house keeps nothing of this kind".to_owned(), &mut contents.set_aside);
                 }
@@ -96,6 +107,7 @@ impl HouseContents {
         match subject {
             HouseSubject::Frame(id) => self.frames.get(&id).map(|row| row.version),
             HouseSubject::Picture(id) => self.pictures.get(&id).map(|row| row.version),
+            HouseSubject::Profile(id) => self.profiles.get(&id).map(|row| row.version),
         }
     }
 
@@ -106,6 +118,8 @@ impl HouseContents {
             // OK because the changes are those of what was loaded with these rows.
             HouseChange::Frame(id, frame) => Write::to(&self.frames[id], frame.as_deref()),
             HouseChange::Picture(id, picture) => Write::to(&self.pictures[id], picture.as_deref()),
+            HouseChange::NewProfile(profile) => Write::new(&**profile),
+            HouseChange::Profile(id, profile) => Write::to(&self.profiles[id], profile.as_deref()),
         }
     }
 }
@@ -116,6 +130,9 @@ fn missing(connection: &mut SqliteConnection, subject: HouseSubject) -> Answer<S
         HouseSubject::Frame(id) => rows::missing(connection, HOUSE, Kind::HouseFrame, HouseFrameId::NOUN, id.number()),
         HouseSubject::Picture(id) => {
             rows::missing(connection, HOUSE, Kind::ActivePicture, ActivePictureId::NOUN, id.number())
+        }
+        HouseSubject::Profile(id) => {
+            rows::missing(connection, HOUSE, Kind::TypingProfile, ProfileId::NOUN, id.number())
         }
     }
 }
@@ -153,6 +170,7 @@ impl Store {
                 Ok(changes) => changes,
                 Err(NotKept::Frame(id)) => return Err(missing(connection, HouseSubject::Frame(id))?),
                 Err(NotKept::Picture(id)) => return Err(missing(connection, HouseSubject::Picture(id))?),
+                Err(NotKept::Profile(id)) => return Err(missing(connection, HouseSubject::Profile(id))?),
             };
             if changes.is_empty() {
                 return Ok(HouseOutcome { known, ..HouseOutcome::default() });

@@ -4,7 +4,9 @@
 use std::collections::BTreeMap;
 
 use ratiomet_core::Finding;
-use ratiomet_core::project::{Choice, Deliverable, Footage, HouseActivePicture, HouseFrame, ProjectSettings};
+use ratiomet_core::project::{
+    Choice, Deliverable, Footage, HouseActivePicture, HouseFrame, HouseProfile, ProjectSettings,
+};
 use serde_json::{Value, json};
 
 use crate::describe::{As, Json};
@@ -28,12 +30,21 @@ pub enum Kind {
     HouseFrame,
     /// An active picture of the house.
     ActivePicture,
+    /// A typing profile of the house.
+    TypingProfile,
 }
 
 impl Kind {
     /// Every kind.
-    pub const ALL: [Self; 6] =
-        [Self::Project, Self::Source, Self::Frame, Self::Conversion, Self::HouseFrame, Self::ActivePicture];
+    pub const ALL: [Self; 7] = [
+        Self::Project,
+        Self::Source,
+        Self::Frame,
+        Self::Conversion,
+        Self::HouseFrame,
+        Self::ActivePicture,
+        Self::TypingProfile,
+    ];
 
     /// The word for it in the data file.
     pub const fn word(self) -> &'static str {
@@ -44,6 +55,7 @@ impl Kind {
             Self::Conversion => "conversion",
             Self::HouseFrame => "house_frame",
             Self::ActivePicture => "active_picture",
+            Self::TypingProfile => "typing_profile",
         }
     }
 
@@ -74,6 +86,7 @@ kept! {
     Choice: Conversion,
     HouseFrame: HouseFrame,
     HouseActivePicture: ActivePicture,
+    HouseProfile: TypingProfile,
 }
 
 /// A state in the newest format.
@@ -114,14 +127,22 @@ pub fn upgrade(kind: Kind, format: i32, value: Value) -> Result<Value, String> {
     match format {
         FORMAT => Ok(value),
         1 => upgrade(kind, 2, acceptances_by_numbers(kind, value)),
-        // Since 3, projects keep tolerances, sources and frames what they are of, and sources how they are
-        // handed over: what is left out is as it was.
-        2 => upgrade(kind, 3, value),
+        2 => upgrade(kind, 3, boards_that_fit(kind, value)),
         newer if newer > FORMAT => {
             Err(format!("it has format {newer}; this version of Ratiomet knows formats up to {FORMAT}"))
         }
         unknown => Err(format!("there is no format {unknown}")),
     }
+}
+
+/// From format 2 to 3: projects keep tolerances, sources and frames what they are of, and sources how they are
+/// handed over; what is left out of these is as it was. A board without a method of its own filled its frames
+/// only since then.
+fn boards_that_fit(kind: Kind, mut value: Value) -> Value {
+    if let (Kind::Project, Some(settings)) = (kind, value.as_object_mut()) {
+        settings.entry("method").or_insert_with(|| "fit".into());
+    }
+    value
 }
 
 /// From format 1 to 2: what was accepted of a conversion is kept by the numbers of the finding, and no longer

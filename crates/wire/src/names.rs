@@ -2,8 +2,8 @@
 
 use ratiomet_core::finding::FindingKey;
 use ratiomet_core::project::{
-    Acceptance, Choice, ChoicePatch, Deliverable, Edit, Footage, FramingSpec, HouseActivePicture, HouseFrame, Placing,
-    ProjectSettings,
+    Acceptance, Choice, ChoicePatch, Deliverable, Edit, Footage, FramingSpec, HouseActivePicture, HouseFrame,
+    HouseProfile, Placing, ProjectSettings,
 };
 
 use crate::calc::{CalcRequest, CalcRequests};
@@ -35,6 +35,8 @@ pub type FramingChoice = Values<FramingSpec>;
 pub type FrameValues = Values<Deliverable>;
 /// The values of a frame of the house.
 pub type HouseFrameValues = Values<HouseFrame>;
+/// The values of a typing profile.
+pub type HouseProfileValues = Values<HouseProfile>;
 /// A wish to go to a step.
 pub type GoValues = Values<GoRequest>;
 /// What a conversion would be.

@@ -6,13 +6,14 @@ use ratiomet_core::dial_in::{Convention, Entered};
 use ratiomet_core::fraction::{Sign, Written};
 use ratiomet_core::limits::{self, Bounds};
 use ratiomet_core::project::{
-    ActivePictureId, FrameId, HouseFrameId, Name, Note, Pair, Placing, ProjectId, SourceId, StepId,
+    ActivePictureId, FrameId, HouseFrameId, Name, Note, Pair, Placing, ProfileId, ProjectId, SourceId, StepId,
 };
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
 use ratiomet_core::sphere::{Across, FieldOfView, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown};
 use ratiomet_core::subject::Share;
+use ratiomet_core::typing::{BordersCut, Hundred, PlaceUnit, SqueezeSet, TurnSign, Turned, Upwards, Zero, ZoomUnit};
 use ratiomet_core::viewing::Show;
 use ratiomet_core::weight::{Kilobits, Megabits, Seconds};
 use ratiomet_core::{
@@ -314,6 +315,7 @@ ids! {
     StepId, "numbers of steps";
     HouseFrameId, "numbers of house frames";
     ActivePictureId, "numbers of active pictures";
+    ProfileId, "numbers of typing profiles";
 }
 
 /// `[source, frame]`.
@@ -463,6 +465,43 @@ words!(
 words!(
     /// How the pictures for two eyes stand in one frame: one for both, the left above, or the left beside.
     "LayoutName" for Layout, Layout::ALL, Layout::word
+);
+words!(
+    /// What a program calls 100 %: one upright unit on one delivery line, the picture fitted, or the frame filled.
+    "HundredName" for Hundred, Hundred::ALL, Hundred::word
+);
+words!(
+    /// Where squeeze and pixel shape are set: on the clip, or nowhere, so that width and height are scaled apart.
+    "SqueezeSetName" for SqueezeSet, SqueezeSet::ALL, SqueezeSet::word
+);
+words!(
+    /// When borders are cut off: before the program scales, or after it or not at all.
+    "BordersCutName" for BordersCut, BordersCut::ALL, BordersCut::word
+);
+words!(
+    /// When a clip is turned: first, and then fitted, or fitted as it lies and turned last.
+    "TurnedName" for Turned, Turned::ALL, Turned::word
+);
+words!(
+    /// From where to where a place is measured: middle to middle, a corner of the frame to the middle of the
+    /// picture, or corner to corner.
+    "ZeroName" for Zero, Zero::ALL, Zero::word
+);
+words!(
+    /// In what a place is measured: delivery pixels, or sides of the frame.
+    "PlaceUnitName" for PlaceUnit, PlaceUnit::ALL, PlaceUnit::word
+);
+words!(
+    /// Which way a place grows: down from the top left, or up from the bottom left.
+    "UpwardsName" for Upwards, Upwards::ALL, Upwards::word
+);
+words!(
+    /// Which turns are positive.
+    "TurnSignName" for TurnSign, TurnSign::ALL, TurnSign::word
+);
+words!(
+    /// How a size is written.
+    "ZoomUnitName" for ZoomUnit, ZoomUnit::ALL, ZoomUnit::word
 );
 words!(
     /// In which of its numbers a placement was typed.

@@ -46,6 +46,9 @@ export type Exact = Schemas["ExactNumber"];
 export type Extraction = Schemas["ExtractionResult"];
 export type Point = Schemas["Point"];
 export type PointRemedy = Schemas["PointRemedyResult"];
+export type TypingProfile = Schemas["TypingProfile"];
+export type HouseProfile = Schemas["HouseProfileResource"];
+export type ToType = Schemas["TypingResult"];
 export type Problem = Schemas["Problem"];
 
 /** How long an answer may take; a large list to be read takes the longest. */

@@ -274,6 +274,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/library/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a typing profile */
+        post: operations["add_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/profiles/{profile}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a typing profile */
+        put: operations["replace_profile"];
+        post?: never;
+        /** Delete a typing profile; undo brings it back */
+        delete: operations["delete_profile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library/set-aside": {
         parameters: {
             query?: never;
@@ -1261,6 +1296,11 @@ export interface components {
             /** @description How many of its records cannot be read; they are set aside as they are kept. */
             set_aside: number;
         };
+        /**
+         * @description When borders are cut off: before the program scales, or after it or not at all.
+         * @enum {string}
+         */
+        BordersCutName: "before" | "after";
         /** @description From one rate to another. */
         CadenceRequest: {
             /** @enum {string} */
@@ -1307,7 +1347,7 @@ export interface components {
             mixed: boolean;
         };
         /** @description A request of a calculation, told apart by its kind. */
-        CalcRequest: components["schemas"]["ConversionRequest"] | components["schemas"]["ExtractionRequest"] | components["schemas"]["DesqueezeRequest"] | components["schemas"]["ScaleRequest"] | components["schemas"]["CadenceRequest"] | components["schemas"]["ChainRequest"] | components["schemas"]["ProxyRequest"] | components["schemas"]["SubjectRequest"] | components["schemas"]["CommonRequest"] | components["schemas"]["SphereFrameRequest"] | components["schemas"]["SphereViewRequest"] | components["schemas"]["SpherePlaceRequest"] | components["schemas"]["SphereLevelRequest"] | components["schemas"]["LevelsRequest"] | components["schemas"]["ViewingRequest"] | components["schemas"]["WeightRequest"] | components["schemas"]["RecipeRequest"];
+        CalcRequest: components["schemas"]["ConversionRequest"] | components["schemas"]["ExtractionRequest"] | components["schemas"]["DesqueezeRequest"] | components["schemas"]["ScaleRequest"] | components["schemas"]["CadenceRequest"] | components["schemas"]["ChainRequest"] | components["schemas"]["ProxyRequest"] | components["schemas"]["SubjectRequest"] | components["schemas"]["TypingRequest"] | components["schemas"]["CommonRequest"] | components["schemas"]["SphereFrameRequest"] | components["schemas"]["SphereViewRequest"] | components["schemas"]["SpherePlaceRequest"] | components["schemas"]["SphereLevelRequest"] | components["schemas"]["LevelsRequest"] | components["schemas"]["ViewingRequest"] | components["schemas"]["WeightRequest"] | components["schemas"]["RecipeRequest"];
         /** @description Several requests, answered all or none. */
         CalcRequests: {
             /** @description In the order in which they are answered. */
@@ -1338,6 +1378,9 @@ export interface components {
         }) | (components["schemas"]["SubjectResult"] & {
             /** @enum {string} */
             kind: "subject";
+        }) | (components["schemas"]["TypingResult"] & {
+            /** @enum {string} */
+            kind: "typing";
         }) | (components["schemas"]["CommonResult"] & {
             /** @enum {string} */
             kind: "common";
@@ -2312,6 +2355,36 @@ export interface components {
             /** @description The frame. The house knows no working frames of a project: a way is left out. */
             frame: components["schemas"]["FrameValues"];
         };
+        /** @description A typing profile of the house. */
+        HouseProfileResource: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int32
+             * @description Grows by 1 with every change; `If-Match` names it.
+             */
+            version: number;
+            /** @description What was entered. */
+            values: components["schemas"]["HouseProfileValues"];
+        };
+        /** @description The values of a typing profile. */
+        HouseProfileValues: {
+            /** @description What it is called. */
+            name: string;
+            /**
+             * @description The answers.
+             * @default {}
+             */
+            profile: components["schemas"]["TypingProfile"];
+        };
+        /**
+         * @description What a program calls 100 %: one upright unit on one delivery line, the picture fitted, or the frame filled.
+         * @enum {string}
+         */
+        HundredName: "native" | "fitted" | "filled";
         /** @description What an import has done. */
         ImportResult: {
             /** @description How many things came in. */
@@ -2427,6 +2500,8 @@ export interface components {
             frames: components["schemas"]["HouseFrameResource"][];
             /** @description The active pictures of the house. */
             active_pictures: components["schemas"]["ActivePictureResource"][];
+            /** @description The typing profiles of the house. */
+            profiles: components["schemas"]["HouseProfileResource"][];
             /** @description How many of its records cannot be read; they are set aside as they are kept. */
             set_aside: number;
         };
@@ -2446,6 +2521,11 @@ export interface components {
              * @default []
              */
             active_pictures: components["schemas"]["ActivePictureValues"][];
+            /**
+             * @description Its typing profiles, in order.
+             * @default []
+             */
+            profiles: components["schemas"]["HouseProfileValues"][];
         };
         /**
          * @description What the file is.
@@ -2584,6 +2664,11 @@ export interface components {
             /** @description Width over height of one pixel. */
             ratio: components["schemas"]["ExactNumber"];
         };
+        /**
+         * @description In what a place is measured: delivery pixels, or sides of the frame.
+         * @enum {string}
+         */
+        PlaceUnitName: "pixels" | "parts";
         /** @description A frame with the framing of a picture in it. */
         PlacedFrame: {
             /** @description The frame. */
@@ -3044,6 +3129,17 @@ export interface components {
          * @enum {string}
          */
         RoundName: "down" | "up" | "nearest";
+        /** @description Numbers with as many decimals as a program takes. */
+        RoundedResult: {
+            /** @description The size. */
+            zoom: components["schemas"]["AxesResult"];
+            /** @description The place. */
+            place: components["schemas"]["AxesResult"];
+            /** @description Delivery pixels of the picture area that are uncovered at a side that the plan covers, at most. */
+            uncovered: components["schemas"]["ExactNumber"];
+            /** @description How much larger the picture is than planned, less 1. */
+            larger: components["schemas"]["ExactNumber"];
+        };
         /** @description What it costs when a program keeps only so many decimals. */
         RoundingCostResult: {
             /** @description In which convention. */
@@ -3632,6 +3728,11 @@ export interface components {
             /** @description Its ratio over the true one, less 1. */
             distortion: components["schemas"]["ExactNumber"];
         };
+        /**
+         * @description Where squeeze and pixel shape are set: on the clip, or nowhere, so that width and height are scaled apart.
+         * @enum {string}
+         */
+        SqueezeSetName: "on_clip" | "apart";
         /** @description A box in shares of the upright picture, 0 to 1; x to the right, y downwards. */
         SubjectBox: {
             /** @description Its left edge. Must be a share of the picture from 0 to 1. */
@@ -3722,6 +3823,16 @@ export interface components {
             /** @description The frames' numbers. */
             frames: number[];
         };
+        /**
+         * @description Which turns are positive.
+         * @enum {string}
+         */
+        TurnSignName: "clockwise" | "anticlockwise";
+        /**
+         * @description When a clip is turned: first, and then fitted, or fitted as it lies and turned last.
+         * @enum {string}
+         */
+        TurnedName: "first" | "last";
         /** @description A placement in the numbers of a program that holds a picture of some size. */
         TypedResult: {
             /** @description Multiples of the size that just fits the raster. */
@@ -3735,6 +3846,107 @@ export interface components {
             /** @description From the raster's top left corner to the image's, delivery pixels right and down. */
             top_left: components["schemas"]["AxesResult"];
         };
+        /** @description What a program asks for. */
+        TypingProfile: {
+            /**
+             * @description What it calls 100 %.
+             * @default fitted
+             */
+            hundred: components["schemas"]["HundredName"];
+            /**
+             * @description Where squeeze and pixel shape are set.
+             * @default on_clip
+             */
+            squeeze: components["schemas"]["SqueezeSetName"];
+            /**
+             * @description When borders are cut off.
+             * @default after
+             */
+            borders: components["schemas"]["BordersCutName"];
+            /**
+             * @description When a clip is turned.
+             * @default first
+             */
+            turned: components["schemas"]["TurnedName"];
+            /**
+             * @description From where to where a place is measured.
+             * @default centre
+             */
+            zero: components["schemas"]["ZeroName"];
+            /**
+             * @description In what.
+             * @default pixels
+             */
+            unit: components["schemas"]["PlaceUnitName"];
+            /**
+             * @description Which way it grows.
+             * @default down
+             */
+            upwards: components["schemas"]["UpwardsName"];
+            /**
+             * @description Which turns are positive.
+             * @default clockwise
+             */
+            turn_sign: components["schemas"]["TurnSignName"];
+            /**
+             * @description How a size is written.
+             * @default percent
+             */
+            zoom_unit: components["schemas"]["ZoomUnitName"];
+            /**
+             * @description The decimals of a size.
+             * @default 2
+             */
+            zoom_decimals: number;
+            /**
+             * @description The decimals of a place.
+             * @default 1
+             */
+            place_decimals: number;
+        };
+        /** @description What to type into a program for one source in one frame. */
+        TypingRequest: {
+            /** @enum {string} */
+            kind: "typing";
+            /** @description The footage. */
+            source: components["schemas"]["SourceGeometry"];
+            /** @description The frame. */
+            delivery: components["schemas"]["DeliveryGeometry"];
+            /**
+             * @description Where the picture is put; fit and centred when left out.
+             * @default {}
+             */
+            framing: components["schemas"]["FramingValues"];
+            /**
+             * @description What the program asks for.
+             * @default {}
+             */
+            profile: components["schemas"]["TypingProfile"];
+        };
+        /** @description The numbers to type, in the order in which they are typed. */
+        TypingResult: {
+            cut?: components["schemas"]["ActiveInsets"] | null;
+            /**
+             * Format: int32
+             * @description Degrees to turn by, in the profile's sign; 0 for none.
+             */
+            turn: number;
+            /** @description The exact size, in the profile's unit. */
+            zoom: components["schemas"]["AxesResult"];
+            /** @description Whether one number serves width and height. */
+            uniform: boolean;
+            /** @description Whether width and height are those of the clip as it lies, before it is turned. */
+            as_it_lies: boolean;
+            /** @description The exact place, in the profile's unit. */
+            place: components["schemas"]["AxesResult"];
+            /** @description The same with the decimals that the program takes. */
+            rounded: components["schemas"]["RoundedResult"];
+            safe?: components["schemas"]["RoundedResult"] | null;
+            /** @description Further zoom until an axis reaches one delivery pixel per stored pixel. */
+            reserve: components["schemas"]["AxesResult"];
+            /** @description The smaller of the two: how far one may push in until some pixel is enlarged. */
+            reserve_both: components["schemas"]["ExactNumber"];
+        };
         /** @description The picture as it is seen: desqueezed, pixel shape corrected, turned. */
         UprightResult: {
             /** @description Width and height, in units of the height of one stored pixel. */
@@ -3742,6 +3954,11 @@ export interface components {
             /** @description Width over height. */
             ratio: components["schemas"]["ExactNumber"];
         };
+        /**
+         * @description Which way a place grows: down from the top left, or up from the bottom left.
+         * @enum {string}
+         */
+        UpwardsName: "down" | "up";
         /** @description A frame on a screen of square pixels. */
         ViewingRequest: {
             /** @enum {string} */
@@ -3859,6 +4076,16 @@ export interface components {
              */
             height: number;
         };
+        /**
+         * @description From where to where a place is measured: middle to middle, a corner of the frame to the middle of the picture, or corner to corner.
+         * @enum {string}
+         */
+        ZeroName: "centre" | "corner_to_centre" | "corner";
+        /**
+         * @description How a size is written.
+         * @enum {string}
+         */
+        ZoomUnitName: "percent" | "factor";
     };
     responses: never;
     parameters: never;
@@ -4443,6 +4670,120 @@ export interface operations {
             };
             /** @description Every bad field; nothing was taken in */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseProfileValues"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseProfileResource"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replace_profile: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": string;
+            };
+            path: {
+                /** @description The profile's number */
+                profile: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseProfileValues"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseProfileResource"];
+                };
+            };
+            /** @description Changed meanwhile; current holds the profile */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_profile: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that is meant */
+                "If-Match": string;
+            };
+            path: {
+                /** @description The profile's number */
+                profile: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Deleted */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Changed meanwhile; current holds the profile */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

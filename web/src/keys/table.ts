@@ -113,6 +113,7 @@ export const COMMANDS = {
   allFrames: { keys: ["e"], does: "show every frame on the source", place: "In a framing" },
   stored: { keys: ["o"], does: "show the picture as stored", place: "In a framing" },
   subjectMark: { keys: ["s"], does: "mark the subject", place: "In a framing" },
+  conventions: { keys: ["y"], does: "what to type: all conventions, or your own", place: "In a framing" },
   corner: { keys: ["v"], does: "view a corner", place: "In a framing" },
   magnify: { keys: ["Shift+v"], does: "view the corner larger", place: "In a framing" },
   guides: { keys: ["d"], does: "choose guides", place: "In a framing" },

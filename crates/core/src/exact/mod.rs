@@ -128,7 +128,7 @@ impl Exact {
     }
 
     /// The largest whole number not above the value, held within `i64`.
-    pub(crate) fn floor_whole(&self) -> i64 {
+    pub fn floor_whole(&self) -> i64 {
         let whole = self.floor();
         i64::try_from(whole).unwrap_or(if whole < 0 { i64::MIN } else { i64::MAX })
     }

@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use crate::active_picture::ActivePicture;
-use crate::project::{ActivePictureId, Deliverable, FramePatch, HouseFrameId, Name};
+use crate::project::{ActivePictureId, Deliverable, FramePatch, HouseFrameId, Name, ProfileId};
+use crate::typing::TypingProfile;
 use crate::words::sentence;
 
 /// A frame that the house delivers again and again.
@@ -24,11 +25,21 @@ pub struct HouseActivePicture {
     pub picture: ActivePicture,
 }
 
+/// A typing profile under a name: what the program of somebody asks for.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct HouseProfile {
+    /// What it is called.
+    pub name: Name,
+    /// The answers.
+    pub profile: TypingProfile,
+}
+
 /// What is kept by name across projects.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct House {
     frames: BTreeMap<HouseFrameId, HouseFrame>,
     pictures: BTreeMap<ActivePictureId, HouseActivePicture>,
+    profiles: BTreeMap<ProfileId, HouseProfile>,
 }
 
 /// A change of the house.
@@ -42,9 +53,13 @@ pub enum HouseEdit {
     AddPicture(Box<HouseActivePicture>),
     /// Another value for an active picture; none takes it out.
     SetPicture(ActivePictureId, Option<Box<HouseActivePicture>>),
+    /// A typing profile that comes.
+    AddProfile(Box<HouseProfile>),
+    /// Another value for a typing profile; none takes it out.
+    SetProfile(ProfileId, Option<Box<HouseProfile>>),
     /// What another house keeps. What is here already is left as it is; another thing of the same name comes
     /// in beside it under a name with "(imported)".
-    Import(Vec<HouseFrame>, Vec<HouseActivePicture>),
+    Import(Vec<HouseFrame>, Vec<HouseActivePicture>, Vec<HouseProfile>),
 }
 
 /// What one thing of the house becomes.
@@ -58,6 +73,10 @@ pub enum HouseChange {
     NewPicture(Box<HouseActivePicture>),
     /// An active picture; none when it goes.
     Picture(ActivePictureId, Option<Box<HouseActivePicture>>),
+    /// A typing profile that comes.
+    NewProfile(Box<HouseProfile>),
+    /// A typing profile; none when it goes.
+    Profile(ProfileId, Option<Box<HouseProfile>>),
 }
 
 /// What an edit makes of the house.
@@ -78,6 +97,8 @@ pub enum NotKept {
     Frame(HouseFrameId),
     /// No active picture of this number.
     Picture(ActivePictureId),
+    /// No typing profile of this number.
+    Profile(ProfileId),
 }
 
 impl House {
@@ -89,6 +110,19 @@ impl House {
     /// Its active pictures, in the order of entry.
     pub fn pictures(&self) -> impl Iterator<Item = (ActivePictureId, &HouseActivePicture)> {
         self.pictures.iter().map(|(id, picture)| (*id, picture))
+    }
+
+    /// Its typing profiles, in the order of entry.
+    pub fn profiles(&self) -> impl Iterator<Item = (ProfileId, &HouseProfile)> {
+        self.profiles.iter().map(|(id, profile)| (*id, profile))
+    }
+
+    /// Puts a typing profile in its place, or takes it out.
+    pub fn put_profile(&mut self, id: ProfileId, profile: Option<HouseProfile>) {
+        match profile {
+            Some(profile) => drop(self.profiles.insert(id, profile)),
+            None => drop(self.profiles.remove(&id)),
+        }
     }
 
     /// Puts a frame in its place, or takes it out.
@@ -132,47 +166,90 @@ impl House {
                 let before = self.pictures.get(id).ok_or(NotKept::Picture(*id))?;
                 match after {
                     Some(after) if **after == *before => Ok(HouseChanges { known: 1, ..HouseChanges::default() }),
-                    Some(picture) => one(picture_words(before, picture), HouseChange::Picture(*id, after.clone())),
+                    Some(picture) => {
+                        one(named_words(&before.name, &picture.name), HouseChange::Picture(*id, after.clone()))
+                    }
                     None => one(format!("Delete {}", before.name.as_str()), HouseChange::Picture(*id, None)),
                 }
             }
-            HouseEdit::Import(frames, pictures) => Ok(self.imported(frames, pictures)),
+            HouseEdit::AddProfile(profile) => {
+                one(format!("Add {}", profile.name.as_str()), HouseChange::NewProfile(profile.clone()))
+            }
+            HouseEdit::SetProfile(id, after) => {
+                let before = self.profiles.get(id).ok_or(NotKept::Profile(*id))?;
+                match after {
+                    Some(after) if **after == *before => Ok(HouseChanges { known: 1, ..HouseChanges::default() }),
+                    Some(profile) => {
+                        one(named_words(&before.name, &profile.name), HouseChange::Profile(*id, after.clone()))
+                    }
+                    None => one(format!("Delete {}", before.name.as_str()), HouseChange::Profile(*id, None)),
+                }
+            }
+            HouseEdit::Import(frames, pictures, profiles) => Ok(self.imported(frames, pictures, profiles)),
         }
     }
 
-    fn imported(&self, frames: &[HouseFrame], pictures: &[HouseActivePicture]) -> HouseChanges {
+    fn imported(
+        &self,
+        frames: &[HouseFrame],
+        pictures: &[HouseActivePicture],
+        profiles: &[HouseProfile],
+    ) -> HouseChanges {
         let mut out = HouseChanges::default();
-        // What is here, and what has come in before it from the same file.
-        let mut own: Vec<HouseFrame> = self.frames.values().cloned().collect();
-        for frame in frames {
-            let renamed = HouseFrame {
+        let (frames, known_frames) = new_among(
+            self.frames.values(),
+            frames,
+            |own, new| own.group == new.group && own.frame.name == new.frame.name,
+            |frame| HouseFrame {
                 frame: Deliverable { name: beside(&frame.frame.name), ..frame.frame.clone() },
                 ..frame.clone()
-            };
-            let taken = |own: &HouseFrame| own.group == frame.group && own.frame.name == frame.frame.name;
-            if own.contains(frame) || (own.iter().any(taken) && own.contains(&renamed)) {
-                out.known += 1;
-                continue;
-            }
-            let frame = if own.iter().any(taken) { renamed } else { frame.clone() };
-            out.changes.push(HouseChange::NewFrame(Box::new(frame.clone())));
-            own.push(frame);
-        }
-        let mut own: Vec<HouseActivePicture> = self.pictures.values().cloned().collect();
-        for picture in pictures {
-            let renamed = HouseActivePicture { name: beside(&picture.name), ..picture.clone() };
-            let taken = |own: &HouseActivePicture| own.name == picture.name;
-            if own.contains(picture) || (own.iter().any(taken) && own.contains(&renamed)) {
-                out.known += 1;
-                continue;
-            }
-            let picture = if own.iter().any(taken) { renamed } else { picture.clone() };
-            out.changes.push(HouseChange::NewPicture(Box::new(picture.clone())));
-            own.push(picture);
-        }
+            },
+        );
+        let (pictures, known_pictures) = new_among(
+            self.pictures.values(),
+            pictures,
+            |own, new| own.name == new.name,
+            |picture| HouseActivePicture { name: beside(&picture.name), ..picture.clone() },
+        );
+        let (profiles, known_profiles) = new_among(
+            self.profiles.values(),
+            profiles,
+            |own, new| own.name == new.name,
+            |profile| HouseProfile { name: beside(&profile.name), ..profile.clone() },
+        );
+        out.known = known_frames + known_pictures + known_profiles;
+        out.changes.extend(frames.into_iter().map(|frame| HouseChange::NewFrame(Box::new(frame))));
+        out.changes.extend(pictures.into_iter().map(|picture| HouseChange::NewPicture(Box::new(picture))));
+        out.changes.extend(profiles.into_iter().map(|profile| HouseChange::NewProfile(Box::new(profile))));
         out.label = format!("Import {} from a file", out.changes.len());
         out
     }
+}
+
+/// What of some things is new beside those that are here, and how many are known. A thing whose name is taken by
+/// another comes in under a name of its own.
+fn new_among<'a, T: Clone + PartialEq + 'a>(
+    here: impl Iterator<Item = &'a T>,
+    things: &[T],
+    same_name: impl Fn(&T, &T) -> bool,
+    renamed: impl Fn(&T) -> T,
+) -> (Vec<T>, usize) {
+    // What is here, and what has come in before it from the same file.
+    let mut own: Vec<T> = here.cloned().collect();
+    let mut new = Vec::new();
+    let mut known = 0;
+    for thing in things {
+        let taken = own.iter().any(|own| same_name(own, thing));
+        let beside = renamed(thing);
+        if own.contains(thing) || (taken && own.contains(&beside)) {
+            known += 1;
+            continue;
+        }
+        let thing = if taken { beside } else { thing.clone() };
+        new.push(thing.clone());
+        own.push(thing);
+    }
+    (new, known)
 }
 
 /// The name of a thing beside another one of its name; as it is where it is too long for the addition.
@@ -189,10 +266,10 @@ fn frame_words(before: &HouseFrame, after: &HouseFrame) -> String {
     }
 }
 
-fn picture_words(before: &HouseActivePicture, after: &HouseActivePicture) -> String {
-    if before.name == after.name {
-        format!("Change {}", after.name.as_str())
+fn named_words(before: &Name, after: &Name) -> String {
+    if before == after {
+        format!("Change {}", after.as_str())
     } else {
-        format!("Name {} {}", before.name.as_str(), after.name.as_str())
+        format!("Name {} {}", before.as_str(), after.as_str())
     }
 }

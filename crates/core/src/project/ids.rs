@@ -51,6 +51,8 @@ ids! {
     HouseFrameId, "house frame";
     /// The number of an active picture of the house.
     ActivePictureId, "active picture";
+    /// The number of a typing profile of the house.
+    ProfileId, "typing profile";
 }
 
 /// A conversion, by the numbers of its source and its frame.

@@ -84,12 +84,14 @@ proptest! {
             for axis in Axis::BOTH {
                 let (rounded, true_value) = (big(cost.rounded.of(axis)), big(exact.of(axis)));
                 prop_assert!((&rounded - &true_value).abs() <= half);
-                let image = big(plan.image.size.along(axis));
                 let off = match cost.convention {
-                    // About its middle the image grows by its share on both sides.
+                    // The whole clip grows by its share about its own middle, and its picture with it.
                     convention if convention.is_scale() => {
-                        ((rounded / true_value - BigRational::from_integer(1.into())) * image).abs()
-                            / BigRational::from_integer(2.into())
+                        let half = BigRational::new(1.into(), 2.into()) * big(frame.raster().size().along(axis));
+                        let middle = half + big(plan.dial.uncut.centre_offset.of(axis));
+                        let ends = [big(plan.image.start(axis)), big(&plan.image.end(axis))];
+                        let farthest = ends.map(|end| (end - &middle).abs()).into_iter().max().expect("two ends");
+                        (rounded / true_value - BigRational::from_integer(1.into())).abs() * farthest
                     }
                     Convention::CentreOffset | Convention::TopLeft => (rounded - true_value).abs(),
                     Convention::CentreShare | Convention::TopLeftShare => {

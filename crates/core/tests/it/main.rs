@@ -24,4 +24,5 @@ mod sizes;
 mod spheres;
 mod standards;
 mod subjects;
+mod typing;
 mod working_frames;

@@ -13,6 +13,10 @@
 //! | what a decoder must take | `level 3840x1920 30p` |
 //! | a frame on a screen | `HD 2.00 on screen 2340x1080` |
 //! | how heavy it gets | `HD 25p 90s 12mbps` |
+//! | a side of a ratio | `1920 / 2.35`, `how wide is 1080 at 2.35`, `1920 wide 2.39` |
+//! | the ratio of a frame | `1920x816`, `ratio of 1998x1080` |
+//! | a frame placed in another | `UHD fill 1080x1920`, `how far can I push in UHD into HD` |
+//! | smaller copies | `half UHD`, `proxies of 4608x3164`, `50 % of UHD` |
 
 mod question;
 mod sentence;
@@ -24,11 +28,11 @@ use ratiomet_wire::names::CalcRequestValues;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use question::Question;
+use question::{Parts, Question};
 use words::{Word, words};
 
 /// Questions to show to somebody who does not know how to ask.
-pub const EXAMPLES: [&str; 9] = [
+pub const EXAMPLES: [&str; 12] = [
     "2.39 from UHD",
     "1.8x on 3840x2160 into 2.39",
     "720x576 12:11",
@@ -38,6 +42,9 @@ pub const EXAMPLES: [&str; 9] = [
     "level 3840x1920 30p",
     "HD 2.00 on screen 2340x1080",
     "HD 25p 90s 12mbps",
+    "how wide is 1080 at 2.35",
+    "UHD fill 1080x1920",
+    "proxies of 4608x3164",
 ];
 
 /// The longest question that is read, in characters.
@@ -69,6 +76,21 @@ pub struct NoAnswer {
     pub examples: Vec<&'static str>,
 }
 
+/// What of a question was understood, where it is none.
+fn not_understood(words: &[Word]) -> String {
+    let known: Vec<String> =
+        words.iter().filter(|word| !matches!(word, Word::Other(_))).filter_map(Word::text).collect();
+    let other = words.iter().find_map(|word| if let Word::Other(text) = word { Some(text) } else { None });
+    match (known.is_empty(), other) {
+        (true, Some(other)) => format!("{other:?} was not understood"),
+        (true, None) => "the question was not understood".to_owned(),
+        (false, Some(other)) => {
+            format!("{} was understood, {other:?} and what is asked was not", known.join(", "))
+        }
+        (false, None) => format!("{} was understood, and what is asked was not", known.join(", ")),
+    }
+}
+
 /// The answer to a question.
 ///
 /// # Errors
@@ -86,13 +108,13 @@ pub fn ask(text: &str) -> Result<Answer, NoAnswer> {
     if text.chars().count() > LONGEST {
         return Err(no(format!("a question of at most {LONGEST} characters")));
     }
-    let (words, remarks) = words(text);
-    if let Some(Word::Other(other)) = words.iter().find(|word| matches!(word, Word::Other(_))) {
-        return Err(no(format!("{other:?} was not understood")));
-    }
-    let Some(Question { understood, calculation }) = question::of(&words) else {
-        return Err(no("the question was not understood".to_owned()));
+    let (words, mut remarks) = words(text);
+    let parts = Parts::of(&words);
+    let Some(Question { understood, calculation, remarks: noted }) = question::of(&parts) else {
+        return Err(no(not_understood(&words)));
     };
+    remarks.extend(noted);
+    remarks.extend(parts.unused().into_iter().map(|word| format!("{word} was not used")));
     let refused = |error: ratiomet_core::Error| no(format!("{understood}: must be {error}"));
     let calculation = calculation.map_err(refused)?;
     let answer = calculation.clone().answer().map_err(|(_, error)| refused(error))?;

@@ -3,12 +3,13 @@
 use ratiomet_core::cadence::{Cadence, Relation};
 use ratiomet_core::calculation::{Answer, Calculation};
 use ratiomet_core::levels::Levels;
+use ratiomet_core::proxy::{Proxies, Proxy};
 use ratiomet_core::space::Edges;
 use ratiomet_core::sphere::{EquirectangularFrame, SphereView};
 use ratiomet_core::viewing::{Screen, Viewing};
 use ratiomet_core::weight::Weight;
 use ratiomet_core::words::ordinal;
-use ratiomet_core::{Desqueeze, DesqueezeRequest, Enlargement, Exact, Extraction, ExtractionRequest, Raster};
+use ratiomet_core::{Desqueeze, DesqueezeRequest, Enlargement, Exact, Extraction, ExtractionRequest, Plan, Raster};
 
 fn percent(share: &Exact) -> String {
     (share * &Exact::whole(100)).to_short_decimal(1)
@@ -30,6 +31,8 @@ pub(super) fn of(asked: &Calculation, answer: &Answer) -> String {
         (Calculation::Extraction(request), Answer::Extraction(extraction)) => extracted(request, extraction),
         (Calculation::Desqueeze(request), Answer::Desqueeze(desqueeze)) => desqueezed(request, desqueeze),
         (_, Answer::Scale(enlargement)) => scaled(enlargement),
+        (_, Answer::Conversion(checked)) => placed(&checked.plan),
+        (_, Answer::Proxy(proxies)) => smaller(proxies),
         (_, Answer::Cadence(cadence)) => shown(cadence),
         (_, Answer::SphereFrame(sphere, levels)) => sphere_frame(sphere, levels.as_ref()),
         (_, Answer::SphereView(view)) => sphere_view(view),
@@ -49,12 +52,32 @@ fn extracted(request: &ExtractionRequest, extraction: &Extraction) -> String {
     } else {
         format!("exactly {} pixels wide", exact.width.to_short_decimal(3))
     };
-    let kept = extraction.kept.as_ref().map(|kept| format!("; keeps {} %", percent(kept))).unwrap_or_default();
+    // A container that was made for the question is no container.
+    let asked = request.container.size();
+    let made = |exact: &Exact, side: &Exact| exact != side && (side - exact) < Exact::ONE;
+    let is_made = made(&extraction.exact.height, &asked.height) || made(&extraction.exact.width, &asked.width);
+    let kept = extraction.kept.as_ref().filter(|_| !is_made);
+    let kept = kept.map(|kept| format!("; keeps {} %", percent(kept))).unwrap_or_default();
     let (frame, ratio) = (size(extraction.chosen.frame), extraction.chosen.ratio.to_short_decimal(4));
-    format!("{frame}, {exactly}, shows {ratio}{kept}.")
+    match extraction.proposed() {
+        Some(published)
+            if published.width == extraction.chosen.frame.width()
+                && published.height == extraction.chosen.frame.height() =>
+        {
+            format!("{frame} ({}), {exactly}, shows {ratio}{kept}.", published.name)
+        }
+        Some(published) => format!(
+            "{}×{} ({}), or {frame} rounded down; {exactly}, which shows {ratio}{kept}.",
+            published.width, published.height, published.name
+        ),
+        None => format!("{frame}, {exactly}, shows {ratio}{kept}."),
+    }
 }
 
 fn desqueezed(request: &DesqueezeRequest, desqueeze: &Desqueeze) -> String {
+    if desqueeze.factor == Exact::ONE && request.target.is_none() {
+        return format!("{}:1, exactly {}.", desqueeze.ratio.to_short_decimal(4), desqueeze.ratio);
+    }
     let shows = format!(
         "Shows {}:1. With square pixels {} keeping all lines, or {} keeping all columns",
         desqueeze.ratio.to_short_decimal(3),
@@ -84,6 +107,43 @@ fn scaled(enlargement: &Enlargement) -> String {
     format!("{factor}, {}x the area{enlarger}.", enlargement.area.to_short_decimal(4))
 }
 
+fn placed(plan: &Plan) -> String {
+    let (scale, reserve) = (&plan.scale, &plan.reserve);
+    let size = if scale.x == scale.y {
+        format!("{} %", fine(&scale.x))
+    } else {
+        format!("{} % across and {} % up and down", fine(&scale.x), fine(&scale.y))
+    };
+    let least = reserve.x.clone().min(reserve.y.clone());
+    let room = if least >= Exact::ONE {
+        format!("{}x to push in until 1:1", least.to_short_decimal(3))
+    } else {
+        "no room to push in: it is enlarged".to_owned()
+    };
+    let bars = [("left and right", &plan.bars.left), ("top and bottom", &plan.bars.top)];
+    let bars: Vec<_> = bars
+        .into_iter()
+        .filter(|(_, bar)| bar.is_positive())
+        .map(|(place, bar)| format!("bars of {} px {place}", bar.to_short_decimal(1)))
+        .collect();
+    let bars = if bars.is_empty() { String::new() } else { format!(", {}", bars.join(" and ")) };
+    format!("At {size}, keeps {} %{bars}; {room}.", percent(&plan.kept))
+}
+
+fn smaller(proxies: &Proxies) -> String {
+    let each = |proxy: &Proxy| {
+        let exact = if proxy.distortion.is_zero() { "" } else { " (not quite its shape)" };
+        format!("1/{}: {}{exact}", proxy.n, size(proxy.frame))
+    };
+    let all: Vec<_> = proxies.sizes.iter().map(each).collect();
+    format!("{}.", all.join(", "))
+}
+
+/// A share in percent with as many digits as are typed.
+fn fine(share: &Exact) -> String {
+    (share * &Exact::whole(100)).to_short_decimal(4)
+}
+
 fn shown(cadence: &Cadence) -> String {
     match cadence {
         Cadence::RealTime { ratio, cycle, relation, .. } => match relation {
@@ -91,6 +151,14 @@ fn shown(cadence: &Cadence) -> String {
             Relation::Drop => format!("Every {} frame is shown.", ordinal((Exact::ONE / ratio).ceil_whole())),
             Relation::Repeat => format!("Each frame is shown {} times.", ratio.to_short_decimal(0)),
             Relation::Mixed => match cycle {
+                Some(cycle) if cycle.len() > 12 => {
+                    let shown: i64 = cycle.iter().sum();
+                    let frames = i64::try_from(cycle.len()).unwrap_or(i64::MAX);
+                    let apart = (shown - frames).abs();
+                    let what = if shown < frames { "left out" } else { "repeated" };
+                    let verb = if apart == 1 { "is" } else { "are" };
+                    format!("Uneven: of every {frames} frames {apart} {verb} {what}, {shown} are shown.")
+                }
                 Some(cycle) => {
                     let cycle: Vec<_> = cycle.iter().map(i64::to_string).collect();
                     format!("Uneven: frames repeat {} times in turn.", cycle.join(":"))
@@ -99,7 +167,7 @@ fn shown(cadence: &Cadence) -> String {
             },
         },
         Cadence::EveryFrame { speed, duration } => {
-            format!("{} % speed; {} times as long.", percent(speed), duration.to_short_decimal(4))
+            format!("{} % speed; {} times as long.", fine(speed), duration.to_short_decimal(4))
         }
     }
 }
@@ -121,7 +189,11 @@ fn sphere_view(view: &SphereView) -> String {
         "{}° high; in the middle {} view pixels per sphere pixel: {}; native from a sphere {} wide.",
         short(view.vertical_fov, 2),
         short(view.centre_scale, 3),
-        if view.centre_scale > 1.0 { "it is enlarged" } else { "no pixel is enlarged" },
+        match (view.centre_scale > 1.0, view.edge_scale > 1.0) {
+            (true, _) => "it is enlarged".to_owned(),
+            (false, true) => format!("enlarged towards the edge, {} there", short(view.edge_scale, 2)),
+            (false, false) => "no pixel is enlarged".to_owned(),
+        },
         short(view.width_for_native, 0)
     )
 }

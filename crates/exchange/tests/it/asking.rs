@@ -39,8 +39,12 @@ fn questions_of_the_trade_are_understood() {
         case(question, extraction("2.39", uhd, "inside"), "3840×1606, exactly 1606.695 lines");
     }
     case("2.39 out of UHD, how high?", extraction("2.39", uhd, "width"), "3840×1606");
-    case("4:5 in HD wide", extraction("4:5", [1920, 1080], "height"), "864×1080, exactly 864 pixels wide");
-    case("16:9 from dci4k", extraction("16:9", [4096, 2160], "inside"), "3840×2160");
+    case(
+        "4:5 in HD wide",
+        extraction("4:5", [1920, 1080], "height"),
+        "864×1080 (Portrait 4:5 of HD), exactly 864 pixels wide",
+    );
+    case("16:9 from dci4k", extraction("16:9", [4096, 2160], "inside"), "3840×2160 (UHD)");
     // Worked by hand: 3840 times 1.8 is 6912; 2.39 of 3.2 is 74.7 %.
     let desqueeze = |more: Value| {
         let mut request = json!({ "kind": "desqueeze", "raster": uhd, "squeeze": "1.8" });
@@ -54,7 +58,8 @@ fn questions_of_the_trade_are_understood() {
     case("1.5x on a 3:2 sensor, what do I get?", sensor, "Shows 2.25:1");
     let tape = json!({ "kind": "desqueeze", "raster": [720, 576], "pixel_aspect": "12:11" });
     case("720x576 12:11", tape.clone(), "784×576");
-    case("PAL 12:11 pixels", tape, "Shows 1.364:1");
+    case("PAL 12:11 pixels", tape.clone(), "Shows 1.364:1");
+    case("pixel aspect 12:11 on 720x576", tape, "784×576");
     let up = json!({ "kind": "scale", "from": [1920, 1080], "to": uhd });
     case("HD to UHD, what factor", up.clone(), "2x, 4x the area; exactly a 2x enlargement");
     case("1080p into 4K", up, "2x");
@@ -82,12 +87,83 @@ fn questions_of_the_trade_are_understood() {
     case("1.5 minutes of HD 25fps with 12 mbps and 192kbps", weight, "0.2315 bits per pixel");
 }
 
+// A pocket calculator and what else people type; the figures are reckoned by hand.
+#[test]
+fn people_ask_as_they_like() {
+    #[track_caller]
+    fn says(question: &str, kind: &str, words: &str) {
+        let answer = ask(question).unwrap_or_else(|no| panic!("{question}: {}", no.why));
+        let request = serde_json::to_value(&answer.request).expect("JSON");
+        assert_eq!(request["kind"], kind, "{question}");
+        assert!(answer.sentence.contains(words), "{question}: {}", answer.sentence);
+    }
+    // 1920 over 2.35 is 817.02, published as 816; 1080 times 2.66 is 2872.8.
+    for question in ["1920 / 2.35", "1920/2.35", "1920 divided by 2.35", "how high is 1920 at 2.35", "1920 wide 2.35"] {
+        says(question, "extraction", "1920×816 (HD scope 2.35), exactly 817.021 lines");
+    }
+    for question in ["1080 * 2.66", "1080*2.66", "1080 x 2.66", "how wide is 1080 at 2.66", "1080 high 2.66"] {
+        says(question, "extraction", "2872×1080, exactly 2872.8 pixels wide");
+    }
+    // One rule everywhere: the published frame first, then what rounding gives.
+    for question in ["2.39 in HD", "letterbox 2.39 in HD", "crop HD to 2.39", "1920 wide 2.39", "scope from HD"] {
+        says(question, "extraction", "1920×804 (HD scope 2.39), or 1920×802 rounded down; exactly 803.347 lines");
+    }
+    says("flat out of dci 4k", "extraction", "3996×2160 (Cinema flat 4K)");
+    says("scope out of 4096x2160", "extraction", "4096×1716 (Cinema scope 4K)");
+    says("2.35 out of 3840x2160", "extraction", "3840×1634, exactly 1634.043 lines");
+    for question in ["1920x816", "aspect ratio of 1920x816", "1920 / 816", "ratio 1920x816"] {
+        says(question, "desqueeze", "2.3529:1, exactly 40/17.");
+    }
+    // The same, from either end.
+    for question in ["UHD into HD", "HD from UHD", "HD out of UHD", "UHD in HD", "downscale UHD to 1080p"] {
+        says(question, "scale", "0.5x, 0.25x the area.");
+    }
+    says("UHD fill 1080x1920", "conversion", "At 88.8889 %, keeps 31.6 %; 1.125x to push in until 1:1.");
+    says("fit 4096x1716 into HD", "conversion", "bars of 137.8 px top and bottom");
+    says("rotate 1920x1080 into 1080x1920", "conversion", "At 100 %, keeps 100 %");
+    says("how far can I push in UHD into HD", "conversion", "2x to push in until 1:1");
+    says("how far can I push in HD into UHD", "conversion", "no room to push in");
+    says("half UHD", "scale", "0.5x");
+    says("25 percent of 3840x2160", "scale", "0.25x");
+    says("proxies of 4608x3164", "proxy", "1/2: 2304×1582, 1/3: 1536×1054 (not quite its shape)");
+    says("360 at 8k", "sphere_frame", "7680×3840 pixels");
+    says("360 5.7k top bottom 30fps", "sphere_frame", "5760×5760 pixels, 16 per degree; H.264 level 6");
+    says("8k sphere side by side", "sphere_frame", "15360×3840 pixels");
+    says("5.7k sphere flat view 1920x1080", "sphere_view", "it is enlarged");
+    says("HD out of a 5.7k sphere 110 view", "sphere_view", "enlarged towards the edge, 2.23 there");
+    says("60 to 24 slow", "cadence", "40 % speed");
+    says("120fps slowed to 24", "cadence", "20 % speed; 5 times as long");
+    says("25 at 24 every frame once", "cadence", "96 % speed");
+    says("24 from 25", "cadence", "of every 25 frames 1 is left out, 24 are shown");
+    says("23.976 at 24 slow", "cadence", "100.1 % speed");
+    says("24 at 25 slow motion", "cadence", "104.1667 % speed");
+    says("level for 4k60", "levels", "H.264 level 5.2, H.265 level 5.1");
+    says("1080i50 level", "levels", "H.264 level 4");
+    says("16:9 PAL", "desqueeze", "1024×576");
+    says("pal 4:3", "desqueeze", "768×576");
+    says("ntsc 4:3", "desqueeze", "640×480");
+    says("HDV 16:9", "desqueeze", "1920×1080");
+    says("desqueeze 2880x2160 by 2", "desqueeze", "Shows 2.667:1");
+    says("2x anamorphic on 2880x2160 to 2.39", "desqueeze", "keeps 89.6 %");
+    says("vertical HD", "desqueeze", "0.5625:1");
+    says("file size of 10 min at 50 mbps", "weight", "3.75 GB");
+    says("1 hour 100 mbps", "weight", "45 GB");
+    says("4:5 from HD", "extraction", "864×1080 (Portrait 4:5 of HD)");
+    says("2.35 out of 3840x2160 16:9", "extraction", "3840×1634");
+}
+
 #[test]
 fn what_was_taken_for_granted_is_said() {
     let remarks = |question: &str| ask(question).map(|answer| answer.remarks).unwrap_or_default();
     assert_eq!(remarks("2,39 from UHD"), ["2,39 is read as 2.39"]);
     assert!(remarks("2.39 from 4K")[0].contains("the cinema container 4K is 4096×2160"));
+    assert!(remarks("scope from UHD")[0].contains("older scope is 2.35"));
+    assert!(remarks("21:9 from UHD")[0].contains("2.33, 2.37 and 2.39"));
+    assert_eq!(remarks("pal 16:9"), ["704 of its 720 columns are picture (ITU-R BT.601)"]);
     assert!(remarks("2.39 from UHD").is_empty());
+    // What was not used is named, and never dropped.
+    assert_eq!(remarks("hello, 2.39 from UHD"), ["hello was not used"]);
+    assert_eq!(remarks("UHD into HD 2.39"), ["2.39 was not used"]);
 }
 
 #[test]
@@ -99,9 +175,9 @@ fn what_is_not_understood_is_named_and_examples_are_given() {
         assert_eq!(no.examples.len(), EXAMPLES.len());
     }
     refused("", "the question was not understood");
-    refused("hello UHD", "\"hello\" was not understood");
-    refused("2.39", "the question was not understood");
-    refused("60 24", "the question was not understood");
+    refused("hello there", "\"hello\" was not understood");
+    refused("2.39", "2.39 was understood, and what is asked was not");
+    refused("60 24", "60, 24 was understood, and what is asked was not");
     refused("400 view 1920x1080 out of a 5760 sphere", "an angle over 0 and under 180 degrees");
     refused("0.001 from UHD", "a ratio from 1/100 to 100");
     refused("2.39 from 99999x10", "from 1 to 65536");

@@ -217,7 +217,7 @@ proptest! {
 
 fn sound() -> Value {
     json!({
-        "format": "ratiomet project", "format_version": 2,
+        "format": "ratiomet project", "format_version": 3,
         "project": { "name": "A", "method": "fill" },
         "sources": [{ "id": 1, "values": { "name": "S", "geometry": { "raster": [16, 9] } } }],
         "frames": [{ "id": 1, "values": { "name": "F", "geometry": { "raster": [16, 9] } } }],
@@ -247,8 +247,8 @@ fn refused(pointer: &str, value: Value, at: &str, says: &str) {
 fn a_file_that_is_not_sound_says_where_and_why() {
     assert!(project(&sound().to_string()).is_ok());
     refused("/format", json!("ratiomet library"), "/format", "ratiomet project");
-    refused("/format_version", json!(3), "/format_version", "written by a newer version of Ratiomet");
-    refused("/format_version", json!(0), "/format_version", "from 1 to 2");
+    refused("/format_version", json!(4), "/format_version", "written by a newer version of Ratiomet");
+    refused("/format_version", json!(0), "/format_version", "from 1 to 3");
     refused("/colour", json!("red"), "/colour", "the fields here are");
     refused("/sources/0/values/colour", json!("red"), "/sources/0/values/colour", "the fields here are");
     refused("/sources/0/shape", json!({}), "/sources/0/shape", "the fields here are");
@@ -299,6 +299,13 @@ fn hostile_files_are_refused_without_harm() {
     let twice = sound().to_string().replacen("\"name\":\"S\"", "\"name\":\"S\",\"name\":\"T\"", 1);
     let problem = project_file::read(twice.as_bytes()).expect_err("twice");
     assert_eq!(problem.errors[0].pointer, "/sources/0/values/name");
+    // In files of earlier versions too, which are brought up before they are read.
+    for version in [1, 2] {
+        let old = twice.replacen("\"format_version\":3", &format!("\"format_version\":{version}"), 1);
+        assert_ne!(old, twice);
+        let problem = project_file::read(old.as_bytes()).expect_err("twice");
+        assert!(problem.errors[0].detail.contains("name is given twice"), "{problem:?}");
+    }
     // Far more than any project has.
     let many = format!(
         "{{\"format\":\"ratiomet project\",\"format_version\":2,\"project\":{{\"name\":\"A\"}},\"sources\":[{}0]}}",
@@ -331,7 +338,11 @@ fn a_library_that_is_not_sound_says_where() {
 fn what_a_file_leaves_out_takes_its_default() {
     let least = json!({ "format": "ratiomet project", "format_version": 2, "project": { "name": "A" } });
     let contents = project(&least.to_string()).expect("sound");
-    assert_eq!((contents.settings().method, contents.sources().len()), (Placing::default(), 0));
+    // A file of that version meant a board that fits; a new one fills.
+    assert_eq!((contents.settings().method, contents.sources().len()), (Placing::By(ratiomet_core::Method::Fit), 0));
+    let newest = json!({ "format": "ratiomet project", "format_version": 3, "project": { "name": "A" } });
+    let contents = project(&newest.to_string()).expect("sound");
+    assert_eq!(contents.settings().method, Placing::By(ratiomet_core::Method::Fill));
     let square = Written::parse("1", ratiomet_core::PixelAspect::parse).expect("a shape");
     let sound = project(&sound().to_string()).expect("sound");
     let source = sound.source(SourceId::new(1)).expect("a source");

@@ -17,7 +17,8 @@ const SCREENS: &[(&str, &str)] = &[
     ("/projects/1/deliveries/library", "From a clip"),
     ("/projects/1/deliveries?frame=new", "Add frame"),
     ("/projects/1/board", "112 conversions"),
-    ("/projects/1/board/5/18", "Dial in"),
+    ("/projects/1/board/points", "What helps"),
+    ("/projects/1/board/5/18", "Type this"),
     ("/nowhere", "no page"),
     ("/projects/1/deliveries/ways?source=2", "loses detail"),
     ("/slide-rule", "Rounded"),
@@ -32,7 +33,7 @@ const DIALOGS: &[(&str, &str, &str)] = &[
     ("/projects/1/board", "Keys", "Single-character keys"),
     ("/projects/1/board", "History", "you are here"),
     ("/projects/1/board", "Find", "opens the screen"),
-    ("/projects/1/board/5/18", "Which number does my program want?", "first fits every clip"),
+    ("/projects/1/deliveries/library", "New profile", "What does your program ask for?"),
     ("/slide-rule?of=push", "Add as framing", "which conversion?"),
 ];
 

@@ -99,18 +99,18 @@ async fn rounding_is_told_for_every_convention() {
 #[tokio::test]
 async fn a_finding_is_accepted_with_a_reason_and_opened_again() {
     let server = Server::demo();
-    let tape = "/projects/1/conversions/5/19";
+    let tape = "/projects/1/conversions/4/19";
     let board = async || server.get("/projects/1/board").await.ok();
     let crossing = |board: &Value| {
         let all = board["crossings"].as_array().expect("crossings");
-        all.iter().find(|each| each["source"] == 5 && each["frame"] == 19).expect("it").clone()
+        all.iter().find(|each| each["source"] == 4 && each["frame"] == 19).expect("it").clone()
     };
     assert_eq!(crossing(&board().await)["severity"], "caution");
-    let judge = |code: &str, reason: Value| json!({ "edit": "judge_finding", "conversions": [[5, 19], [2, 20]], "code": code, "reason": reason });
+    let judge = |code: &str, reason: Value| json!({ "edit": "judge_finding", "conversions": [[4, 19], [2, 17]], "code": code, "reason": reason });
     // It is accepted where it is found, and elsewhere nothing happens.
-    let done = server.post("/projects/1/edits", &judge("interlaced", "archive".into())).await.ok();
-    assert_eq!((&done["changed"], &done["unchanged"]), (&json!(1), &json!(1)));
-    assert!(done["label"].as_str().is_some_and(|label| label.starts_with("Accept interlaced (archive)")));
+    let done = server.post("/projects/1/edits", &judge("rate_mixed", "archive".into())).await.ok();
+    assert_eq!((&done["changed"], &done["unchanged"]), (&json!(1), &json!(1)), "{done}");
+    assert!(done["label"].as_str().is_some_and(|label| label.starts_with("Accept rate mixed (archive)")));
     server.post("/projects/1/edits", &judge("enlarged", "seen by the client".into())).await.ok();
     let after = crossing(&board().await);
     assert_eq!((&after["severity"], &after["accepted"]), (&json!(null), &json!(2)));
@@ -125,16 +125,16 @@ async fn a_finding_is_accepted_with_a_reason_and_opened_again() {
         let all = zoomed["findings"].as_array().expect("findings");
         all.iter().find(|finding| finding["code"] == code).map(|finding| finding["lapsed"].clone())
     };
-    assert_eq!((state("interlaced"), state("enlarged")), (Some(json!(false)), Some(json!(true))));
+    assert_eq!((state("rate_mixed"), state("enlarged")), (Some(json!(false)), Some(json!(true))));
     assert_eq!(zoomed["crossing"]["severity"], "caution");
     // Opened again, and undone: accepted once more.
-    server.post("/projects/1/edits", &judge("interlaced", json!(null))).await.ok();
+    server.post("/projects/1/edits", &judge("rate_mixed", json!(null))).await.ok();
     assert_eq!(server.get(tape).await.ok()["choice"]["accepted"].as_array().map(Vec::len), Some(1));
     let head = server.get("/projects/1/history/head").await.ok();
     let back = json!({ "from": head["at"], "to": head["undo"]["to"] });
     server.post("/projects/1/history/go", &back).await.ok();
     assert_eq!(server.get(tape).await.ok()["choice"]["accepted"].as_array().map(Vec::len), Some(2));
-    for (code, reason, pointer) in [("interlaced", json!(""), "/reason"), ("rubbish", json!("x"), "/code")] {
+    for (code, reason, pointer) in [("rate_mixed", json!(""), "/reason"), ("rubbish", json!("x"), "/code")] {
         let refused = server.post("/projects/1/edits", &judge(code, reason)).await.refusal(422);
         assert_eq!(refused["errors"][0]["pointer"], pointer);
     }

@@ -177,7 +177,7 @@ async fn single_characters_are_switched_off_and_damaged_preferences_do_no_harm()
     }
     browser.run("localStorage.setItem('ratiomet.screens', '[null, 7]')").await;
     for (path, says) in [
-        ("/projects/1/board/1/18", "Dial in"),
+        ("/projects/1/board/1/18", "Type this"),
         ("/tables?of=safe", "EBU R 95"),
         ("/projects/1/deliveries?frame=18", "On screens"),
         ("/slide-rule", "Ratio and frame"),

@@ -158,3 +158,51 @@ async fn a_late_change_says_how_many_framings_follow_and_is_one_undo() {
     browser.console_is_empty().await;
     browser.close().await;
 }
+
+#[tokio::test]
+async fn a_typing_profile_is_answered_once_and_its_numbers_are_shown() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    // Stored sideways: turned first, then it fits as it is.
+    browser.open("/projects/1/board/4/20").await;
+    browser.says("Type this").await;
+    let typed = "[...document.querySelectorAll('.type-this .figure')].map(f => f.innerText.trim()).join(' | ')";
+    browser.until(&format!("{typed} === '90° | 100.00 % | 0.0 px | 0.0 px'")).await;
+    browser.run("const s = document.querySelector('#typing-profile'); s.value = 'new'; s.dispatchEvent(new Event('change', { bubbles: true }))").await;
+    browser.says("What does your program ask for?").await;
+    browser.press("Save profile").await;
+    browser.says("Must be").await;
+    browser.fill("name of this profile", "Online room").await;
+    for answer in ["fitted, then turned", "anticlockwise", "corner to middle", "parts of the frame", "as a factor"] {
+        browser.press(answer).await;
+    }
+    browser.press("Save profile").await;
+    browser.until("!document.querySelector('.modal')").await;
+    browser.until(&format!("{typed} === '-90° | 1.78× | 0.5 | 0.5'")).await;
+    let kept = server.get("/library").await.ok()["profiles"].clone();
+    assert_eq!(
+        (&kept[0]["values"]["name"], &kept[0]["values"]["profile"]["turned"]),
+        (&json!("Online room"), &json!("last"))
+    );
+    // It is still the one after a reload, and every convention is one key away.
+    browser.client.refresh().await.expect("a reload");
+    browser.until(&format!("{typed} === '-90° | 1.78× | 0.5 | 0.5'")).await;
+    browser.keys("y").await;
+    browser.says("All conventions").await;
+    browser.see("input[aria-label='percent of native']").await;
+    // A clip that is cut: what to cut stands first, and the whole clip is fitted.
+    browser.open("/projects/1/board/5/19").await;
+    browser.until("document.querySelector('.type-this .figure')?.innerText.trim() === '8 / 4 / 10 / 6 px'").await;
+    // In the library it can be changed and removed, and it travels in its file.
+    let file = server.get("/library/export").await.ok();
+    assert_eq!(file["profiles"][0]["name"], "Online room");
+    let other = Server::empty();
+    let done = other.post("/library/import", &file).await.ok();
+    assert_eq!(done["added"], 1);
+    assert_eq!(other.get("/library").await.ok()["profiles"][0]["values"], kept[0]["values"]);
+    browser.open("/projects/1/deliveries/library").await;
+    browser.press("Remove Online room from the library").await;
+    browser.says("None yet: what does your program ask for?").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}

@@ -63,11 +63,13 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     browser.run(&format!("{at}.scrollTo({at}.scrollWidth, {at}.scrollHeight)")).await;
     assert_eq!(
         crossing(&browser, "Z001 Tide mill into Island scope").await,
-        "Z001 Tide mill into Island scope: Fit, 43.2%, bars 149, keeps 100%"
+        "Z001 Tide mill into Island scope: Fill, 52.8%, keeps 82%"
     );
     browser.click(browser.see("[aria-label^='Z001 Tide mill into Island scope']").await).await;
+    browser.press("Fit").await;
+    browser.see("[aria-label^='Z001 Tide mill into Island scope: Fit*']").await;
     browser.press("Fill").await;
-    browser.see("[aria-label^='Z001 Tide mill into Island scope: Fill']").await;
+    browser.see("[aria-label^='Z001 Tide mill into Island scope: Fill*']").await;
     assert_eq!(
         crossing(&browser, "Z001 Tide mill into Island scope").await,
         "Z001 Tide mill into Island scope: Fill*, 52.8%, keeps 82%"
@@ -76,6 +78,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     // Its framing: the numbers are those of the calculation, and copy with a click.
     browser.run("document.querySelector('.cell[data-here=true]').dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))").await;
     browser.says("Circles stay round.").await;
+    browser.keys("y").await;
     let request = json!({
         "kind": "conversion",
         "source": { "raster": [4448, 3096], "squeeze": "2" },
@@ -152,7 +155,7 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     browser.open("/projects/1/deliveries").await;
     browser.tab_to("Board").await;
     browser.keys(ENTER).await;
-    browser.see("[data-here=true][aria-label^='A001 Pan into UHD: Fit']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into UHD: Fill']").await;
     // One key a method.
     for (key, method) in [("l", "Fill"), ("w", "Width"), ("h", "Height"), ("n", "1:1"), ("x", "Stretch"), ("t", "Fit")]
     {
@@ -170,13 +173,14 @@ async fn by_keys_from_an_empty_project_to_the_numbers_to_type() {
     browser.keys(&format!("{UP}w")).await;
     browser.says("Method width on Upright").await;
     browser.keys(&format!("f{DOWN}")).await;
-    browser.see("[data-here=true][aria-label^='A001 Pan into Upright: Fit']").await;
+    browser.see("[data-here=true][aria-label^='A001 Pan into Upright: Fill']").await;
     browser.keys(&format!("{LEFT}l")).await;
     browser.see("[data-here=true][aria-label^='A001 Pan into UHD: Fill']").await;
 
     // Enter opens the framing; its figures copy by key; brackets step; Escape goes back.
     browser.keys(ENTER).await;
     browser.says("In the frame").await;
+    browser.keys("y").await;
     assert_eq!(dial(&browser, "percent of native").await, "100");
     browser.tab_to("Copy percent of native: 100").await;
     browser.keys(ENTER).await;
@@ -260,6 +264,7 @@ async fn zoom_and_shift_answer_while_they_are_typed() {
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board/2/22").await;
     browser.says("In the frame").await;
+    browser.keys("y").await;
     browser.fill("shift right", "-400").await;
     // Not yet stored, but already told.
     browser.says("Shifted too far by 153.55 px across").await;

@@ -26,8 +26,9 @@ fn the_house_keeps_its_own_and_takes_in_what_is_new() {
     let kept = store.edit_house(&HouseEdit::AddFrame(Box::new(broadcast())), None).expect("kept");
     store.edit_house(&HouseEdit::AddPicture(Box::new(guide.clone())), None).expect("kept");
     // The same comes in as nothing, another of the same name beside it.
-    let import =
-        |frames: Vec<HouseFrame>, pictures| store.edit_house(&HouseEdit::Import(frames, pictures), None).expect("in");
+    let import = |frames: Vec<HouseFrame>, pictures| {
+        store.edit_house(&HouseEdit::Import(frames, pictures, Vec::new()), None).expect("in")
+    };
     let same = import(vec![broadcast()], vec![guide]);
     assert_eq!((same.step, same.known), (None, 2));
     let mut other = broadcast();

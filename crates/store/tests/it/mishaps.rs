@@ -60,7 +60,7 @@ fn a_state_that_cannot_be_read_is_set_aside_and_all_else_goes_on() {
     let contents = store.contents(project).expect("contents");
     assert_eq!(names(&store, project), ["Good"]);
     let aside: Vec<_> = contents.set_aside.iter().map(|aside| (aside.kind.as_str(), aside.id, aside.format)).collect();
-    assert_eq!(aside, [("source", bad.number(), 2), ("source", future.number(), 99)]);
+    assert_eq!(aside, [("source", bad.number(), ratiomet_wire::kept::FORMAT), ("source", future.number(), 99)]);
     assert_eq!(contents.set_aside[0].body, "{\"name\":7", "it is given out as it is kept");
     assert!(contents.set_aside[1].why.contains("format 99"), "{}", contents.set_aside[1].why);
     // Nobody can write over it by accident.

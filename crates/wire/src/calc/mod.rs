@@ -16,6 +16,7 @@ mod sphere_level;
 mod sphere_place;
 mod sphere_view;
 mod subject;
+mod typing;
 mod viewing;
 mod weight;
 
@@ -46,6 +47,7 @@ pub use sphere_level::SphereLevelResult;
 pub use sphere_place::{SphereBounds, SpherePlaceResult};
 pub use sphere_view::SphereViewResult;
 pub use subject::{SubjectRequest, SubjectResult};
+pub use typing::{RoundedResult, TypingRequest, TypingResult};
 pub use viewing::{ViewingRequest, ViewingResult};
 pub use weight::{WeightRequest, WeightResult};
 
@@ -113,6 +115,7 @@ kinds! {
     "chain": ChainRequest,
     "proxy": ProxyRequest,
     "subject": SubjectRequest,
+    "typing": TypingRequest,
     "common": CommonRequest,
     "sphere_frame": SphereFrameRequest,
     "sphere_view": sphere::SphereViewRequest,
@@ -164,6 +167,8 @@ pub enum CalcResult {
     Proxy(Box<ProxyResult>),
     /// The frame around it.
     Subject(Box<SubjectResult>),
+    /// The numbers to type.
+    Typing(Box<TypingResult>),
     /// What they have in common.
     Common(Box<CommonResult>),
     /// The sizes.
@@ -195,6 +200,7 @@ impl From<Answer> for CalcResult {
             Answer::Chain(chain) => Self::Chain(Box::new((*chain).into())),
             Answer::Proxy(proxies) => Self::Proxy(Box::new((*proxies).into())),
             Answer::Subject(around, findings) => Self::Subject(Box::new(SubjectResult::of(*around, &findings))),
+            Answer::Typing(typed, reserve) => Self::Typing(Box::new(TypingResult::of(*typed, reserve))),
             Answer::Common(common) => Self::Common(Box::new((*common).into())),
             Answer::SphereFrame(sphere, levels) => Self::SphereFrame(Box::new(SphereFrameResult::of(*sphere, levels))),
             Answer::SphereView(view) => Self::SphereView(Box::new((*view).into())),

@@ -3,17 +3,19 @@
 use ratiomet_core::active_picture::ActivePicture;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    ActivePictureId, Deliverable, FrameSpec, HouseActivePicture, HouseFrame, HouseFrameId, Name,
+    ActivePictureId, Deliverable, FrameSpec, HouseActivePicture, HouseFrame, HouseFrameId, HouseProfile, Name,
+    ProfileId,
 };
 use ratiomet_core::published::{FRAMES, FrameGroup, PublishedFrame};
 use ratiomet_core::space::Stored;
+use ratiomet_core::typing::TypingProfile;
 use ratiomet_core::{DisplayRatio, Insets, PixelAspect, Raster, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::history::HistoryHead;
 use crate::describe::{Given, Refused, Values, record};
-use crate::names::{ActivePictureValues, FrameValues, HouseFrameValues};
+use crate::names::{ActivePictureValues, FrameValues, HouseFrameValues, HouseProfileValues};
 
 record!(
     /// The values of a frame of the house.
@@ -67,6 +69,17 @@ record!(
     }
 );
 
+record!(
+    /// The values of a typing profile.
+    "HouseProfileValues", "typing profiles" for HouseProfile {
+        /// What it is called.
+        name: Name = Required, |house| house.name.clone();
+        /// The answers.
+        profile: TypingProfile = Default("{}"), |house| house.profile.clone();
+    }
+    |name, profile| Ok(HouseProfile { name, profile })
+);
+
 /// All that can be taken into a project.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Library {
@@ -78,6 +91,8 @@ pub struct Library {
     pub frames: Vec<HouseFrameResource>,
     /// The active pictures of the house.
     pub active_pictures: Vec<ActivePictureResource>,
+    /// The typing profiles of the house.
+    pub profiles: Vec<HouseProfileResource>,
     /// How many of its records cannot be read; they are set aside as they are kept.
     pub set_aside: usize,
 }
@@ -156,6 +171,24 @@ impl ActivePictureResource {
     /// The resource of a stored active picture.
     pub fn new(id: ActivePictureId, version: i32, picture: &HouseActivePicture) -> Self {
         Self { id: id.number(), version, values: Values(picture.clone()) }
+    }
+}
+
+/// A typing profile of the house.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HouseProfileResource {
+    /// Its number.
+    pub id: i32,
+    /// Grows by 1 with every change; `If-Match` names it.
+    pub version: i32,
+    /// What was entered.
+    pub values: HouseProfileValues,
+}
+
+impl HouseProfileResource {
+    /// The resource of a stored profile.
+    pub fn new(id: ProfileId, version: i32, profile: &HouseProfile) -> Self {
+        Self { id: id.number(), version, values: Values(profile.clone()) }
     }
 }
 

@@ -17,7 +17,10 @@ pub use conversion::{
 };
 pub use edit::{EditResult, refused_at};
 pub use history::{GoRequest, History, HistoryHead, HistoryStep, Turn};
-pub use house::{ActivePictureResource, HouseFrameResource, ImportResult, Library, PublishedEntry, PublishedGroup};
+pub use house::{
+    ActivePictureResource, HouseFrameResource, HouseProfileResource, ImportResult, Library, PublishedEntry,
+    PublishedGroup,
+};
 pub use points::{CauseName, PointRemedyResult, PointResource, PointsResult};
 pub use resources::{
     Board, CadenceSummary, Crossing, FrameResource, ProjectResource, SetAside, SourceResource, SpeakerName,

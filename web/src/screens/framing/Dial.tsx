@@ -54,7 +54,7 @@ export function Dial({ framing }: { framing: Framing }) {
   return (
     <>
       <div className="sheet-head">
-        <h2>Dial in</h2>
+        <h2>All conventions</h2>
         <div className="end">
           <Form.Select
             size="sm"

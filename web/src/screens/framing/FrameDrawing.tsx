@@ -202,8 +202,15 @@ function GuideLines({ frame, guides, put, frameBox, areaBox }: Lines) {
               <title>{name}</title>
               <rect className="d-safe" {...box} />
               {frameBox.width > 150 && (
-                // Areas that lie close have their names apart: one below, one above.
-                <text x={box.x + 4} y={at % 2 === 0 ? box.y + box.height - 4 : box.y + 11}>
+                // Areas that lie close have their names apart: below and above in turn, each in a line of its own.
+                <text
+                  x={box.x + 4}
+                  y={
+                    at % 2 === 0
+                      ? box.y + box.height - 4 - 11 * Math.floor(at / 2)
+                      : box.y + 11 + 11 * Math.floor(at / 2)
+                  }
+                >
                   {name}
                 </text>
               )}

@@ -1,9 +1,10 @@
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { api, type Conversion, type Frame, preview, type Source } from "../../api/client";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
+import { here, keep, kept } from "../../kept";
 import { Key, keysOf } from "../../keys/Key";
 import { methodCommands } from "../../keys/methodCommands";
 import { SPEAKERS } from "../../keys/methods";
@@ -18,6 +19,7 @@ import { Dial } from "./Dial";
 import { FramePanel } from "./FramePanel";
 import type { Candidate } from "./hand";
 import { SourcePanel, type SourceView } from "./SourcePanel";
+import { TypeThis } from "./TypeThis";
 import { useFraming } from "./useFraming";
 import type { useView } from "./useView";
 
@@ -43,6 +45,9 @@ interface Props {
   looks: ReturnType<typeof useView>;
 }
 
+const CONVENTIONS_SHOWN = "ratiomet.conventions";
+const isFlag = (value: unknown): value is boolean => typeof value === "boolean";
+
 /** One conversion: the source, the frame, what it costs, what to type elsewhere. */
 export function Framing(props: Props) {
   const { source, frame, conversion, frameBy, before, isHere, sourceView, setSourceView, looks } = props;
@@ -51,6 +56,11 @@ export function Framing(props: Props) {
   const framing = useFraming(source, frame, conversion);
   const { shown, peek } = framing;
   const { pins } = conversion.choice;
+  const [conventions, setConventions] = useState(() => kept(here, CONVENTIONS_SHOWN, false, isFlag));
+  const switchConventions = () => {
+    keep(here, CONVENTIONS_SHOWN, !conventions);
+    setConventions(!conventions);
+  };
 
   const pin = async () => {
     const now = peek?.framing ?? conversion.framing;
@@ -111,6 +121,7 @@ export function Framing(props: Props) {
     allFrames: () => setSourceView({ common: !sourceView.common, stored: false }),
     stored: () => setSourceView({ stored: !sourceView.stored, marking: false }),
     subjectMark: () => setSourceView({ marking: !sourceView.marking, stored: false }),
+    conventions: switchConventions,
     corner: looks.nextCorner,
     magnify: looks.nextPercent,
     pin,
@@ -193,7 +204,14 @@ export function Framing(props: Props) {
         />
         <FramePanel source={source} frame={frame} framing={framing} looks={looks} />
         <section className="sheet dial" aria-label="Dial in and checks">
-          <Dial framing={framing} />
+          <TypeThis
+            source={source}
+            frame={frame}
+            framing={framing}
+            all={conventions}
+            onAll={switchConventions}
+          />
+          {conventions && <Dial framing={framing} />}
           <Checks project={project.id} source={source} frame={frame} framing={framing} />
           <TitleBlock
             entries={[

@@ -22,9 +22,8 @@ export interface Convention {
   sentence: string;
 }
 
-/** The numbers for a program that holds the clip as it is planned. */
-const dial = (name: Exclude<keyof Dial, "uncut" | "unturned">) => (conversion: Conversion) =>
-  conversion.plan.dial[name];
+/** The numbers for a program that holds the whole clip, turned: nothing cut away. */
+const dial = (name: keyof Dial["uncut"]) => (conversion: Conversion) => conversion.plan.dial.uncut[name];
 
 export const CONVENTIONS: readonly Convention[] = [
   {
@@ -34,7 +33,7 @@ export const CONVENTIONS: readonly Convention[] = [
     unit: "%",
     scale: true,
     axes: ["across", "up"],
-    read: dial("native_percent"),
+    read: ({ plan }) => plan.dial.native_percent,
     sentence:
       "For a program whose 100 % puts one line of the desqueezed picture on one line of the frame, at any size, with position 0 in the middle of the frame.",
   },

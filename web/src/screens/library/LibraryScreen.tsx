@@ -13,6 +13,7 @@ import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictures } from "./ActivePictures";
+import { Profiles } from "./Profiles";
 import { type Entry, LibraryRow } from "./rows";
 
 interface Group {
@@ -215,6 +216,10 @@ export default function LibraryScreen() {
             <h2>House active pictures</h2>
           </div>
           <ActivePictures library={library} onChange={refresh} />
+          <div className="sheet-head rule">
+            <h2>Typing profiles</h2>
+          </div>
+          <Profiles library={library} onChange={refresh} />
           <div className="sheet-head rule">
             <h2>Library file</h2>
           </div>

@@ -1,13 +1,15 @@
 //! The library: published frames, and what the house keeps across projects.
 
 use axum::extract::State;
-use ratiomet_core::project::{ActivePictureId, HouseActivePicture, HouseEdit, HouseFrame, HouseFrameId};
+use ratiomet_core::project::{
+    ActivePictureId, HouseActivePicture, HouseEdit, HouseFrame, HouseFrameId, HouseProfile, ProfileId,
+};
 use ratiomet_exchange::library_file::{self, LibraryDocument, LibraryFile};
 use ratiomet_store::{HouseContents, HouseExpected, HouseSubject, Store};
-use ratiomet_wire::names::{ActivePictureValues, HouseFrameValues};
+use ratiomet_wire::names::{ActivePictureValues, HouseFrameValues, HouseProfileValues};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::{
-    ActivePictureResource, HouseFrameResource, ImportResult, Library, PublishedGroup, SetAside,
+    ActivePictureResource, HouseFrameResource, HouseProfileResource, ImportResult, Library, PublishedGroup, SetAside,
 };
 use serde::Serialize;
 use utoipa_axum::router::OpenApiRouter;
@@ -26,6 +28,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(replace_house_frame, delete_house_frame))
         .routes(routes!(add_active_picture))
         .routes(routes!(replace_active_picture, delete_active_picture))
+        .routes(routes!(add_profile))
+        .routes(routes!(replace_profile, delete_profile))
         .routes(routes!(export_library))
         .routes(routes!(import_library))
         .routes(routes!(library_set_aside))
@@ -39,6 +43,11 @@ fn house_frame(contents: &HouseContents, id: HouseFrameId) -> Option<HouseFrameR
 fn active_picture(contents: &HouseContents, id: ActivePictureId) -> Option<ActivePictureResource> {
     let (_, picture) = contents.house.pictures().find(|(each, _)| *each == id)?;
     Some(ActivePictureResource::new(id, contents.version(HouseSubject::Picture(id))?, picture))
+}
+
+fn profile(contents: &HouseContents, id: ProfileId) -> Option<HouseProfileResource> {
+    let (_, profile) = contents.house.profiles().find(|(each, _)| *each == id)?;
+    Some(HouseProfileResource::new(id, contents.version(HouseSubject::Profile(id))?, profile))
 }
 
 /// Changes one thing of the house, if it still is as the caller saw it last.
@@ -78,6 +87,7 @@ async fn library(State(app): State<App>) -> Result<Reply, Refusal> {
             published: PublishedGroup::all(),
             frames,
             active_pictures: pictures,
+            profiles: contents.house.profiles().filter_map(|(id, _)| profile(&contents, id)).collect(),
             set_aside: contents.set_aside.len(),
         }))
     })
@@ -229,6 +239,75 @@ async fn delete_active_picture(
         .await
 }
 
+/// Keep a typing profile
+#[utoipa::path(
+    post,
+    path = "/library/profiles",
+    tag = "library",
+    request_body = HouseProfileValues,
+    responses(
+        (status = 201, body = HouseProfileResource),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn add_profile(State(app): State<App>, Body(values): Body<HouseProfile>) -> Result<Reply, Refusal> {
+    app.run(move |store| {
+        let added = store.edit_house(&HouseEdit::AddProfile(Box::new(values)), None)?.written;
+        let resource = added.first().and_then(|id| profile(&store.house().ok()?, ProfileId::new(*id)));
+        one::created(resource, Some(1))
+    })
+    .await
+}
+
+/// Change a typing profile
+#[utoipa::path(
+    put,
+    path = "/library/profiles/{profile}",
+    tag = "library",
+    params(
+        ("profile" = i32, Path, description = "The profile's number"),
+        ("If-Match" = String, Header, description = "The version that the change starts from"),
+    ),
+    request_body = HouseProfileValues,
+    responses(
+        (status = 200, body = HouseProfileResource, headers(("ETag" = String, description = "The version, for If-Match"))),
+        (status = 412, description = "Changed meanwhile; current holds the profile", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn replace_profile(
+    State(app): State<App>,
+    Numbers(id): Numbers<i32>,
+    version: Version,
+    Body(values): Body<HouseProfile>,
+) -> Result<Reply, Refusal> {
+    let id = ProfileId::new(id);
+    let edit = HouseEdit::SetProfile(id, Some(Box::new(values)));
+    let show = move |contents: &HouseContents| profile(contents, id);
+    app.run(move |store| change(store, HouseSubject::Profile(id), &version, &edit, show)).await
+}
+
+/// Delete a typing profile; undo brings it back
+#[utoipa::path(
+    delete,
+    path = "/library/profiles/{profile}",
+    tag = "library",
+    params(
+        ("profile" = i32, Path, description = "The profile's number"),
+        ("If-Match" = String, Header, description = "The version that is meant"),
+    ),
+    responses(
+        (status = 204, description = "Deleted"),
+        (status = 412, description = "Changed meanwhile; current holds the profile", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn delete_profile(State(app): State<App>, Numbers(id): Numbers<i32>, version: Version) -> Result<Reply, Refusal> {
+    let id = ProfileId::new(id);
+    let show = move |contents: &HouseContents| profile(contents, id);
+    app.run(move |store| change(store, HouseSubject::Profile(id), &version, &HouseEdit::SetProfile(id, None), show))
+        .await
+}
+
 /// Read what the house keeps as a file
 #[utoipa::path(get, path = "/library/export", tag = "library", responses((status = 200, body = LibraryDocument)))]
 async fn export_library(State(app): State<App>) -> Result<Reply, Refusal> {
@@ -254,8 +333,8 @@ async fn export_library(State(app): State<App>) -> Result<Reply, Refusal> {
 )]
 async fn import_library(State(app): State<App>, FileText(text): FileText) -> Result<Reply, Refusal> {
     app.run(move |store| {
-        let LibraryFile { frames, pictures } = library_file::read(&text)?;
-        let done = store.edit_house(&HouseEdit::Import(frames, pictures), None)?;
+        let LibraryFile { frames, pictures, profiles } = library_file::read(&text)?;
+        let done = store.edit_house(&HouseEdit::Import(frames, pictures, profiles), None)?;
         Ok(Reply::json(&ImportResult { added: done.written.len(), known: done.known }))
     })
     .await
