@@ -22,5 +22,6 @@ mod script;
 mod sheet;
 mod signalling;
 mod svg;
+mod typed;
 
 pub use archive::{Format, LeftOut, Progress, Written};

@@ -4,9 +4,9 @@ use ratiomet_core::Exact;
 use ratiomet_core::project::{Deliverable, Package, Packaged, Point, Standing};
 use ratiomet_core::space::{Axes, Rect};
 use ratiomet_exchange::list::neutral;
-use ratiomet_wire::calc::{ConversionResult, RecipeResult};
+use ratiomet_wire::calc::{ConversionResult, RecipeResult, TypingResult};
 use ratiomet_wire::describe::Values;
-use ratiomet_wire::names::{FrameValues, SourceValues};
+use ratiomet_wire::names::{FrameValues, HouseProfileValues, SourceValues};
 use serde::Serialize;
 
 use crate::signalling::{self, Signals};
@@ -16,7 +16,7 @@ fn typed(value: &Exact) -> String {
     value.to_short_decimal(6)
 }
 
-const HEADINGS: [&str; 44] = [
+const HEADINGS: [&str; 45] = [
     "source",
     "frame",
     "method",
@@ -61,6 +61,7 @@ const HEADINGS: [&str; 44] = [
     "findings",
     "accepted",
     "filter",
+    "to type",
 ];
 
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
@@ -118,6 +119,8 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
         Ok(recipe) => recipe.filter(),
         Err(why) => format!("none: {why}"),
     });
+    let typed = crate::typed::lines(package, packaged);
+    cells.push(typed.into_iter().map(|(name, text)| format!("{name}: {text}")).collect::<Vec<_>>().join(" | "));
     cells
 }
 
@@ -164,6 +167,7 @@ struct Everything<'a> {
     sources: Vec<SourceValues>,
     frames: Vec<FrameEntry>,
     points: Vec<PointEntry<'a>>,
+    profile: HouseProfileValues,
     /// Made one by one while they are written: all at once would fill the memory.
     #[serde(serialize_with = "entries")]
     conversions: &'a Package,
@@ -177,6 +181,7 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
         plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
         recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
         findings: packaged.findings.iter().map(Into::into).collect(),
+        typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
     }))
 }
 
@@ -233,6 +238,7 @@ struct Entry<'a> {
     plan: ConversionResult,
     recipe: Option<RecipeResult>,
     findings: Vec<Judged<'a>>,
+    typing: TypingResult,
 }
 
 #[derive(Serialize)]
@@ -268,6 +274,7 @@ pub(crate) fn json(package: &Package) -> Vec<u8> {
             .map(|(_, frame)| FrameEntry { values: Values(frame.clone()), signals: signalling::of(frame) })
             .collect(),
         points: package.points.iter().map(|each| point(package, each)).collect(),
+        profile: Values(package.profile.clone()),
         conversions: package,
     };
     serde_json::to_vec(&everything).expect("plain data with text keys")

@@ -92,6 +92,7 @@ fn sheet(package: &Package, at: usize, some: &[&Packaged]) -> Drawing {
         stored += &format!(", turned {}", footage.geometry.rotation().degrees());
     }
     about.push(("stored", stored));
+    about.push(("to type in", package.profile.name.as_str().to_owned()));
     let mut page = page(package, &about);
     let (columns, rows) = match some.len() {
         1 => (1, 1),
@@ -183,7 +184,7 @@ fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Draw
     drawing.anchored([width - 8.0, 14.0], 7.5, Face::Words, Ink::Muted, Anchor::End, method);
     let size = 6.6;
     let indent = 74.0;
-    let mut lines = lines(packaged);
+    let mut lines = lines(package, packaged);
     for (mark, text, ink) in notes(packaged) {
         let some = wrapped(&text, width - indent - 8.0, size, Face::Words, WHOLE);
         let marks = std::iter::once(mark).chain(std::iter::repeat(""));
@@ -203,26 +204,14 @@ fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Draw
 
 type NumberLine = (&'static str, String, Face, Ink);
 
-fn lines(packaged: &Packaged) -> Vec<NumberLine> {
+fn lines(package: &Package, packaged: &Packaged) -> Vec<NumberLine> {
     let plan = &packaged.conversion.plan;
     fn pair<U>(axes: &Axes<U>, places: u32, unit: &str) -> String {
         let (x, y) = (axes.x.to_short_decimal(places), axes.y.to_short_decimal(places));
         if x == y { format!("{x}{unit}") } else { format!("{x}{unit} x, {y}{unit} y") }
     }
-    let dial = &plan.dial.cut;
-    let mut lines = vec![
-        ("percent of native", pair(&plan.dial.native_percent, 4, " %")),
-        (
-            "over fit, over fill",
-            format!("{}; {}", pair(&dial.sizes.over_fit, 5, ""), pair(&dial.sizes.over_fill, 5, "")),
-        ),
-        ("uncorrected", pair(&dial.uncorrected, 5, "")),
-        (
-            "centre offset",
-            format!("{}, {} px", dial.centre_offset.x.to_short_decimal(3), dial.centre_offset.y.to_short_decimal(3)),
-        ),
-        ("top left", format!("{}, {} px", dial.top_left.x.to_short_decimal(3), dial.top_left.y.to_short_decimal(3))),
-    ];
+    let mut lines = crate::typed::lines(package, packaged);
+    lines.push(("percent of native", pair(&plan.dial.native_percent, 4, " %")));
     if let Some(Rect { x, y, size, .. }) = &plan.window {
         let text = |value: &Exact| value.to_short_decimal(2);
         lines.push((

@@ -107,6 +107,9 @@ enum Command {
         /// How the colour of recipes is sampled: 4:2:0, 4:2:2 or 4:4:4
         #[arg(long, default_value = "4:2:0")]
         chroma: String,
+        /// A typing profile of the house: the numbers to type are those that it asks for
+        #[arg(long, value_name = "NAME")]
+        profile: Option<String>,
         /// Add it to this OpenTimelineIO file or Framing Decision List instead; all else in it stays
         #[arg(long, value_name = "FILE")]
         into: Option<PathBuf>,
@@ -143,8 +146,8 @@ pub fn run() -> Result<ExitCode, String> {
             Err(error) if error.kind() == io::ErrorKind::BrokenPipe => Ok(ExitCode::SUCCESS),
             Err(error) => Err(error.to_string()),
         },
-        Command::Export { data, project, out, formats, sources, frames, chroma, into } => {
-            let chosen = handoff::Chosen { project, formats, sources, frames, chroma, into };
+        Command::Export { data, project, out, formats, sources, frames, chroma, profile, into } => {
+            let chosen = handoff::Chosen { project, formats, sources, frames, chroma, profile, into };
             handoff::export(&data, &chosen, &out)
         }
         Command::Openapi => {

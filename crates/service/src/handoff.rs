@@ -9,7 +9,7 @@ use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use axum::body::Bytes;
-use ratiomet_core::project::{FrameId, Package, Project, Selection, SourceId};
+use ratiomet_core::project::{FrameId, House, HouseProfile, Package, Project, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::words::counted;
 use ratiomet_exchange::{Added, fdl, otio};
@@ -157,6 +157,8 @@ pub struct Chosen {
     pub frames: Vec<String>,
     /// The word of a sampling.
     pub chroma: String,
+    /// The typing profile of the house, by its name; none for what most programs ask for.
+    pub profile: Option<String>,
     /// A timeline or a framing list that takes it in, instead of an archive.
     pub into: Option<PathBuf>,
 }
@@ -184,13 +186,26 @@ fn named<'a, I: Copy>(
     wanted.iter().map(find).collect()
 }
 
+/// A typing profile of the house, by its name.
+fn profile(house: &House, wanted: &str) -> Result<HouseProfile, String> {
+    let found = house.profiles().find(|(_, profile)| profile.name.as_str() == wanted);
+    found.map(|(_, profile)| profile.clone()).ok_or_else(|| {
+        let names: Vec<_> = house.profiles().map(|(_, profile)| format!("{:?}", profile.name.as_str())).collect();
+        let there =
+            if names.is_empty() { "the house has none".to_owned() } else { format!("there are {}", names.join(", ")) };
+        format!("there is no typing profile {wanted:?}; {there}")
+    })
+}
+
 /// What is handed over, by the names on the command line.
-fn selection(project: &Project, chosen: &Chosen) -> Result<Selection, String> {
+fn selection(project: &Project, house: &House, chosen: &Chosen) -> Result<Selection, String> {
     let sources = project.sources().map(|(id, footage)| (id, id.number(), footage.name.as_str()));
     let frames = project.frames().map(|(id, frame)| (id, id.number(), frame.name.as_str()));
     let sources: Vec<SourceId> = named(&chosen.sources, sources, "source")?;
     let frames: Vec<FrameId> = named(&chosen.frames, frames, "frame")?;
-    Ok(Selection { sources, frames, chroma: one_of(&Chroma::ALL, Chroma::word, &chosen.chroma, "sampling")? })
+    let chroma = one_of(&Chroma::ALL, Chroma::word, &chosen.chroma, "sampling")?;
+    let profile = chosen.profile.as_deref().map(|wanted| profile(house, wanted)).transpose()?;
+    Ok(Selection { sources, frames, chroma, profile })
 }
 
 /// Writes an archive to a file. The error is a sentence.
@@ -221,7 +236,8 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         let count = counted(contents.set_aside.len(), "record");
         eprintln!("ratiomet: {count} of this project cannot be read and will not be in it");
     }
-    let selection = selection(&contents.project, chosen)?;
+    let house = store.house().map_err(|error| error.to_string())?.house;
+    let selection = selection(&contents.project, &house, chosen)?;
     let package = package(&contents, &selection, || true).ok_or("it was stopped")?;
     if !package.is_ready() {
         eprintln!("ratiomet: stop findings stand; answer or accept them first:");

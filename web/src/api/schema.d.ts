@@ -1943,6 +1943,7 @@ export interface components {
             candidates: components["schemas"]["CandidateResult"][];
             /** @description Published frames with the held side and a ratio within 1 %. */
             published: components["schemas"]["PublishedResult"][];
+            proposed?: components["schemas"]["PublishedResult"] | null;
         };
         /** @description One bad field. */
         FieldError: {
@@ -2246,6 +2247,8 @@ export interface components {
              * @default 4:2:0
              */
             chroma: components["schemas"]["ChromaName"];
+            /** @description What the program of whoever gets it asks for; null for what most programs ask for. */
+            profile?: null | components["schemas"]["HouseProfileValues"];
         };
         /** @description How far a hand-off is. */
         HandoffState: {

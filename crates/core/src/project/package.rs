@@ -1,7 +1,10 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
-use crate::project::{Conversion, Deliverable, Footage, FrameId, Judgement, Pair, Point, Project, SourceId};
+use crate::project::{
+    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Pair, Point, Project, SourceId,
+};
 use crate::recipe::{Chroma, Recipe};
+use crate::typing::{ToType, TypingProfile};
 use crate::{Error, Finding, Severity};
 
 /// Which part of a project is handed over. Empty lists mean all.
@@ -13,6 +16,8 @@ pub struct Selection {
     pub frames: Vec<FrameId>,
     /// How the colour of recipes is sampled.
     pub chroma: Chroma,
+    /// What the program of whoever gets it asks for; without one, what most programs ask for.
+    pub profile: Option<HouseProfile>,
 }
 
 impl Selection {
@@ -82,6 +87,8 @@ pub struct Package {
     pub points: Vec<Point>,
     /// How the colour of the recipes is sampled.
     pub chroma: Chroma,
+    /// What the numbers to type are for.
+    pub profile: HouseProfile,
 }
 
 impl Package {
@@ -113,6 +120,7 @@ impl Package {
             conversions,
             points,
             chroma: selection.chroma,
+            profile: selection.profile.clone().unwrap_or_else(usual),
         })
     }
 
@@ -141,10 +149,22 @@ impl Package {
         ]
     }
 
+    /// What to type for a conversion.
+    pub fn to_type(&self, packaged: &Packaged) -> ToType {
+        let (source, frame) = (self.source_of(packaged), self.frame_of(packaged));
+        let plan = &packaged.conversion.plan;
+        ToType::of(&self.profile.profile, source.geometry.source(), frame.geometry.frame(), plan)
+    }
+
     /// Whether nothing stands that must be answered first.
     pub fn is_ready(&self) -> bool {
         self.conversions.iter().all(|packaged| packaged.stops().next().is_none())
     }
+}
+
+/// What most programs ask for.
+fn usual() -> HouseProfile {
+    HouseProfile { name: Name::new("usual").expect("a short name"), profile: TypingProfile::default() }
 }
 
 fn standing(conversion: &Conversion, finding: &Finding) -> Standing {

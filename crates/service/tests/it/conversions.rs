@@ -113,7 +113,8 @@ async fn a_finding_is_accepted_with_a_reason_and_opened_again() {
     assert!(done["label"].as_str().is_some_and(|label| label.starts_with("Accept rate mixed (archive)")));
     server.post("/projects/1/edits", &judge("enlarged", "seen by the client".into())).await.ok();
     let after = crossing(&board().await);
-    assert_eq!((&after["severity"], &after["accepted"]), (&json!(null), &json!(2)));
+    // What is left is a note: the ratios cost most of the picture.
+    assert_eq!((&after["severity"], &after["accepted"]), (&json!("note"), &json!(2)));
     let conversion = server.get(tape).await.ok();
     let findings = conversion["findings"].as_array().expect("findings");
     assert!(findings.iter().all(|finding| finding["lapsed"] == false));

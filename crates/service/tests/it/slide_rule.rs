@@ -177,7 +177,7 @@ async fn a_question_in_plain_words_is_laid_out() {
         browser.until(&format!("document.querySelector('.asked h2').innerText === '{family}'")).await;
     }
     browser.fill("Ask a question", "how do you feel").await;
-    browser.says("\"you\" was not understood").await;
+    browser.says("\"feel\" was not understood").await;
     browser.press("UHD into HD").await;
     browser.says("0.5x, 0.25x the area").await;
     browser.console_is_empty().await;

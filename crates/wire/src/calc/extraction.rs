@@ -63,6 +63,8 @@ pub struct ExtractionResult {
     pub candidates: Vec<CandidateResult>,
     /// Published frames with the held side and a ratio within 1 %.
     pub published: Vec<PublishedResult>,
+    /// The one of them that is meant: the nearest within 3/1000 of the ratio; it comes before the rounded frame.
+    pub proposed: Option<PublishedResult>,
 }
 
 /// Whole pixels that a centred cut takes off each side.
@@ -104,6 +106,7 @@ impl From<Candidate> for CandidateResult {
 
 impl From<Extraction> for ExtractionResult {
     fn from(extraction: Extraction) -> Self {
+        let proposed = extraction.proposed().map(Into::into);
         let chosen = CandidateResult::from(extraction.chosen);
         Self {
             exact: pair(extraction.exact),
@@ -118,6 +121,7 @@ impl From<Extraction> for ExtractionResult {
                 bottom: cut.bottom,
             }),
             candidates: extraction.candidates.into_iter().map(Into::into).collect(),
+            proposed,
             published: extraction.published.into_iter().map(Into::into).collect(),
         }
     }

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId, useRef, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { Button, ButtonGroup, Form, Table } from "react-bootstrap";
 import { useSearchParams } from "react-router";
 import {
@@ -35,6 +35,7 @@ export function NewFrame({
   const write = useWrite(["project", project]);
   const [way, setWay] = useState<"size" | "ratio">(search.get("by") === "ratio" ? "ratio" : "size");
   const proposal = useRef("");
+  const ratioName = useRef("");
   const named = (draft: FrameDraft) => ({ ...draft, name: draft.name.trim() || proposal.current });
   const { draft, refusal, edit, store, pending } = useNewRecord(NEW_FRAME, async (draft) => {
     const body = valuesOf(named(draft));
@@ -72,9 +73,12 @@ export function NewFrame({
         {way === "ratio" && (
           <ByRatio
             chosen={[draft.width, draft.height]}
-            onChoose={([width, height], name) =>
-              edit({ width: String(width), height: String(height), name: draft.name || name })
-            }
+            onChoose={([width, height], name) => {
+              // A name that was given stays; one that came from another ratio goes with it.
+              const given = draft.name && draft.name !== ratioName.current;
+              ratioName.current = name;
+              edit({ width: String(width), height: String(height), ...(given ? {} : { name }) });
+            }}
           />
         )}
         <FrameFields
@@ -201,6 +205,15 @@ function ByRatio({
   const result = data?.sound && data.value.kind === "extraction" ? data.value : lastGood;
   if (result !== lastGood) setLastGood(result);
   const name = `${wanted.trim()} out of ${width}×${height}`;
+  // The published frame comes first, then what rounds down to even sides. What is shown is what is added.
+  const proposed = result?.proposed?.frame ?? result?.frame;
+  const shown = proposed?.join("x");
+  const take = useRef(onChoose);
+  take.current = onChoose;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is taken when another one is shown
+  useEffect(() => {
+    if (proposed && !problem) take.current(proposed, name);
+  }, [shown, name]);
   return (
     <>
       <div className="fields">
@@ -255,6 +268,19 @@ function ByRatio({
               {result.exact.some((each) => each.exact.includes("/")) &&
                 `(exactly ${result.exact.map((each) => each.exact).join(" × ")})`}
             </span>
+          </p>
+          <p className="px-3 mb-1 small">
+            {result.proposed ? (
+              <>
+                <b className="num">{raster(result.proposed.frame)}</b> is published as {result.proposed.name}{" "}
+                ({result.proposed.source}); rounded down to even sides it is{" "}
+                <b className="num">{raster(result.frame)}</b>.
+              </>
+            ) : (
+              <>
+                <b className="num">{raster(result.frame)}</b>, rounded down to even sides.
+              </>
+            )}
           </p>
           <Table className="register" size="sm">
             <thead>

@@ -11,6 +11,7 @@ import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
+import { useProfiles } from "../../typing/profiles";
 import { useOnce } from "../../writes/useOnce";
 
 /** What can be written, in the order in which it is asked for, and whom it is for. */
@@ -33,6 +34,7 @@ type Chosen = ReadonlySet<number | string>;
 export default function HandoffScreen() {
   const { project, sources, frames } = useBoard();
   const [without, setWithout] = useState<Chosen>(new Set());
+  const { profiles, used, choose } = useProfiles();
   const [chroma, setChroma] = useState<HandoffRequest["chroma"]>("4:2:0");
   const toggle = (key: number | string) =>
     setWithout((before) => {
@@ -55,6 +57,7 @@ export default function HandoffScreen() {
     frames: kept(frames.map(({ id }) => id)),
     formats: kept(FORMATS.map(([format]) => format)),
     chroma,
+    profile: used ? used.values : null,
   };
   const nothing =
     request.sources?.length === 0
@@ -117,6 +120,22 @@ export default function HandoffScreen() {
                 return [format?.[1], format?.[2]];
               }}
             />
+            <div className="chroma">
+              <label htmlFor="typing-for">numbers to type, for</label>
+              <Form.Select
+                id="typing-for"
+                size="sm"
+                value={used?.id ?? 0}
+                onChange={(event) => choose(Number(event.target.value))}
+              >
+                <option value={0}>usual</option>
+                {profiles.map(({ id, values }) => (
+                  <option key={id} value={id}>
+                    {values.name}
+                  </option>
+                ))}
+              </Form.Select>
+            </div>
             <div className="chroma">
               <label htmlFor="chroma">chroma of the recipes</label>
               <Form.Select

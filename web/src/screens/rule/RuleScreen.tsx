@@ -119,13 +119,11 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
   useCommands("screen", { ask: () => field.current?.focus() });
   const answer = asked ? data?.answer : undefined;
   const no = asked ? data?.no_answer : undefined;
+  const address = answer && addressFor(answer.request as Record<string, unknown>);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const address = answer && addressFor(answer.request as Record<string, unknown>);
-    if (address) {
-      onAsked(address);
-      setQuestion("");
-    }
+    // The question stays above its answer, with what was taken for granted.
+    if (address) onAsked(address);
   };
   return (
     <form className="ask" onSubmit={submit}>
@@ -154,7 +152,7 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
             {answer.remarks.map((remark) => (
               <small key={remark}> {remark}.</small>
             ))}{" "}
-            <small className="quiet">Press Enter to open it below.</small>
+            {address && <small className="quiet">Press Enter to open it below.</small>}
           </>
         ) : (
           <>

@@ -6,7 +6,7 @@ use axum::body::Body as Bytes;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use ratiomet_core::project::{FrameId, Package, Packaged, ProjectId, Selection, SourceId};
+use ratiomet_core::project::{FrameId, HouseProfile, Package, Packaged, ProjectId, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_handoff::{Format, LeftOut, archive, names};
 use ratiomet_wire::Text;
@@ -54,9 +54,11 @@ record!(
         formats: Given<List<Format, 0, 100>> = Optional, |wanted| Given(Some(List(wanted.formats.clone())));
         /// How the colour of recipes is sampled.
         chroma: Chroma = Default("\"4:2:0\""), |wanted| wanted.selection.chroma;
+        /// What the program of whoever gets it asks for; null for what most programs ask for.
+        profile: Option<HouseProfile> = Default("null"), |wanted| wanted.selection.profile.clone();
     }
-    |sources, frames, formats, chroma| Ok(Wanted {
-        selection: Selection { sources: sources.0, frames: frames.0, chroma },
+    |sources, frames, formats, chroma, profile| Ok(Wanted {
+        selection: Selection { sources: sources.0, frames: frames.0, chroma, profile },
         formats: formats.0.map_or_else(|| Format::ALL.to_vec(), |formats| formats.0),
     })
 );
