@@ -29,9 +29,10 @@ export function linesOf(typed: ToType, profile: TypingProfile): TypedLine[] {
   const { cut, turn, uniform, as_it_lies, safe, rounded } = typed;
   const { zoom, place } = safe ?? rounded;
   const unit = profile.zoom_unit === "percent" ? " %" : "×";
+  const whole = profile.hundred === "native" ? "native size" : profile.hundred;
   const size = (name: string, value: number): TypedLine => {
     const text = fixed(value, profile.zoom_decimals);
-    return { name, shown: text + unit, copies: text };
+    return { name, shown: text + unit, copies: text, hint: `of ${whole}` };
   };
   const lies = as_it_lies ? " of the clip as it lies" : "";
   const at = (name: string, value: number, counts: string): TypedLine => {
@@ -74,7 +75,8 @@ export function roundingText({ safe, rounded, uniform }: ToType, profile: Typing
   const plain = fixed(rounded.zoom.y.value, profile.zoom_decimals);
   const size = fixed(safe.zoom.y.value, profile.zoom_decimals);
   const px = short(rounded.uncovered.value, rounded.uncovered.value < 1 ? 2 : 1);
-  const more = short(safe.larger.value * 100, 2);
+  const percent = safe.larger.value * 100;
+  const more = percent < 0.01 ? "under 0.01" : short(percent, 2);
   return uniform
     ? `${plain} would leave ${px} px uncovered; ${size} is safe and cuts ${more} % more.`
     : `Rounded down they would leave ${px} px uncovered; these are safe and cut ${more} % more.`;
@@ -88,6 +90,6 @@ export function reserveText({ reserve, reserve_both }: ToType): string {
       ? ""
       : ` (${short(reserve.x.value, 2)}× across, ${short(reserve.y.value, 2)}× up and down)`;
   return both >= 1
-    ? `${short(both, 2)}× until 1:1${axes}`
-    : `no room: enlarged to ${short(100 / both, 1)} %${axes}`;
+    ? `Push in up to ${short(both, 2)}× until 1:1${axes}.`
+    : `No room to push in, enlarged to ${short(100 / both, 1)} %${axes}.`;
 }

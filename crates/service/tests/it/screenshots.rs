@@ -13,11 +13,11 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("footage-many", "/projects/1/footage", "as stored", "light"),
     ("paste", "/projects/1/footage/paste", "List", "light"),
     ("deliveries", "/projects/1/deliveries?frame=19", "drawn to one scale", "light"),
-    ("bin", "/projects/1/deliveries?frame=18", "drawn to one scale", "light"),
     ("new-frame", "/projects/1/deliveries?frame=new", "Add frame", "light"),
     ("library", "/projects/1/deliveries/library", "From a clip", "light"),
     ("board", "/projects/1/board", "112 conversions", "light"),
     ("board-rates", "/projects/1/board", "112 conversions", "light"),
+    ("points", "/projects/1/board/points", "What helps", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
     ("read-files", "/projects/1/footage/files", "Files on this computer", "light"),
@@ -50,7 +50,7 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
     match name {
         "new-frame" => {
             browser.press("By ratio").await;
-            browser.press("Use 3840 by 1606").await;
+            browser.says("rounded down to even sides").await;
         }
         "footage-many" => {
             browser.see("tr[aria-current=true]").await;
@@ -62,10 +62,6 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.see("textarea").await;
             browser.paste(LIST).await;
             browser.says("All 9").await;
-        }
-        "bin" => {
-            browser.press("Footage check").await;
-            browser.says("sources match this frame").await;
         }
         "board-rates" => {
             browser.keys("d").await;

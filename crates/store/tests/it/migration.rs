@@ -59,12 +59,14 @@ fn a_file_of_the_first_version_moves_in_whole() {
 }
 
 /// Data files of the demo, as each version of the format was first shipped with it: 16 sources and 7 frames;
-/// in the last two with findings that were accepted, a step that was taken back, and a frame of the house.
-const SHIPPED: [(&str, &str); 4] = [
+/// from the third on with findings that were accepted, a step that was taken back, and a frame of the house; in the
+/// last with a typing profile too.
+const SHIPPED: [(&str, &str); 5] = [
     ("2026-11-25", include_str!("../fixtures/demo-2026-11-25.sql")),
     ("2026-11-26", include_str!("../fixtures/demo-2026-11-26.sql")),
     ("2026-11-26, accepted", include_str!("../fixtures/demo-2026-11-26-accepted.sql")),
     ("2026-11-28", include_str!("../fixtures/demo-2026-11-28.sql")),
+    ("2026-11-28, points", include_str!("../fixtures/demo-2026-11-28-points.sql")),
 ];
 
 fn demo(store: &Store) -> ProjectId {
@@ -89,7 +91,9 @@ fn every_demo_that_was_shipped_opens_with_everything_in_it() {
             let steps = store.steps(contents.id, None).expect(day).steps;
             assert!(steps.iter().any(|step| !step.on_line), "{day}");
             undo(&store, contents.id);
-            assert_eq!(store.house().expect(day).house.frames().count(), 1, "{day}");
+            let house = store.house().expect(day).house;
+            assert_eq!(house.frames().count(), 1, "{day}");
+            assert_eq!(house.profiles().count(), usize::from(day.ends_with("points")), "{day}");
         }
     }
 }

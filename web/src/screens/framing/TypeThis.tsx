@@ -104,7 +104,7 @@ export function TypeThis({ source, frame, framing, all, onAll }: Props) {
         {typed && (
           <p>
             {costs && <span className="cost cut">{costs} </span>}
-            <span className="quiet">Push in: {reserveText(typed)}.</span>
+            <span className="quiet">{reserveText(typed)}</span>
           </p>
         )}
       </div>

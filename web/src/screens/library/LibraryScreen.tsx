@@ -245,8 +245,8 @@ export default function LibraryScreen() {
               </Button>
             </div>
             <p className="quiet small mb-0">
-              House frames and active pictures as JSON. Importing adds what is missing and changes nothing
-              else.
+              House frames, active pictures and typing profiles as JSON. Importing adds what is missing and
+              changes nothing else.
             </p>
           </div>
         </section>
