@@ -12,7 +12,7 @@ use crate::sphere::{
     EquirectangularFrame, EyeSize, Layout, Span, SphereLevel, SphereLevelRequest, SpherePlace, SpherePlaceRequest,
     SphereView, SphereViewRequest,
 };
-use crate::subject::{Around, Subject};
+use crate::subject::{Around, Room, Subject};
 use crate::typing::{ToType, TypingProfile};
 use crate::viewing::{Screen, Show, Viewing};
 use crate::weight::{Kilobits, Megabits, Seconds, Weight};
@@ -42,7 +42,7 @@ pub enum Calculation {
     /// Smaller working copies.
     Proxy(Raster<Stored>, Step),
     /// A frame around a subject.
-    Subject(Source, Subject, DeliveryFrame, Framing),
+    Subject(Source, Subject, DeliveryFrame, Framing, Room),
     /// What to type into a program for one source in one frame.
     Typing(Source, DeliveryFrame, Framing, TypingProfile),
     /// What several frames show of one picture.
@@ -131,8 +131,8 @@ impl Calculation {
                 let plan = crate::Plan::of(&source, &frame, &framing);
                 Answer::Typing(Box::new(ToType::of(&profile, &source, &frame, &plan)), plan.reserve)
             }
-            Self::Subject(source, subject, frame, framing) => {
-                let around = Around::of(&source, &frame, &framing, &subject);
+            Self::Subject(source, subject, frame, framing, room) => {
+                let around = Around::of(&source, &frame, &framing, &subject, &room);
                 let findings = checks::of(&around.plan, &source, &frame, &around.framing, &Tolerance::default());
                 Answer::Subject(Box::new(around), findings)
             }

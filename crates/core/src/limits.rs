@@ -102,6 +102,8 @@ pub const DISPLAY_RATIO: Bounds = Bounds::new("a ratio", (1, 100), (100, 1));
 pub const ZOOM: Bounds = Bounds::new("a zoom", (1, 1_000), (1_000, 1));
 /// How far enlarging needs no look.
 pub const TOLERANCE: Bounds = Bounds::new("an enlargement", (1, 1), (10, 1));
+/// What stays free beside a subject, as a share of the frame.
+pub const MARGIN: Bounds = Bounds::new("a share of the frame", (0, 1), (9, 20));
 /// A place or a length in a picture, as a share of its side.
 pub const SHARE: Bounds = Bounds::new("a share of the picture", (0, 1), (1, 1));
 /// A part of both sides of a frame, in percent.

@@ -1,9 +1,10 @@
-//! [`Subject`]: the part of a picture that every frame should show, and placing frames around it.
+//! [`Subject`]: the part of a picture that every frame should show, and placing frames around it with some room.
 
 use crate::bounded::bounded;
 use crate::error::Parameter;
 use crate::fraction::{Sign, Written, writable, writable_text};
 use crate::placement::Placement;
+use crate::safe_area::Percent;
 use crate::space::{Axes, Axis, Delivery, Rect, Size, Upright};
 use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Shift, Source, limits};
 
@@ -13,6 +14,47 @@ bounded! {
     /// # Guarantees
     /// From 0 to 1.
     Share, limits::SHARE, Sign::Never
+}
+
+bounded! {
+    /// What should stay free on each side of a subject, as a share of the frame's side.
+    ///
+    /// # Guarantees
+    /// From 0 to 9/20.
+    Margin, limits::MARGIN, Sign::Never
+}
+
+impl Default for Margin {
+    /// A twentieth.
+    fn default() -> Self {
+        Self(Exact::fraction(1, 20))
+    }
+}
+
+/// Where a subject should stand in a frame.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Room {
+    /// What should stay free on each side, as a share of the picture area.
+    pub margin: Margin,
+    /// The safe area in which it should stand when it fits, as a percentage of the raster's sides.
+    pub safe: Option<Percent>,
+}
+
+impl Room {
+    /// The smallest of these along an axis that takes so much, and their last when none does: the safe area, the
+    /// picture area less the margin, the picture area. All of them are in the middle of the frame.
+    fn along(&self, axis: Axis, frame: &DeliveryFrame, length: &Exact) -> [Exact; 2] {
+        let area = frame.picture_area().rect();
+        let whole = area.size.along(axis);
+        let safe = self.safe.as_ref().map(|percent| {
+            let side = frame.raster().size().along(axis) * percent.value() / Exact::whole(100);
+            side.min(whole.clone())
+        });
+        let free = whole - whole * self.margin.value() * Exact::whole(2);
+        let held = safe.into_iter().chain([free]).find(|held| length <= held).unwrap_or_else(|| whole.clone());
+        let centre = area.centre(axis);
+        [&centre - held.half(), centre + held.half()]
+    }
 }
 
 /// A box in a picture, in shares of its upright width and height; x to the right, y downwards.
@@ -45,6 +87,19 @@ impl Subject {
             }
         }
         Ok(Self { corner, size })
+    }
+
+    /// The part of the picture area's side that a plan leaves free beside the box where that is least; under 0 when
+    /// the box passes the area.
+    pub fn free(&self, plan: &Plan) -> Exact {
+        let area = plan.picture_area.rect();
+        let [across, down] = Axis::BOTH.map(|axis| {
+            let (image, at) = (plan.image.size.along(axis), usize::from(axis == Axis::Y));
+            let start = plan.image.start(axis) + self.corner[at].value() * image;
+            let end = &start + self.size[at].value() * image;
+            (start - area.start(axis)).min(area.end(axis) - end) / area.size.along(axis)
+        });
+        across.min(down).reduced()
     }
 
     /// The box in the units of a picture of this size.
@@ -126,18 +181,21 @@ pub struct Around {
     pub plan: Plan,
     /// The part of the subject's area that the frame shows, 0 to 1; 1 when it is whole.
     pub shown: Exact,
-    /// How far the picture was moved from where the framing had it, in delivery pixels.
-    pub moved: Axes<Delivery>,
+    /// How far the subject's middle stands from that of the picture area, in delivery pixels right and down.
+    pub off_middle: Axes<Delivery>,
+    /// The part of the picture area's side that is free beside the subject where that is least; under 0 when
+    /// the subject passes the area.
+    pub free: Exact,
 }
 
 impl Around {
     /// The frame around the subject. The size is that of the framing: nothing is pushed in further
-    /// than it asks. Each axis by itself, of all shifts within the travel (so that no bar appears
-    /// that was not there), those that show most of the subject, and of these the one nearest to the
-    /// shift of the framing.
+    /// than it asks. Each axis by itself, within the travel (so that no bar appears that was not there): the
+    /// subject stands in the middle of the picture area, or as near to it as that allows. The shift of the
+    /// framing is counted from the middle, and taken as far as the subject keeps its room.
     ///
     /// ```
-    /// use ratiomet_core::{subject::{Around, Share, Subject}, *};
+    /// use ratiomet_core::{subject::{Around, Room, Share, Subject}, *};
     /// let source = Source::new(
     ///     Raster::new(3840, 2160)?,
     ///     PixelAspect::SQUARE,
@@ -149,37 +207,47 @@ impl Around {
     /// let share = |text| Share::parse(text).unwrap();
     /// // Somebody in the left third.
     /// let subject = Subject::new([share("1/8"), share("1/4")], [share("1/8"), share("3/4")])?;
-    /// let around = Around::of(&source, &story, &Framing::of(Method::Fill), &subject);
+    /// let around = Around::of(&source, &story, &Framing::of(Method::Fill), &subject, &Room::default());
     /// assert_eq!(around.shown, Exact::ONE);
-    /// assert_eq!(around.moved.x, Exact::whole(740));
+    /// assert_eq!(around.off_middle.x, Exact::ZERO);
     /// # Ok::<(), Error>(())
     /// ```
-    pub fn of(source: &Source, frame: &DeliveryFrame, framing: &Framing, subject: &Subject) -> Self {
+    pub fn of(source: &Source, frame: &DeliveryFrame, framing: &Framing, subject: &Subject, room: &Room) -> Self {
         let upright = source.upright();
         let size = Placement::of(&upright, frame, framing).size;
         let area = frame.picture_area().rect();
-        let subject = subject.within(&upright);
+        let share = subject;
+        let subject = share.within(&upright);
         let asked = framing.shift();
-        let found: Axes<Delivery> = Axes::each(|axis| {
-            let (image, window) = (size.along(axis), area.size.along(axis));
-            // Delivery pixels per upright unit, and the subject's edges when the shift is 0.
+        // The subject's edges when the shift is 0.
+        let edges = |axis| {
+            let image = size.along(axis);
             let unit = image / upright.along(axis);
             let left = area.centre(axis) - image.half();
-            let start = &left + subject.start(axis) * &unit;
-            let end = &left + subject.end(axis) * &unit;
-            let reach = (image - window).abs().half().min(limits::SHIFT.high());
-            // Between these shifts the subject is whole, or the area holds nothing but subject.
-            let (first, second) = (area.start(axis) - start, area.end(axis) - end);
+            [&left + subject.start(axis) * &unit, &left + subject.end(axis) * &unit]
+        };
+        let off = |axis, shift: &Exact| {
+            let [start, end] = edges(axis);
+            (start + end).half() + shift - area.centre(axis)
+        };
+        let found: Axes<Delivery> = Axes::each(|axis| {
+            let [start, end] = edges(axis);
+            let reach = (size.along(axis) - area.size.along(axis)).abs().half().min(limits::SHIFT.high());
+            // Between these shifts the subject keeps its room, or the area holds nothing but subject.
+            let [room_start, room_end] = room.along(axis, frame, &(&end - &start));
+            let (first, second) = (room_start - start, room_end - end);
             let (low, high) = if first < second { (first, second) } else { (second, first) };
-            nearest(asked.of(axis), &low, &high, &reach).reduced()
+            let wished = asked.of(axis) - off(axis, &Exact::ZERO);
+            nearest(&wished, &low, &high, &reach).reduced()
         });
         let shift = |axis| Shift::new(found.of(axis).clone()).expect("within the reach, and that within the bounds");
         let framing = Framing { shift_x: shift(Axis::X), shift_y: shift(Axis::Y), ..framing.clone() };
         let plan = Plan::of(source, frame, &framing);
         let seen = plan.seen().and_then(|seen| seen.intersection(&subject));
         let shown = seen.map_or(Exact::ZERO, |seen| (seen.size.area() / subject.size.area()).reduced());
-        let moved = Axes::each(|axis| (found.of(axis) - asked.of(axis)).reduced());
-        Self { framing, plan, shown, moved }
+        let free = share.free(&plan);
+        let off_middle = Axes::each(|axis| off(axis, found.of(axis)).reduced());
+        Self { framing, plan, shown, off_middle, free }
     }
 
     /// Whether all of the subject is seen.

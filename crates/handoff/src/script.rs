@@ -1,6 +1,8 @@
 //! Recipes as a shell script and as a plain list.
 
-use ratiomet_core::project::{Package, Packaged};
+use ratiomet_core::Exact;
+use ratiomet_core::cadence::Intent;
+use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::signal::{RangePlan, Scan, SignalRange};
 
@@ -23,8 +25,8 @@ pub(crate) fn outcomes(package: &Package) -> Vec<String> {
     each.collect()
 }
 
-/// What is done to the signal before the geometry: whole pictures out of fields, and the code values of the frame,
-/// where the source says so.
+/// What is done to the signal before the geometry: whole pictures out of fields, the code values of the frame where the
+/// source says so, and the frame's rate.
 fn signal_filter(package: &Package, packaged: &Packaged) -> String {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let mut filter = String::new();
@@ -36,7 +38,28 @@ fn signal_filter(package: &Package, packaged: &Packaged) -> String {
         let (from, to) = (range_word(source.signal_range), range_word(frame.signal_range));
         filter += &format!("scale=in_range={from}:out_range={to},");
     }
-    filter
+    filter + &rate_filter(source, frame)
+}
+
+/// Each frame once at the frame's rate, or the frame of the source that stands at each moment, as kind `cadence` counts
+/// them: frame j shows frame floor(j x from / to). Nothing where a rate is not known, or both are the same.
+fn rate_filter(source: &Footage, frame: &Deliverable) -> String {
+    let rates = source.rate.as_ref().zip(frame.rate.as_ref());
+    let Some((from, to)) = rates.map(|(from, to)| (from.value().value(), to.value().value())) else {
+        return String::new();
+    };
+    let seconds = || (Exact::ONE / to).reduced();
+    match source.playback {
+        _ if from == to => String::new(),
+        Intent::EveryFrame => format!("settb={},setpts=N,fps={to},", seconds()),
+        // First onto the times that the rate gives: files keep them rounded, and rounding up would skip a frame.
+        Intent::RealTime => format!("fps={from},fps={to}:round=up,"),
+    }
+}
+
+/// Whether sound still fits the picture: not when that runs at another speed.
+fn keeps_sound(source: &Footage, frame: &Deliverable) -> bool {
+    source.playback == Intent::RealTime || rate_filter(source, frame).is_empty()
 }
 
 /// Which code values the outcome has: those of the frame where they are converted, else those of the source.
@@ -57,6 +80,7 @@ const HEAD: &str = r#"#!/bin/sh
 #
 # A source is the file in FOOTAGE_FOLDER that has its name, with any ending; of several the first counts.
 # What is there already is not written again. CODEC and ENDING can be set in the environment.
+# Sources are taken as they are stored; the outcome stands upright, and its header says nothing of a turn.
 set -eu
 if [ "$#" -ne 2 ]; then
     echo "usage: sh convert.sh FOOTAGE_FOLDER OUTPUT_FOLDER" >&2
@@ -67,15 +91,40 @@ to=$2
 mkdir -p -- "$to"
 missing=0
 
-convert() { # name of the source, name of the outcome, filter chain, signal range
+# ffmpeg 6 and newer forget a turn when they read; older ones when they copy.
+if ffmpeg -hide_banner -h full 2>/dev/null | grep -q -- -display_rotation; then
+    unturned="-display_rotation 0"
+else
+    unturned=
+fi
+
+convert() { # name of the source, name of the outcome, filter chain, signal range, whether the sound is kept
     for file in "$from"/"$1".*; do
         if [ -f "$file" ]; then
             # ./ so that no name is taken for an option
             case $file in /*) ;; *) file=./$file ;; esac
-            case $to in /*) out=$to ;; *) out=./$to ;; esac
+            case $to in /*) out=$to/$2.$ENDING ;; *) out=./$to/$2.$ENDING ;; esac
+            if [ -e "$out" ]; then
+                echo "$2 is there already"
+                return 0
+            fi
             echo "$2"
-            ffmpeg -nostdin -v error -n -noautorotate -i "$file" -map 0:v:0 -map '0:a?' -vf "$3" \
-                $CODEC -color_range "$4" -c:a copy "$out/$2.$ENDING" || missing=1
+            part=${out%/*}/$2.part.$ENDING
+            case $5 in sound) sound="-c:a copy" ;; *) sound=-an ;; esac
+            # shellcheck disable=SC2086 # words on purpose
+            if ffmpeg -nostdin -v error -y -noautorotate $unturned -i "$file" -map 0:v:0 -map '0:a?' $sound -vf "$3" \
+                $CODEC -color_range "$4" "$part"; then
+                if [ -n "$unturned" ]; then
+                    mv -- "$part" "$out"
+                elif ffmpeg -nostdin -v error -n -i "$part" -map 0 -c copy -metadata:s:v:0 rotate=0 "$out"; then
+                    rm -- "$part"
+                else
+                    missing=1
+                fi
+            else
+                rm -f -- "$part"
+                missing=1
+            fi
             return 0
         fi
     done
@@ -95,12 +144,17 @@ pub(crate) fn shell(package: &Package) -> String {
     let mut script =
         HEAD.replacen("missing=0\n", &format!("CODEC=${{CODEC:-{codec}}}\nENDING=${{ENDING:-mov}}\nmissing=0\n"), 1);
     for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
-        let source = package.source_of(packaged).name.as_str();
+        let name = package.source_of(packaged).name.as_str();
+        for note in notes(package, packaged) {
+            script += &format!("# {}: {}\n", word(&outcome), word(&note));
+        }
         script += &match &packaged.recipe {
             Ok(recipe) => {
                 let filter = signal_filter(package, packaged) + &recipe.filter();
                 let range = range_word(outcome_range(package, packaged));
-                format!("convert {} {} {} {range}\n", word(source), word(&outcome), word(&filter))
+                let sound = keeps_sound(package.source_of(packaged), package.frame_of(packaged));
+                let sound = if sound { "sound" } else { "silent" };
+                format!("convert {} {} {} {range} {sound}\n", word(name), word(&outcome), word(&filter))
             }
             Err(why) => format!("# {} has no recipe: {}\n", word(&outcome), word(&why.to_string())),
         };
@@ -109,9 +163,26 @@ pub(crate) fn shell(package: &Package) -> String {
     script
 }
 
+/// What whoever carries a recipe out should know of it.
+fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
+    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+    let mut notes: Vec<String> = packaged.through.iter().map(ToString::to_string).collect();
+    if packaged.recipe.is_ok() && !keeps_sound(source, frame) {
+        notes.push("the sound is left out: the picture runs at another speed".to_owned());
+    }
+    if source.rate.is_none() || frame.rate.is_none() {
+        let which = if source.rate.is_none() { "source" } else { "frame" };
+        notes.push(format!("it keeps the rate of its file: that of the {which} is not known"));
+    }
+    if source.scan == Scan::Interlaced && !source.deinterlace {
+        notes.push("fields are scaled as if they were one picture: deinterlace the source, or do it before".to_owned());
+    }
+    notes
+}
+
 /// Everything as a list: outcome, source, and what is done, a line each, with tabs between.
 pub(crate) fn list(package: &Package) -> String {
-    let mut list = String::from("outcome\tsource\tfilter\n");
+    let mut list = String::from("outcome\tsource\tfilter\tnotes\n");
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
     for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
         let source = plain(package.source_of(packaged).name.as_str());
@@ -120,7 +191,8 @@ pub(crate) fn list(package: &Package) -> String {
             |recipe| signal_filter(package, packaged) + &recipe.filter(),
         );
         let source = ratiomet_exchange::list::neutral(&source);
-        list += &format!("{outcome}\t{source}\t{done}\n");
+        let notes = plain(&notes(package, packaged).join("; "));
+        list += &format!("{outcome}\t{source}\t{done}\t{}\n", ratiomet_exchange::list::neutral(&notes));
     }
     list
 }

@@ -9,10 +9,11 @@ use ratiomet_core::project::{
     ActivePictureId, FrameId, HouseFrameId, Name, Note, Pair, Placing, ProfileId, ProjectId, SourceId, StepId,
 };
 use ratiomet_core::recipe::Chroma;
+use ratiomet_core::safe_area::Percent;
 use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
 use ratiomet_core::sphere::{Across, FieldOfView, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown};
-use ratiomet_core::subject::Share;
+use ratiomet_core::subject::{Margin, Share};
 use ratiomet_core::typing::{BordersCut, Hundred, PlaceUnit, SqueezeSet, TurnSign, Turned, Upwards, Zero, ZoomUnit};
 use ratiomet_core::viewing::Show;
 use ratiomet_core::weight::{Kilobits, Megabits, Seconds};
@@ -89,6 +90,8 @@ fractions!(
     PixelAspect,
     PixelsPerDegree,
     Seconds,
+    Margin,
+    Percent,
     Share,
     Shift,
     Squeeze,

@@ -1961,7 +1961,7 @@ export interface components {
             files: string[];
         };
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "range";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "range";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -2851,6 +2851,11 @@ export interface components {
              * @default []
              */
             rates: (string | number)[][];
+            /**
+             * @description What should stay free on each side of a subject, as a share of the picture area. Must be a share of the frame from 0 to 9/20.
+             * @default 1/20
+             */
+            margin: string | number;
         };
         /** @description The values of a project. */
         ProjectValues: {
@@ -3757,15 +3762,27 @@ export interface components {
             subject: components["schemas"]["SubjectBox"];
             /** @description The frame. */
             delivery: components["schemas"]["DeliveryGeometry"];
-            /** @description Method, zoom and the shift to stay near. */
+            /** @description Method, zoom, and a shift counted from the place where the subject is in the middle. */
             framing: components["schemas"]["FramingValues"];
+            /**
+             * @description What should stay free on each side of the subject, as a share of the picture area. Must be a share of the frame from 0 to 9/20.
+             * @default 1/20
+             */
+            margin: string | number;
+            /** @description The safe area in which the subject should stand when it fits, as a percentage of the raster's sides; null for none. */
+            safe?: null | (string | number);
         };
         /** @description The frame around the subject. */
         SubjectResult: {
             /** @description The shift that was found, in delivery pixels right and down. */
             shift: components["schemas"]["AxesResult"];
-            /** @description How far that is from the shift asked for. */
-            moved: components["schemas"]["AxesResult"];
+            /** @description How far the subject's middle stands from that of the picture area, in delivery pixels right and down. */
+            off_middle: components["schemas"]["AxesResult"];
+            /**
+             * @description The part of the picture area's side that is free beside the subject where that is least; under 0 when the
+             *     subject passes the area.
+             */
+            free: components["schemas"]["ExactNumber"];
             /** @description The part of the subject's area that the frame shows, 0 to 1. */
             shown: components["schemas"]["ExactNumber"];
             /** @description Whether all of it is seen. */
@@ -4000,16 +4017,20 @@ export interface components {
              * @description The source's number.
              */
             source: number;
-            /** @description Pixels of the frame per stored pixel, along the frame's axes. */
-            scale: components["schemas"]["AxesResult"];
             /** @description How much of the source's resolution is left, at most 1. */
             detail: components["schemas"]["AxesResult"];
-            /** @description How much the same size would have left straight from the source. */
+            /** @description How much of it the frame has when it is made from the source. */
             direct: components["schemas"]["AxesResult"];
             /** @description Pixels of each frame on the way per stored pixel, so that one sees where detail is lost. */
             after: number[][];
             /** @description Whether the way threw away detail that the frame needed. */
             detour: boolean;
+            /**
+             * Format: int32
+             * @description The number of the first frame on the way that lacks some of the picture that the frame shows; null when
+             *     none does.
+             */
+            lacks?: number | null;
         };
         /** @description How pictures reach the frames of a project. */
         WaysResult: {

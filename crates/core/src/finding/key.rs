@@ -85,6 +85,9 @@ impl Finding {
                 ("published", format!("{}x{}", published.width, published.height)),
             ]),
             Self::SubjectCut { shown } => parts.push(("cut", percent(&(Exact::ONE - shown)))),
+            Self::SubjectTight { free, margin } => {
+                parts.extend([("free", percent(free)), ("margin", percent(margin))]);
+            }
             Self::Squeeze(Squeezing::Missing { squeeze, set, .. }) => {
                 parts.extend([("squeeze", squeeze.to_short_decimal(3)), ("set", set.to_short_decimal(3))]);
             }

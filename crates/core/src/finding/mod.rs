@@ -114,6 +114,13 @@ pub enum Finding {
         /// The part of its area that is seen.
         shown: Exact,
     },
+    /// Of a project: placed around a subject that is nearer to the edge than the project wants.
+    SubjectTight {
+        /// The part of the picture area's side that is free beside it.
+        free: Exact,
+        /// The part that should be.
+        margin: Exact,
+    },
     /// Of a project: placed around a subject, and none is marked.
     NoSubject,
     /// Of a project: a squeeze may be missing, or set twice.
@@ -179,7 +186,7 @@ pub enum Squeezing {
 
 impl Finding {
     /// The code of every finding.
-    pub const CODES: [&'static str; 19] = [
+    pub const CODES: [&'static str; 20] = [
         "bars",
         "off_edge",
         "double_boxed",
@@ -191,6 +198,7 @@ impl Finding {
         "sideways",
         "near_published",
         "subject_cut",
+        "subject_tight",
         "no_subject",
         "squeeze_missing",
         "squeeze_twice",
@@ -215,6 +223,7 @@ impl Finding {
             Self::Sideways { .. } => "sideways",
             Self::NearPublished { .. } => "near_published",
             Self::SubjectCut { .. } => "subject_cut",
+            Self::SubjectTight { .. } => "subject_tight",
             Self::NoSubject => "no_subject",
             Self::Squeeze(Squeezing::Missing { .. }) => "squeeze_missing",
             Self::Squeeze(Squeezing::Twice { .. }) => "squeeze_twice",
@@ -247,6 +256,7 @@ impl Finding {
             | Self::Distorted { .. }
             | Self::Enlarged { .. }
             | Self::EnlargedOneWay { .. }
+            | Self::SubjectTight { .. }
             | Self::NoSubject
             | Self::Detour { .. }
             | Self::RateMixed { .. }

@@ -111,6 +111,12 @@ impl fmt::Display for Finding {
             Self::SubjectCut { shown } => {
                 write!(f, "{} % of the subject is cut off.", percent(&(Exact::ONE - shown)))
             }
+            Self::SubjectTight { free, margin } => write!(
+                f,
+                "The subject stands {} % of the frame from the edge; the margin of this project is {} %.",
+                percent(free),
+                percent(margin)
+            ),
             Self::NoSubject => {
                 write!(f, "No subject is marked on the source; Around subject works like Fill.")
             }

@@ -179,11 +179,12 @@ impl Project {
         let mut conversion = Conversion::of(footage, frame, choice.unwrap_or(&nothing), &self.settings);
         conversion.heed(self.neighbours(), pair.source, footage, frame);
         if way.len() > 1
-            && let Some(chain) = self.chain_on(pair.source, footage, way)
+            && let Some((_, before)) = way.split_last()
+            && let Some(passage) = self.passage_to(pair.source, footage, before, &conversion.plan)
         {
             let names =
                 way.iter().filter(|id| **id != pair.frame).filter_map(|id| Some(self.frame(*id)?.name.as_str()));
-            conversion.note_chain(&chain, &names.collect::<Vec<_>>().join(" and "));
+            conversion.note_passage(&passage, &names.collect::<Vec<_>>().join(" and "));
         }
         Some(conversion)
     }
@@ -211,7 +212,10 @@ impl Project {
         let nothing = Choice::default();
         let choice = self.choices.get(&Pair::new(source, id)).unwrap_or(&nothing);
         let (_, spec) = Conversion::framing_of(footage, frame, choice, self.settings.method);
-        Some((frame.geometry.frame().clone(), Conversion::placed(footage, frame, &spec)))
+        Some((
+            frame.geometry.frame().clone(),
+            Conversion::placed(footage, frame, &spec, self.settings().tolerances.margin.value()),
+        ))
     }
 
     /// What some frames show of a source, each under the framing that counts.
@@ -242,7 +246,7 @@ impl Project {
     pub fn dialled(&self, pair: Pair, choice: &Choice, entry: &Entry) -> Option<Result<FramingSpec, Error>> {
         let (footage, frame) = (self.sources.get(&pair.source)?, self.frames.get(&pair.frame)?);
         let (_, spec) = Conversion::framing_of(footage, frame, choice, self.settings.method);
-        let placed = Conversion::placed(footage, frame, &spec);
+        let placed = Conversion::placed(footage, frame, &spec, self.settings().tolerances.margin.value());
         let found = dial_in::framing_for(footage.geometry.source(), frame.geometry.frame(), &placed, entry);
         Some(found.map(|found| {
             let written = FramingSpec::written(&found);

@@ -2,13 +2,13 @@
 
 use super::neighbours::Neighbours;
 use super::squeeze_check;
+use super::ways::Passage;
 use crate::cadence::Cadence;
-use crate::chain::Chain;
 use crate::checks::Checked;
 use crate::finding::Squeezing;
 use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
 use crate::signal::{Projection, RangePlan, Scan};
-use crate::subject::Around;
+use crate::subject::{Around, Margin, Room};
 use crate::{Exact, Finding, Framing, Method, Plan, Severity};
 
 /// Who decides the method of a conversion. The nearest that has one does.
@@ -72,11 +72,13 @@ impl Conversion {
     }
 
     /// A framing as it is planned for a clip in a frame.
-    pub(super) fn placed(footage: &Footage, frame: &Deliverable, framing: &FramingSpec) -> Framing {
+    pub(super) fn placed(footage: &Footage, frame: &Deliverable, framing: &FramingSpec, margin: &Margin) -> Framing {
         let plain = framing.framing();
         match (framing.method, &footage.subject) {
             (Placing::AroundSubject, Some(subject)) => {
-                Around::of(footage.geometry.source(), frame.geometry.frame(), &plain, subject.subject()).framing
+                let room = Room { margin: margin.clone(), safe: frame.smallest_safe() };
+                let (source, frame) = (footage.geometry.source(), frame.geometry.frame());
+                Around::of(source, frame, &plain, subject.subject(), &room).framing
             }
             _ => plain,
         }
@@ -85,7 +87,8 @@ impl Conversion {
     /// The conversion of a clip into a frame, as far as the two and the settings of the project tell.
     pub(super) fn of(footage: &Footage, frame: &Deliverable, choice: &Choice, settings: &ProjectSettings) -> Self {
         let (speaker, framing) = Self::framing_of(footage, frame, choice, settings.method);
-        let placed = Self::placed(footage, frame, &framing);
+        let margin = settings.tolerances.margin.value();
+        let placed = Self::placed(footage, frame, &framing, margin);
         let (source, geometry) = (footage.geometry.source(), frame.geometry.frame());
         let tolerance = settings.tolerances.enlarged.value();
         let Checked { plan, mut findings } = Checked::within(source, geometry, &placed, tolerance);
@@ -98,7 +101,7 @@ impl Conversion {
         }
         if footage.projection == Projection::Flat && frame.projection == Projection::Flat {
             findings.retain(|finding| !(footage.upright_known && matches!(finding, Finding::Sideways { .. })));
-            findings.extend(subject(footage, framing.method, &plan));
+            findings.extend(subject(footage, framing.method, &plan, margin));
             findings.extend(squeeze_check::of(&footage.geometry));
         } else {
             findings.retain(|finding| says_of_spheres(finding, footage.projection == frame.projection));
@@ -132,11 +135,11 @@ impl Conversion {
     }
 
     /// Adds what the way through working frames finds.
-    pub(super) fn note_chain(&mut self, chain: &Chain, through: &str) {
-        if chain.is_detour() {
+    pub(super) fn note_passage(&mut self, passage: &Passage, through: &str) {
+        if passage.is_detour() {
             self.findings.push(Finding::Detour {
-                detail: chain.detail.clone(),
-                direct: chain.direct.clone(),
+                detail: passage.detail.clone(),
+                direct: passage.direct.clone(),
                 through: through.to_owned(),
             });
         }
@@ -178,12 +181,18 @@ const fn says_of_spheres(finding: &Finding, both: bool) -> bool {
 }
 
 /// What becomes of the subject.
-fn subject(footage: &Footage, method: Placing, plan: &Plan) -> Option<Finding> {
+fn subject(footage: &Footage, method: Placing, plan: &Plan, margin: &Margin) -> Option<Finding> {
     let Some(subject) = &footage.subject else {
         return (method == Placing::AroundSubject).then_some(Finding::NoSubject);
     };
-    let subject = subject.subject().within(&plan.upright);
+    let share = subject.subject();
+    let subject = share.within(&plan.upright);
     let seen = plan.seen().and_then(|seen| seen.intersection(&subject));
     let shown = seen.map_or(Exact::ZERO, |seen| (seen.size.area() / subject.size.area()).reduced());
-    (shown < Exact::ONE).then_some(Finding::SubjectCut { shown })
+    if shown < Exact::ONE {
+        return Some(Finding::SubjectCut { shown });
+    }
+    // Only where somebody asks for the subject: how near any picture comes to an edge is for the eye.
+    let (free, margin) = (share.free(plan), margin.value());
+    (method == Placing::AroundSubject && free < *margin).then(|| Finding::SubjectTight { free, margin: margin.clone() })
 }

@@ -2,7 +2,7 @@
 
 use crate::fraction::Written;
 use crate::project::{Footage, FrameId, FrameSpec, Name, Note, Placing};
-use crate::safe_area::{SafeArea, Zone};
+use crate::safe_area::{Percent, SafeArea, Zone};
 use crate::signal::{Projection, Scan, SignalRange};
 use crate::{DeliveryFrame, DisplayRatio, Error, Exact, FrameRate, PictureArea, PixelAspect, Raster, Rounding, Step};
 
@@ -54,6 +54,12 @@ impl Deliverable {
             through: None,
             method: None,
         }
+    }
+
+    /// The smallest of its safe areas, as a percentage of its sides.
+    pub fn smallest_safe(&self) -> Option<Percent> {
+        let smallest = self.safe_zones().into_iter().map(|zone| zone.percent).min()?;
+        Percent::new(smallest).ok()
     }
 
     /// All its safe areas, rule by rule.

@@ -1,11 +1,13 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
+use std::fmt;
+
 use crate::project::{
-    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Pair, Point, Project, SourceId,
+    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Pair, Passage, Point, Project, SourceId,
 };
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
-use crate::{Error, Finding, Severity};
+use crate::{Error, Finding, Plan, Severity};
 
 /// Which part of a project is handed over. Empty lists mean all.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -59,8 +61,32 @@ pub struct Packaged {
     pub conversion: Conversion,
     /// The plan in whole pixels, or why there is none.
     pub recipe: Result<Recipe, Error>,
+    /// The frames through which it is made in the project, when there are any. Recipes go straight from the source.
+    pub through: Option<Through>,
     /// Its findings.
     pub findings: Vec<Standing>,
+}
+
+/// The way of a project's frame that a recipe does not go.
+#[derive(Clone, Debug)]
+pub struct Through {
+    /// The names of the frames before it, in their order.
+    pub names: Vec<Name>,
+    /// What would be left of the source there.
+    pub passage: Passage,
+}
+
+impl fmt::Display for Through {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let names = self.names.iter().map(Name::as_str).collect::<Vec<_>>().join(" and ");
+        write!(f, "made from {names} in the project; straight from the source here: ")?;
+        let lacking = self.passage.lacks.and_then(|place| self.names.get(place));
+        match lacking {
+            Some(name) => write!(f, "{} lacks some of this picture", name.as_str()),
+            None if self.passage.is_detour() => write!(f, "so no detail is lost on the way"),
+            None => write!(f, "it shows the same picture at the same size"),
+        }
+    }
 }
 
 impl Packaged {
@@ -104,7 +130,8 @@ impl Package {
                 let geometry = deliverable.geometry.frame();
                 let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, selection.chroma);
                 let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
-                conversions.push(Packaged { source, frame, conversion, recipe, findings });
+                let through = project.through(*source_id, footage, *frame_id, &conversion.plan);
+                conversions.push(Packaged { source, frame, conversion, recipe, through, findings });
                 if !go_on() {
                     return None;
                 }
@@ -180,6 +207,15 @@ fn standing(conversion: &Conversion, finding: &Finding) -> Standing {
 }
 
 impl Project {
+    /// The way that leads to a frame, when one does.
+    fn through(&self, source: SourceId, footage: &Footage, frame: FrameId, plan: &Plan) -> Option<Through> {
+        let way = self.way(frame);
+        let (_, before) = way.split_last()?;
+        let names: Vec<_> = before.iter().filter_map(|id| Some(self.frame(*id)?.name.clone())).collect();
+        let passage = self.passage_to(source, footage, before, plan)?;
+        (!names.is_empty()).then_some(Through { names, passage })
+    }
+
     /// How many conversions of a part of it have a stop that nobody has accepted.
     pub fn stopped(&self, selection: &Selection) -> usize {
         let chosen = self.board().filter(|(pair, _)| selection.holds(*pair));

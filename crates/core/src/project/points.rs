@@ -270,7 +270,7 @@ impl Project {
                 if of_source { format!("{name} is stretched {among}") } else { format!("{name} stretches {among}") },
                 if affected.len() == 1 { first.to_string() } else { "circles do not stay round".to_owned() },
             ),
-            Finding::EnlargedOneWay { .. } | Finding::NoSubject => return None,
+            Finding::EnlargedOneWay { .. } | Finding::NoSubject | Finding::SubjectTight { .. } => return None,
         })
     }
 
@@ -398,6 +398,7 @@ fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
         | Finding::Distorted { .. }
         | Finding::Enlarged { .. }
         | Finding::MostlyLost { .. }
+        | Finding::SubjectTight { .. }
         | Finding::SubjectCut { .. } => None,
     }
 }

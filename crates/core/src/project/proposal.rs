@@ -168,9 +168,8 @@ impl Parties<'_> {
                 vec![(format!("Use {}", published.name), frame(patch))]
             }
             Finding::SubjectCut { .. } => {
-                let mut spec = self.now.framing.clone();
-                spec.method = Placing::AroundSubject;
                 let plain = FramingSpec::of(Placing::AroundSubject);
+                let spec = FramingSpec { zoom: self.now.framing.zoom.clone(), ..plain.clone() };
                 let mut ideas = vec![
                     ("Shift to show the subject".to_owned(), framing(spec.clone())),
                     ("Show the whole picture (Fit)".to_owned(), framing(FramingSpec::of(Method::Fit))),
@@ -223,7 +222,10 @@ impl Parties<'_> {
                 (words.to_owned(), source(SourcePatch { range_plan: Some(plan), ..SourcePatch::default() }))
             })
             .into(),
-            Finding::EnlargedOneWay { .. } | Finding::NoSubject | Finding::Projection { .. } => Vec::new(),
+            Finding::EnlargedOneWay { .. }
+            | Finding::NoSubject
+            | Finding::SubjectTight { .. }
+            | Finding::Projection { .. } => Vec::new(),
         }
     }
 

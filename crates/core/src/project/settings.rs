@@ -2,6 +2,7 @@
 
 use crate::fraction::Written;
 use crate::project::{Name, Placing};
+use crate::subject::Margin;
 use crate::{Exact, FrameRate, Tolerance};
 
 /// What a project itself keeps.
@@ -22,11 +23,17 @@ pub struct Tolerances {
     pub enlarged: Written<Tolerance>,
     /// Pairs of rates that are fine as they are, from a source's to a frame's.
     pub rates: Vec<[Written<FrameRate>; 2]>,
+    /// What should stay free around subjects.
+    pub margin: Written<Margin>,
 }
 
 impl Default for Tolerances {
     fn default() -> Self {
-        Self { enlarged: Written::of(Tolerance::default(), Tolerance::value), rates: Vec::new() }
+        Self {
+            enlarged: Written::of(Tolerance::default(), Tolerance::value),
+            rates: Vec::new(),
+            margin: Written::of(Margin::default(), Margin::value),
+        }
     }
 }
 
@@ -64,6 +71,10 @@ impl ProjectSettings {
             } else {
                 format!("{} is fine", new.join(", "))
             });
+        }
+        if self.tolerances.margin != before.tolerances.margin {
+            let percent = self.tolerances.margin.value().value() * Exact::whole(100);
+            words.push(format!("subjects keep {} % of the frame free around them", percent.to_short_decimal(2)));
         }
         if self.name != before.name {
             words.push(format!("rename the project to {}", self.name.as_str()));

@@ -1,9 +1,10 @@
 //! The ways of a project through its working frames.
 
 use crate::chain::Chain;
-use crate::project::{Footage, FrameId, FramingSpec, Project, SourceId};
+use crate::project::{Footage, FrameId, Project, SourceId};
 use crate::proxy::Proxies;
-use crate::{Error, Step};
+use crate::space::{Axes, Axis, Factor};
+use crate::{Error, Exact, Plan, Step};
 
 /// The most frames of a way, the last one included.
 pub const LONGEST_WAY: usize = Chain::LONGEST;
@@ -65,7 +66,46 @@ pub struct FrameWay {
     /// Whether the way names a frame that is gone, or leads back to itself, and was cut there.
     pub broken: bool,
     /// What is left of each source at the end of the way.
-    pub sources: Vec<(SourceId, Chain)>,
+    pub sources: Vec<(SourceId, Passage)>,
+}
+
+/// What is left of a source at the end of a way. Each frame on it is made from the one before, and shows what the
+/// source's own conversion into it shows.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Passage {
+    /// Pixels of each frame on the way per stored pixel of the source, along the frame's axes.
+    pub scales: Vec<Axes<Factor>>,
+    /// How much of the source's resolution is left at the end, at most 1: the smallest scale on the way.
+    pub detail: Axes<Factor>,
+    /// How much of it the last frame has when it is made from the source: its scale, at most 1.
+    pub direct: Axes<Factor>,
+    /// The place on the way of the first frame that lacks some of the picture that the last one shows.
+    pub lacks: Option<usize>,
+}
+
+impl Passage {
+    /// Through the frames of these plans to that of the last, all of one source.
+    fn of(before: &[Plan], last: &Plan) -> Self {
+        let scales: Vec<_> = before.iter().chain([last]).map(|plan| plan.scale.clone()).collect();
+        let least = |axis| scales.iter().map(|scale| scale.of(axis).clone()).fold(Exact::ONE, Exact::min);
+        let wanted = last.seen();
+        let holds = |plan: &Plan| match (&wanted, plan.seen()) {
+            (None, _) => true,
+            (Some(wanted), Some(seen)) => seen.intersection(wanted).is_some_and(|both| both == *wanted),
+            (Some(_), None) => false,
+        };
+        Self {
+            detail: Axes::each(least),
+            direct: Axes::each(|axis| last.scale.of(axis).clone().min(Exact::ONE)),
+            lacks: before.iter().position(|plan| !holds(plan)),
+            scales,
+        }
+    }
+
+    /// Whether a frame on the way threw away detail that the end needed.
+    pub fn is_detour(&self) -> bool {
+        Axis::BOTH.into_iter().any(|axis| self.detail.of(axis) < self.direct.of(axis))
+    }
 }
 
 /// How pictures reach the frames of a project.
@@ -84,12 +124,12 @@ impl Project {
         let frames = self.frames().map(|(id, _)| {
             let way = self.way(id);
             let first = way.first().and_then(|first| self.frame(*first));
-            let chain = |(source, footage)| Some((source, self.chain_on(source, footage, &way)?));
+            let passage = |(source, footage)| Some((source, self.passage(source, footage, &way)?));
             FrameWay {
                 frame: id,
                 works: passed(id),
                 broken: first.is_some_and(|first| first.through.is_some()),
-                sources: self.sources().filter_map(chain).collect(),
+                sources: self.sources().filter_map(passage).collect(),
                 way,
             }
         });
@@ -101,17 +141,26 @@ impl Project {
         Ways { frames: frames.collect(), proxies: self.sources().map(|(_, footage)| proxies(footage)).collect() }
     }
 
-    /// A clip through the frames of a way: into the first one by the framing of that conversion, the whole
-    /// frame into each further one by that frame's own method. None when a frame on the way cannot be
-    /// handed on.
-    pub(super) fn chain_on(&self, source: SourceId, footage: &Footage, way: &[FrameId]) -> Option<Chain> {
-        let (first, further) = way.split_first()?;
-        let mut steps = vec![self.placed(source, footage, *first)?];
-        for id in further {
-            let frame = self.frame(*id)?;
-            let method = FramingSpec::of(frame.method.unwrap_or(self.settings().method));
-            steps.push((frame.geometry.frame().clone(), method.framing()));
-        }
-        Chain::of(footage.geometry.source(), &steps).ok()
+    /// A clip through the frames of a way, in each by the framing that its conversion into that frame has.
+    fn passage(&self, source: SourceId, footage: &Footage, way: &[FrameId]) -> Option<Passage> {
+        let (last, before) = way.split_last()?;
+        self.passage_to(source, footage, before, &self.plan(source, footage, *last)?)
+    }
+
+    /// The same, with these frames before that of a plan.
+    pub(super) fn passage_to(
+        &self,
+        source: SourceId,
+        footage: &Footage,
+        before: &[FrameId],
+        plan: &Plan,
+    ) -> Option<Passage> {
+        let plans = before.iter().map(|id| self.plan(source, footage, *id)).collect::<Option<Vec<_>>>()?;
+        Some(Passage::of(&plans, plan))
+    }
+
+    fn plan(&self, source: SourceId, footage: &Footage, frame: FrameId) -> Option<Plan> {
+        let (frame, framing) = self.placed(source, footage, frame)?;
+        Some(Plan::of(footage.geometry.source(), &frame, &framing))
     }
 }

@@ -251,6 +251,23 @@ fn a_way_through_a_smaller_frame_is_told_where_detail_is_lost() {
             .iter()
             .any(|proposal| proposal.words == "Make it from the source" && proposal.after.findings.is_empty())
     );
+    // With a framing of its own the end needs more than its frame's method: 1:1 out of UHD by an HD that is half of it.
+    let mut native = whole(&[(7, delivered("edit", 1920, 1080)), (8, through(&delivered("HD", 1920, 1080), 7))]);
+    assert!(codes(&native.conversion(to(8)).expect("a conversion")).is_empty());
+    native.put_choice(to(8), Choice::of(FramingSpec::of(Method::Native)));
+    let conversion = native.conversion(to(8)).expect("a conversion");
+    let told = conversion.findings.iter().find(|finding| finding.code() == "detour").expect("a detour").to_string();
+    assert!(
+        told.contains("it keeps 50 % of the detail across and 50 % up and down; made from the source, 100 %"),
+        "{told}"
+    );
+    // The working frame shows all of the picture, this one a part of it; the other way round something is missing.
+    let (_, passage) = &native.ways().frames[1].sources[0];
+    assert_eq!((passage.lacks, passage.scales.len()), (None, 2));
+    native.put_choice(to(7), Choice::of(FramingSpec::of(Method::Native)));
+    native.put_choice(to(8), Choice::of(FramingSpec::of(Method::Fit)));
+    let (_, passage) = &native.ways().frames[1].sources[0];
+    assert_eq!((passage.lacks, passage.is_detour()), (Some(0), false));
     // A frame that is gone cuts the way, and that is known.
     let cut = whole(&[(8, through(&master, 7))]);
     assert_eq!((cut.way(FrameId::new(8)), cut.ways().frames[0].broken), (vec![FrameId::new(8)], true));

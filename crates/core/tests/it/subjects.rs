@@ -4,8 +4,9 @@ use num_rational::BigRational;
 use proptest::prelude::*;
 use ratiomet_core::common::Common;
 use ratiomet_core::error::Parameter;
+use ratiomet_core::safe_area::Percent;
 use ratiomet_core::space::{Axis, Rect, Upright};
-use ratiomet_core::subject::{Around, Share, Subject};
+use ratiomet_core::subject::{Around, Margin, Room, Share, Subject};
 use ratiomet_core::*;
 
 use crate::inputs::{frame, framing, source};
@@ -29,14 +30,21 @@ fn seen(start: &BigRational, end: &BigRational, low: &BigRational, high: &BigRat
     (end.min(high) - start.max(low)).max(zero)
 }
 
+fn room() -> impl Strategy<Value = Room> {
+    (0_u32..=9, prop::option::of(1_u32..=100)).prop_map(|(margin, safe)| Room {
+        margin: Margin::new(Exact::fraction(1, 20) * Exact::whole(margin)).expect("a margin"),
+        safe: safe.map(|safe| Percent::new(Exact::whole(safe)).expect("a percentage")),
+    })
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(2_000))]
 
     #[test]
-    fn no_shift_within_the_travel_shows_more_of_the_subject_or_lies_nearer(
-        source in source(), frame in frame(), framing in framing(), (subject, spans) in subject(), steps in 3_i64..24,
+    fn no_shift_within_the_travel_shows_more_of_the_subject_or_stands_nearer_to_where_it_was_wanted(
+        source in source(), frame in frame(), framing in framing(), (subject, spans) in subject(), room in room(), steps in 3_i64..24,
     ) {
-        let around = Around::of(&source, &frame, &framing, &subject);
+        let around = Around::of(&source, &frame, &framing, &subject, &room);
         let centred = Framing { shift_x: Shift::NONE, shift_y: Shift::NONE, ..framing.clone() };
         let plan = Plan::of(&source, &frame, &centred);
         let area = plan.picture_area.rect();
@@ -51,21 +59,41 @@ proptest! {
                 Axis::X => (&around.framing.shift_x, &framing.shift_x),
                 Axis::Y => (&around.framing.shift_y, &framing.shift_y),
             };
+            // Asked for from the middle.
+            let half = BigRational::new(1.into(), 2.into());
             let (found, asked) = (big(found.value()), big(asked.value()));
+            let asked = asked + (&low + &high) * &half - (&start + &end) * &half;
+            // The smallest room that takes the subject, worked out from the side of the frame or of the area.
+            let middle = (&low + &high) * &half;
+            let length = &end - &start;
+            let whole = &high - &low;
+            let margin = big(room.margin.value());
+            let side = big(frame.raster().size().along(axis));
+            let mut rooms = vec![&whole * (BigRational::from_integer(1.into()) - &margin - &margin), whole.clone()];
+            if let Some(safe) = &room.safe {
+                rooms.insert(0, (side * big(safe.value()) / BigRational::from_integer(100.into())).min(whole.clone()));
+            }
+            let held = rooms.into_iter().find(|held| length <= *held);
+            let keeps = |shift: &BigRational| held.as_ref().is_none_or(|held| {
+                &start + shift >= &middle - held * &half && &end + shift <= &middle + held * &half
+            });
             prop_assert!(found <= travel && found >= -&travel, "a bar would appear");
             let shown = |shift: &BigRational| seen(&(&start + shift), &(&end + shift), &low, &high);
             let far = |shift: &BigRational| if *shift > asked { shift - &asked } else { &asked - shift };
-            let (best, distance) = (shown(&found), far(&found));
+            let (best, distance, kept) = (shown(&found), far(&found), keeps(&found));
             // Evenly spread, and where something changes.
             let spread = (0..=steps).map(|at| &travel * BigRational::new((2 * at - steps).into(), steps.into()));
-            let changes = [&low - &start, &high - &end, &low - &end, &high - &start, asked.clone()];
+            let changes = [&low - &start, &high - &end, &low - &end, &high - &start, asked.clone(), &middle - (&start + &end) * &half];
             for shift in spread.chain(changes).filter(|shift| *shift <= travel && *shift >= -&travel) {
                 let other = shown(&shift);
                 prop_assert!(other <= best, "{shift} shows more");
                 // Where the bounds of a shift keep all of it out of reach, the nearest is as good.
                 let out_of_reach = best == BigRational::from_integer(0.into());
                 let nearer = far(&shift) < distance;
-                prop_assert!(other < best || out_of_reach || !nearer, "{shift} shows as much and lies nearer");
+                let roomy = keeps(&shift);
+                prop_assert!(kept || !roomy, "{shift} keeps the room");
+                prop_assert!(other < best || out_of_reach || !nearer || (kept && !roomy) || held.is_some() && !kept,
+                    "{shift} shows as much, keeps the room and lies nearer");
             }
         }
         // The plan is the one of that framing, and says how much is seen.
@@ -132,10 +160,10 @@ fn a_subject_lies_inside_the_picture() {
     }
 }
 
-// Worked by hand: UHD into 1080x1920 shows 1215 of 3840 columns; somebody from 3/4 to 7/8 stands at
-// 2880 to 3360. The window must end at 3360 or later; moved as little as possible it ends there.
-#[test]
-fn a_window_moves_no_further_than_it_must() {
+/// UHD into 1080x1920: 1215 of 3840 columns are seen, 8/9 of a frame's pixel each, so that the picture travels 3498 2/3
+/// delivery pixels in all. What stands at these shares of the picture's width, is found at these columns of the frame.
+#[track_caller]
+fn stands(span: (u32, u32), room: &Room, shift: &str, expected: [i32; 2]) -> Around {
     let source = Source::new(
         Raster::new(3840, 2160).expect("a raster"),
         PixelAspect::SQUARE,
@@ -145,9 +173,40 @@ fn a_window_moves_no_further_than_it_must() {
     )
     .expect("a source");
     let story = DeliveryFrame::new(Raster::new(1080, 1920).expect("a raster"), PixelAspect::SQUARE, None, Step::Two);
-    let subject = Subject::new([share(3, 4), share(0, 1)], [share(1, 8), share(1, 1)]).expect("a subject");
-    let around = Around::of(&source, &story.expect("a frame"), &Framing::of(Method::Fill), &subject);
-    assert!(around.is_whole());
-    let window = around.plan.window.expect("a window");
-    assert_eq!((window.size.width.clone(), window.end(Axis::X)), (Exact::whole(1215), Exact::whole(3360)));
+    let story = story.expect("a frame");
+    let subject = Subject::new([share(span.0, 48), share(1, 4)], [share(span.1, 48), share(1, 2)]).expect("a subject");
+    let framing = Framing { shift_x: Shift::parse(shift).expect("a shift"), ..Framing::of(Method::Fill) };
+    let around = Around::of(&source, &story, &framing, &subject, room);
+    let image = &around.plan.image;
+    let at = |part: u32| (&image.x + &image.size.width * Exact::fraction(1, 48) * Exact::whole(part)).reduced();
+    // An exact third or two of a pixel may remain: the cases are in whole pixels, rounded down.
+    let found = [at(span.0), at(span.0 + span.1)].map(|edge| edge.to_f64().floor());
+    assert_eq!(found, expected.map(f64::from), "{around:?}");
+    around
+}
+
+// Worked by hand: the image is 1920 x 16/9 = 3413 1/3 wide, a 48th of it 71 1/9.
+#[test]
+fn a_subject_stands_in_the_middle_as_far_as_the_travel_permits() {
+    let (plain, none) = (Room::default(), Room { margin: Margin::parse("0").expect("none"), safe: None });
+    // A sixth of the picture wide, 568 8/9: (1080 - 568 8/9) / 2 = 255 5/9 are free on either side.
+    let middle = stands((30, 8), &plain, "0", [255, 824]);
+    assert_eq!((middle.off_middle.x.clone(), middle.is_whole()), (Exact::ZERO, true));
+    assert_eq!(middle.free, Exact::fraction(115, 486));
+    // At the left end of the picture there is nothing to its left: it stays flush, and says so.
+    let flush = stands((0, 8), &plain, "0", [0, 568]);
+    assert!(flush.free.is_zero() && flush.off_middle.x.is_negative());
+    // Asked for to the left of the middle, it keeps a twentieth, 54 pixels; without a margin it goes to the edge.
+    stands((30, 8), &plain, "-100", [155, 724]);
+    stands((30, 8), &plain, "-900", [54, 622]);
+    stands((30, 8), &none, "-900", [0, 568]);
+    stands((30, 8), &plain, "900", [457, 1026]);
+    // In a safe area of 80 % when it fits: 108 pixels; one of 50 % is too small for it, and the margin counts.
+    let safe = |percent| Room { safe: Some(Percent::parse(percent).expect("a percentage")), ..Room::default() };
+    stands((30, 8), &safe("80"), "-900", [108, 676]);
+    stands((30, 8), &safe("50"), "-900", [54, 622]);
+    // As wide as 14 48ths, 995 5/9, it takes more than the frame less its margin; as wide as 16, more than the frame.
+    stands((20, 14), &plain, "-900", [0, 995]);
+    let wide = stands((20, 16), &plain, "0", [-29, 1108]);
+    assert!(wide.free.is_negative() && !wide.is_whole());
 }

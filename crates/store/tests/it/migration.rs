@@ -110,6 +110,8 @@ fn what_was_accepted_is_still_accepted() {
             for finding in &conversion.findings {
                 match conversion.judgement(finding) {
                     Judgement::Accepted(_) => accepted += 1,
+                    // Detours were told by the wrong numbers in files before the last: those are asked about again.
+                    Judgement::Lapsed(acceptance) if acceptance.code == "detour" && *day != SHIPPED[4].0 => {}
                     Judgement::Lapsed(acceptance) => lapsed.push((pair, finding.to_string(), acceptance.clone())),
                     Judgement::Open => {}
                 }

@@ -99,6 +99,7 @@ impl From<&Finding> for FindingResult {
                 ("source", word(published.source)),
             ],
             Finding::SubjectCut { shown } => vec![("shown", number(shown))],
+            Finding::SubjectTight { free, margin } => vec![("free", number(free)), ("margin", number(margin))],
             Finding::NoSubject => Vec::new(),
             Finding::Squeeze(Squeezing::Missing { squeeze, set, alike, of }) => vec![
                 ("squeeze", number(squeeze)),

@@ -2,7 +2,8 @@
 
 use ratiomet_core::calculation::Calculation;
 use ratiomet_core::project::{FrameSpec, SourceSpec};
-use ratiomet_core::subject::{Around, SubjectSpec};
+use ratiomet_core::safe_area::Percent;
+use ratiomet_core::subject::{Around, Margin, Room, SubjectSpec};
 use ratiomet_core::{Finding, Framing};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -18,6 +19,7 @@ pub struct SubjectRequest {
     subject: SubjectSpec,
     delivery: FrameSpec,
     framing: Framing,
+    room: Room,
 }
 
 record!(
@@ -29,21 +31,27 @@ record!(
         subject: SubjectSpec = Required, |request| request.subject.clone();
         /// The frame.
         delivery: FrameSpec = Required, |request| request.delivery.clone();
-        /// Method, zoom and the shift to stay near.
+        /// Method, zoom, and a shift counted from the place where the subject is in the middle.
         framing: Framing = Required, |request| request.framing.clone();
+        /// What should stay free on each side of the subject, as a share of the picture area.
+        margin: Margin = Default(r#""1/20""#), |request| request.room.margin.clone();
+        /// The safe area in which the subject should stand when it fits, as a percentage of the raster's sides;
+        /// null for none.
+        safe: Option<Percent> = Default("null"), |request| request.room.safe.clone();
     }
-    |source, subject, delivery, framing| Ok(SubjectRequest { source, subject, delivery, framing })
+    |source, subject, delivery, framing, margin, safe|
+        Ok(SubjectRequest { source, subject, delivery, framing, room: Room { margin, safe } })
 );
 
 impl Kind for SubjectRequest {
     fn calculation(self) -> Calculation {
         let (source, frame) = (self.source.into_source(), self.delivery.into_frame());
-        Calculation::Subject(source, self.subject.subject().clone(), frame, self.framing)
+        Calculation::Subject(source, self.subject.subject().clone(), frame, self.framing, self.room)
     }
 
     fn of(calculation: &Calculation) -> Option<Self> {
-        let Calculation::Subject(source, subject, frame, framing) = calculation.clone() else { return None };
-        Some(Self { source: source.into(), subject: subject.into(), delivery: frame.into(), framing })
+        let Calculation::Subject(source, subject, frame, framing, room) = calculation.clone() else { return None };
+        Some(Self { source: source.into(), subject: subject.into(), delivery: frame.into(), framing, room })
     }
 }
 
@@ -52,8 +60,11 @@ impl Kind for SubjectRequest {
 pub struct SubjectResult {
     /// The shift that was found, in delivery pixels right and down.
     pub shift: AxesResult,
-    /// How far that is from the shift asked for.
-    pub moved: AxesResult,
+    /// How far the subject's middle stands from that of the picture area, in delivery pixels right and down.
+    pub off_middle: AxesResult,
+    /// The part of the picture area's side that is free beside the subject where that is least; under 0 when the
+    /// subject passes the area.
+    pub free: ExactNumber,
     /// The part of the subject's area that the frame shows, 0 to 1.
     pub shown: ExactNumber,
     /// Whether all of it is seen.
@@ -71,7 +82,8 @@ impl SubjectResult {
                 x: ExactNumber(around.framing.shift_x.value().clone()),
                 y: ExactNumber(around.framing.shift_y.value().clone()),
             },
-            moved: around.moved.into(),
+            off_middle: around.off_middle.into(),
+            free: ExactNumber(around.free),
             shown: ExactNumber(around.shown),
             plan: ConversionResult::of(around.plan, findings),
         }

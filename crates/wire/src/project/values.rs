@@ -11,7 +11,7 @@ use ratiomet_core::project::{
 };
 use ratiomet_core::safe_area::{Percent, SafeArea};
 use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
-use ratiomet_core::subject::SubjectSpec;
+use ratiomet_core::subject::{Margin, SubjectSpec};
 use ratiomet_core::{DisplayRatio, Finding, FrameRate, Tolerance};
 use serde::ser::{Serialize, Serializer};
 use utoipa::openapi::schema::{AdditionalProperties, ArrayBuilder, ObjectBuilder, Schema, Type};
@@ -49,8 +49,10 @@ record!(
         /// Pairs of rates that are fine as they are: that of sources, and that of frames.
         rates: List<[Written<FrameRate>; 2], 0, { Tolerances::MOST_RATES }> = Default("[]"),
             |tolerances| List(tolerances.rates.clone());
+        /// What should stay free on each side of a subject, as a share of the picture area.
+        margin: Written<Margin> = Default(r#""1/20""#), |tolerances| tolerances.margin.clone();
     }
-    |enlarged, rates| Ok(Tolerances { enlarged, rates: rates.0 })
+    |enlarged, rates, margin| Ok(Tolerances { enlarged, rates: rates.0, margin })
 );
 
 record!(

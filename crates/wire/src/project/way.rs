@@ -1,7 +1,6 @@
 //! The ways of a project through its working frames, as JSON.
 
-use ratiomet_core::chain::Chain;
-use ratiomet_core::project::{FrameWay, SourceId, Ways};
+use ratiomet_core::project::{FrameWay, Passage, SourceId, Ways};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -39,37 +38,29 @@ pub struct FrameWayResult {
 pub struct WaySource {
     /// The source's number.
     pub source: i32,
-    /// Pixels of the frame per stored pixel, along the frame's axes.
-    pub scale: AxesResult,
     /// How much of the source's resolution is left, at most 1.
     pub detail: AxesResult,
-    /// How much the same size would have left straight from the source.
+    /// How much of it the frame has when it is made from the source.
     pub direct: AxesResult,
     /// Pixels of each frame on the way per stored pixel, so that one sees where detail is lost.
     pub after: Vec<[f64; 2]>,
     /// Whether the way threw away detail that the frame needed.
     pub detour: bool,
+    /// The number of the first frame on the way that lacks some of the picture that the frame shows; null when
+    /// none does.
+    pub lacks: Option<i32>,
 }
 
 impl WaySource {
-    /// What a chain leaves of a source.
-    fn new(source: SourceId, chain: Chain) -> Self {
-        let mut so_far = [1.0, 1.0];
-        let after = chain
-            .steps
-            .iter()
-            .map(|step| {
-                let plan = &step.plan;
-                so_far = [so_far[0] * plan.scale.x.to_f64(), so_far[1] * plan.scale.y.to_f64()];
-                so_far
-            })
-            .collect();
+    /// What is left of a source at the end of a way.
+    fn new(source: SourceId, passage: Passage, way: &[i32]) -> Self {
+        let after = passage.scales.iter().map(|scale| [scale.x.to_f64(), scale.y.to_f64()]).collect();
         Self {
             source: source.number(),
-            detour: chain.is_detour(),
-            scale: chain.scale.into(),
-            detail: chain.detail.into(),
-            direct: chain.direct.into(),
+            detour: passage.is_detour(),
+            detail: passage.detail.into(),
+            direct: passage.direct.into(),
+            lacks: passage.lacks.and_then(|place| way.get(place).copied()),
             after,
         }
     }
@@ -77,12 +68,14 @@ impl WaySource {
 
 impl From<FrameWay> for FrameWayResult {
     fn from(way: FrameWay) -> Self {
+        let numbers: Vec<i32> = way.way.iter().map(|id| id.number()).collect();
+        let of = |(source, passage)| WaySource::new(source, passage, &numbers);
         Self {
             frame: way.frame.number(),
-            way: way.way.iter().map(|id| id.number()).collect(),
             works: way.works,
             broken: way.broken,
-            sources: way.sources.into_iter().map(|(source, chain)| WaySource::new(source, chain)).collect(),
+            sources: way.sources.into_iter().map(of).collect(),
+            way: numbers,
         }
     }
 }

@@ -229,8 +229,8 @@ fn proxies_of_an_open_gate() {
 
 #[test]
 fn a_frame_around_a_subject_at_the_right() {
-    // 1080x1920 filled out of UHD shows 1215 columns; to end at 7/8 of 3840, 3360, it begins at 2145.
-    // The centre moves from 1920 to 2752.5: 832.5 columns, at 8/9 740 delivery pixels to the left.
+    // 1080x1920 filled out of UHD shows 1215 columns; with 13/16 of 3840, 3120, in their middle they begin at
+    // 2512.5. The centre moves by 1200 columns, at 8/9 1066 2/3 delivery pixels to the left.
     let request = json!({
         "kind": "subject",
         "source": { "raster": [3840, 2160] },
@@ -239,10 +239,24 @@ fn a_frame_around_a_subject_at_the_right() {
         "framing": { "method": "fill" }
     });
     let answer = ask(&request);
-    part(&answer, "/shift", &json!({ "x": "-740", "y": "0" }));
-    part(&answer, "/moved", &json!({ "x": "-740", "y": "0" }));
+    part(&answer, "/shift", &json!({ "x": "-3200/3", "y": "0" }));
+    part(&answer, "/off_middle", &json!({ "x": "0", "y": "0" }));
+    part(&answer, "/free", &json!("0"));
     part(&answer, "/whole", &json!(true));
-    part(&answer, "/plan/window", &json!({ "x": "2145", "y": "0", "width": "1215", "height": "2160" }));
+    part(&answer, "/plan/window", &json!({ "x": "5025/2", "y": "0", "width": "1215", "height": "2160" }));
+    // 367.5 of the columns seen are free on either side. A twentieth of the frame stays free when it should stand
+    // as far right as that permits.
+    let mut right = request.clone();
+    right["framing"]["shift"] = json!(["1000", 0]);
+    right["subject"]["height"] = json!("1/2");
+    right["subject"]["y"] = json!("1/4");
+    let answer = ask(&right);
+    part(&answer, "/free", &json!("1/20"));
+    right["margin"] = json!("3/10");
+    part(&ask(&right), "/free", &json!("1/4"));
+    right["safe"] = json!("90");
+    right["margin"] = json!(0);
+    part(&ask(&right), "/free", &json!("1/20"));
     // Half of the picture does not go into 1215 of 3840 columns: 1215 of 1920 are seen.
     let mut wide = request;
     wide["subject"] = json!({ "x": "1/4", "y": 0, "width": "1/2", "height": 1 });

@@ -17,7 +17,7 @@ import { ManySources } from "./ManySources";
 import { NewSource, SourceSheet } from "./SourceSheet";
 
 export default function FootageScreen() {
-  const { project, sources } = useBoard();
+  const { project, sources, frames } = useBoard();
   const [entry, setEntry] = useState("");
   const words = useDeferredValue(entry);
   const shown = useMemo(() => {
@@ -146,6 +146,7 @@ export default function FootageScreen() {
             key={here.id}
             source={here}
             project={{ id: project.id, name: project.values.name }}
+            frames={frames}
             onGone={list.leave}
           />
         ) : (

@@ -1,7 +1,15 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
-import { api, type Edit, type Preview, type Source, type SourceShape, settled } from "../../api/client";
+import {
+  api,
+  type Edit,
+  type Frame,
+  type Preview,
+  type Source,
+  type SourceShape,
+  settled,
+} from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
 import { WouldFollow } from "../../fields/Follows";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
@@ -20,6 +28,7 @@ import { useTreatment } from "../../shell/treatment";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { ActivePictureTools } from "./ActivePictureTools";
+import { FramesFromSource } from "./FramesFromSource";
 import { SourceDrawing } from "./SourceDrawing";
 import { SourceFields } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
@@ -56,11 +65,13 @@ function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraf
 interface Props {
   source: Source;
   project: { id: number; name: string };
+  /** The frames of the project. */
+  frames: Frame[];
   onGone: () => void;
 }
 
 /** One source: its drawing, its values, its active picture. */
-export function SourceSheet({ source, project, onGone }: Props) {
+export function SourceSheet({ source, project, frames, onGone }: Props) {
   const client = useQueryClient();
   const change = useEdit(project.id);
   const write = useWrite(["project", project.id]);
@@ -123,6 +134,7 @@ export function SourceSheet({ source, project, onGone }: Props) {
         <WouldFollow project={project.id} edit={resized(typed, value, source.id)} />
         {!taken && <GiveTreatment project={project.id} picked={[source]} />}
         <ActivePictureTools project={project.id} picked={[source]} />
+        <FramesFromSource project={project.id} source={source} frames={frames} />
       </div>
     </RecordSheet>
   );

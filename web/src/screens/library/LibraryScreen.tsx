@@ -4,7 +4,7 @@ import { Button, Form, Table } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { api, type FrameValues, type Library, settled } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
-import { count, raster } from "../../drawing/numbers";
+import { count, raster, rate } from "../../drawing/numbers";
 import { fileText } from "../../fields/fileText";
 import { hasWords, wordsIn } from "../../fields/words";
 import { Notice } from "../../notices/Notice";
@@ -12,6 +12,7 @@ import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useEdit } from "../../writes/useEdit";
+import { useFrameLike } from "../../writes/useFrameLike";
 import { ActivePictures } from "./ActivePictures";
 import { Profiles } from "./Profiles";
 import { type Entry, LibraryRow } from "./rows";
@@ -44,11 +45,13 @@ export default function LibraryScreen() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const edit = useEdit(project.id);
+  const addLike = useFrameLike(project.id);
   const { tell, tellFailure } = useNotices();
   const { data: library, error } = useQuery(libraryQuery);
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const [words, setWords] = useState("");
   const [like, setLike] = useState("");
+  const [clipRate, setClipRate] = useState("");
   const refresh = () => client.invalidateQueries({ queryKey: libraryQuery.queryKey });
   const groups = library ? groupsOf(library) : [];
   const wanted = wordsIn(words);
@@ -63,7 +66,12 @@ export default function LibraryScreen() {
   const taken = groups.flatMap(({ entries }) => entries).filter(({ key }) => picked.has(key));
   const show = (ids: readonly number[]) =>
     navigate(`/projects/${project.id}/deliveries?frame=${ids[0]}`, { state: { picked: ids } });
-  const add = async (values: FrameValues[]) => {
+  // The clips' rates by what is read of them: one spelling of each.
+  const rates = new Map(
+    sources.flatMap(({ values }) => (values.rate ? [[rate(values.rate), values.rate]] : [])),
+  );
+  const add = async (frames: FrameValues[]) => {
+    const values = frames.map((frame) => ({ ...frame, rate: frame.rate ?? rates.get(clipRate) ?? null }));
     const { done } = await edit({ edit: "add_frames", values });
     if (done) void show(done.frames);
   };
@@ -79,12 +87,8 @@ export default function LibraryScreen() {
   };
   const asFootage = async () => {
     const source = sources.find(({ id }) => String(id) === like) ?? sources[0];
-    if (!source) return;
-    try {
-      await add([await settled(api.POST("/api/v1/shape/source/frame", { body: source.values }))]);
-    } catch (failure) {
-      tellFailure("Not added", failure);
-    }
+    const done = source && (await addLike(source));
+    if (done) void show(done.frames);
   };
   const undo = async () => {
     const turn = library?.history.undo;
@@ -130,6 +134,20 @@ export default function LibraryScreen() {
           value={words}
           onChange={(event) => setWords(event.target.value)}
         />
+        <Form.Select
+          className="at-rate"
+          aria-label="Frame rate of added frames"
+          title="For frames that have none of their own"
+          value={clipRate}
+          onChange={(event) => setClipRate(event.target.value)}
+        >
+          <option value="">rate open</option>
+          {[...rates.keys()].map((each) => (
+            <option key={each} value={each}>
+              at {each} fps
+            </option>
+          ))}
+        </Form.Select>
         <Button disabled={taken.length === 0} onClick={addTurned}>
           Add rotated
         </Button>

@@ -6,7 +6,7 @@ import type { Exact, Frame, Source, Ways } from "../../api/client";
 import { waysQuery } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
-import { fraction, percent, raster, short } from "../../drawing/numbers";
+import { count, fraction, percent, raster, short } from "../../drawing/numbers";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
@@ -115,6 +115,8 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
           const frame = byId.get(way.frame);
           const here = way.sources[row];
           const lose = way.sources.filter(({ detour }) => detour);
+          const lacking = way.sources.filter(({ lacks }) => lacks !== null && lacks !== undefined);
+          const lacksIn = [...new Set(lacking.map(({ lacks }) => byId.get(lacks ?? 0)?.values.name))];
           const names = lose.map(({ source }) => sources.find(({ id }) => id === source)?.values.name);
           if (!frame) return null;
           return (
@@ -152,6 +154,14 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
                 ) : (
                   <span className="text-caution" title={names.join(", ")}>
                     <SeverityMark severity="caution" /> {lose.length} of {way.sources.length}
+                  </span>
+                )}
+                {lacking.length > 0 && (
+                  <span
+                    className="quiet d-block small"
+                    title={`${lacksIn.join(", ")}: cuts picture of ${count(lacking.length, "source")} that this frame shows`}
+                  >
+                    {lacking.length} of {way.sources.length} lose picture
                   </span>
                 )}
                 {way.broken && (
