@@ -5,9 +5,9 @@
 import { createInterface } from "node:readline";
 import type { Conversion, ListReading, SourceValues } from "../src/api/client";
 import { addressFor, addressOf, CALCULATIONS, calculationOf, entriesOf } from "../src/calculations";
-import { meanings } from "../src/fields/Field";
 import { type Sides, sidesIn } from "../src/fields/sides";
 import { draftOf, valuesOf } from "../src/fields/sourceDraft";
+import { meanings, plainNumber } from "../src/fields/spelling";
 import { between } from "../src/fields/usePicked";
 import { hasWords, wordsIn } from "../src/fields/words";
 import { kept } from "../src/kept";
@@ -77,6 +77,7 @@ const HELPERS: Record<string, (given: never) => unknown> = {
   pressed,
   handled,
   meanings: (text: string) => meanings(text),
+  plainNumber: ([text, unit]: [string, string]) => plainNumber(text, unit),
   hasWords: ({ text, words }: { text: string; words: string }) => hasWords(text, wordsIn(words)),
   between: ({ ids, from, to }: { ids: number[]; from: number; to: number }) => between(ids, from, to),
   draft: (values: SourceValues) => valuesOf(draftOf({ values })),

@@ -93,14 +93,15 @@ pub struct Extraction {
 
 impl Extraction {
     /// The published frame that is meant by the ratio: the nearest to it with the held side, where one is within
-    /// 3/1000 of it (common practice). It comes before what rounding gives: 1920x804 for 2.39 in HD, and not 802.
+    /// 3/1000 of it (common practice). It comes before what rounding gives: 1920x804 for 2.39 in HD, and not 802. A
+    /// frame that has the ratio exactly was meant itself.
     pub fn proposed(&self) -> Option<&'static PublishedFrame> {
         let (wanted, seen) = (&self.exact.width / &self.exact.height, |frame: &PublishedFrame| {
             Exact::whole(frame.width) / Exact::whole(frame.height)
         });
         let off = |frame: &PublishedFrame| (seen(frame) / &wanted - Exact::ONE).abs();
         let near = self.published.iter().copied().filter(|frame| off(frame) <= Exact::fraction(3, 1000));
-        near.min_by_key(|frame| off(frame))
+        near.min_by_key(|frame| off(frame)).filter(|frame| !self.chosen.deviation.is_zero() || off(frame).is_zero())
     }
 
     /// The frame that the request asks for.

@@ -29,6 +29,8 @@ pub struct Clip {
     pub scan: String,
     /// Narrow or full.
     pub signal_range: String,
+    /// Flat or sphere.
+    pub projection: String,
     /// Free words.
     pub note: String,
 }

@@ -78,6 +78,7 @@ fn clip_of(clip: &Value) -> Clip {
         said.rate = text(&own["rate"]);
         said.scan = text(&own["scan"]);
         said.signal_range = text(&own["signal_range"]);
+        said.projection = text(&own["projection"]);
         return said;
     }
     let bounds = &media["available_image_bounds"];
@@ -256,5 +257,6 @@ fn geometry(footage: &Footage) -> Value {
         "rate": footage.rate.as_ref().map(Written::text),
         "scan": footage.scan.word(),
         "signal_range": footage.signal_range.word(),
+        "projection": footage.projection.word(),
     })
 }

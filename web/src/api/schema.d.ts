@@ -3131,7 +3131,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        Role: "name" | "note" | "size" | "width" | "height" | "pixel_aspect" | "squeeze" | "rotation" | "rate" | "scan" | "signal_range" | "insets" | "subject" | "left" | "top" | "right" | "bottom";
+        Role: "name" | "note" | "size" | "width" | "height" | "pixel_aspect" | "squeeze" | "rotation" | "rate" | "scan" | "signal_range" | "projection" | "insets" | "subject" | "left" | "top" | "right" | "bottom";
         /**
          * @description How an exact side becomes a multiple of the step: not above it, not below it, or the nearest, a tie up.
          * @enum {string}

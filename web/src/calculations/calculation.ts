@@ -24,6 +24,8 @@ export interface RuleField {
   options?: readonly (readonly [string, string])[] | undefined;
   /** What an empty field means. */
   empty?: string | undefined;
+  /** The fields of both sides, of which this is one. */
+  sides?: [width: string, height: string] | undefined;
 }
 
 /** What a drawing is made of: an answer with its entries, and its room. */
@@ -122,8 +124,22 @@ export const sizeFields = (
   first: [string, string],
   pointer: string,
 ): RuleField[] => [
-  { key: width, label: `${of} width`, first: first[0], unit: "px", at: [`${pointer}/0`, pointer] },
-  { key: height, label: `${of} height`, first: first[1], unit: "px", at: [`${pointer}/1`] },
+  {
+    key: width,
+    label: `${of} width`,
+    first: first[0],
+    unit: "px",
+    at: [`${pointer}/0`, pointer],
+    sides: [width, height],
+  },
+  {
+    key: height,
+    label: `${of} height`,
+    first: first[1],
+    unit: "px",
+    at: [`${pointer}/1`],
+    sides: [width, height],
+  },
 ];
 
 export const pair = (entries: Entries, width: string, height: string) => [

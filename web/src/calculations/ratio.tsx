@@ -14,6 +14,9 @@ import {
 import { Cut } from "./drawn";
 import { errorLine, frameLine, known, numberLine, pairLine, plainLine, shareLine } from "./lines";
 
+/** A published frame comes first; what rounding gives is named beside it where it is another. */
+const differs = (one: readonly number[], other: readonly number[]) => one.join() !== other.join();
+
 export const ratio = calculation({
   id: "ratio",
   name: "Ratio and frame",
@@ -43,24 +46,35 @@ export const ratio = calculation({
     keep: of.keep,
     ...rounding(of),
   }),
-  lines: ({ frame: sides, exact, ratio, deviation, kept, lost }) =>
-    known([
-      frameLine("frame", sides, true),
+  lines: ({ proposed, frame: rounded, exact, ratio, deviation, kept, lost }) => {
+    const other = proposed && differs(proposed.frame, rounded);
+    const of = other ? "rounded: " : "";
+    return known([
+      frameLine("frame", proposed?.frame ?? rounded, true),
+      proposed && plainLine("published as", proposed.name),
+      numberLine("shows", proposed?.ratio ?? ratio, ": 1"),
       pairLine("before rounding", exact),
-      numberLine("shows", ratio, ": 1"),
-      errorLine("error of the ratio", deviation),
-      kept && shareLine("kept of the container", kept),
+      other && frameLine("rounded", rounded),
+      other && numberLine("rounded: shows", ratio, ": 1"),
+      errorLine(`${of}error of the ratio`, deviation),
+      kept && shareLine(`${of}kept of the container`, kept),
       lost &&
         plainLine(
-          "cut off left, top, right, bottom",
+          `${of}cut off left, top, right, bottom`,
           [lost.left, lost.top, lost.right, lost.bottom].join(", "),
         ),
-    ]),
+    ]);
+  },
   drawing: ({ entries, result, into }) => (
-    <Cut container={box(entries)} frame={result.frame} aspect={asNumber(entries.aspect) || 1} into={into} />
+    <Cut
+      container={box(entries)}
+      frame={result.proposed?.frame ?? result.frame}
+      aspect={asNumber(entries.aspect) || 1}
+      into={into}
+    />
   ),
-  part: (of, { frame }) =>
-    asFrame(frame, `${text(of, "ratio")} out of ${sides(of).join("x")}`, {
+  part: (of, { proposed, frame }) =>
+    asFrame(proposed?.frame ?? frame, `${text(of, "ratio")} out of ${sides(of).join("x")}`, {
       pixelAspect: text(of, "aspect"),
       step: text(of, "step"),
     }),

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useId, useState } from "react";
 import { Form } from "react-bootstrap";
+import { meanings, plainNumber } from "./spelling";
 
 interface Common {
   label: string;
@@ -45,6 +46,14 @@ export function Field({
 }: TextProps) {
   const id = useId();
   const [left, setLeft] = useState(false);
+  // As it was typed, as long as it says the value: "1,8x" for 1.8.
+  const [typed, setTyped] = useState<string>();
+  const shown = typed !== undefined && plainNumber(typed, unit) === value ? typed : value;
+  const take = (text: string) => {
+    if (!numeric) return onText(text);
+    setTyped(text);
+    onText(plainNumber(text, unit));
+  };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
       setLeft(true);
@@ -53,6 +62,7 @@ export function Field({
     }
     if (event.key === "Escape" && onEscape) {
       event.stopPropagation();
+      setTyped(undefined);
       onEscape();
     }
   };
@@ -63,7 +73,7 @@ export function Field({
       <div className="entry">
         <Form.Control
           className={numeric ? "num" : ""}
-          value={value}
+          value={shown}
           placeholder={empty}
           autoComplete="off"
           autoFocus={autoFocus}
@@ -71,7 +81,7 @@ export function Field({
           inputMode={numeric ? "decimal" : "text"}
           aria-invalid={wrong ? true : undefined}
           aria-describedby={wrong ? `${id}-wrong` : undefined}
-          onChange={(event) => onText(event.target.value)}
+          onChange={(event) => take(event.target.value)}
           onFocus={() => {
             setLeft(false);
             onFocus?.();
@@ -79,6 +89,7 @@ export function Field({
           onKeyDown={onKeyDown}
           onBlur={() => {
             setLeft(true);
+            setTyped(undefined);
             onDone?.();
           }}
         />
@@ -88,37 +99,6 @@ export function Field({
       {wrong && numeric && <Meant text={value} onText={onText} />}
     </Form.Group>
   );
-}
-
-/** Names of widths; those of cinema containers are SMPTE ST 428-1 and its multiples (common practice). */
-const WIDTHS: Record<string, [number: string, of: string][]> = {
-  hd: [["1920", "HD"]],
-  uhd: [["3840", "UHD"]],
-  "2k": [
-    ["2048", "cinema"],
-    ["1920", "HD"],
-  ],
-  "4k": [
-    ["3840", "UHD"],
-    ["4096", "cinema"],
-  ],
-  "8k": [
-    ["7680", "UHD"],
-    ["8192", "cinema"],
-  ],
-};
-
-/** What a refused number most likely means: one with a decimal comma, with a unit, or a name of a width. */
-export function meanings(text: string): { value: string; says: string }[] {
-  const typed = text.trim().toLowerCase();
-  const named = WIDTHS[typed];
-  if (named) return named.map(([value, of]) => ({ value, says: `${value}, ${of}` }));
-  const number =
-    /^(-?\d+(?:[.,]\d+)?(?:[/:]\d+(?:[.,]\d+)?)?)\s*(?:[x×%°]|px|p|fps|deg|mbps|kbps|s|sec)?$/.exec(
-      typed,
-    )?.[1];
-  const value = number?.replaceAll(",", ".");
-  return value && value !== typed ? [{ value, says: `${value} was meant` }] : [];
 }
 
 /** What was most likely meant, one click away. */

@@ -2,7 +2,7 @@
 
 use ratiomet_core::fraction::Written;
 use ratiomet_core::published::{self, PIXEL_ASPECTS};
-use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::signal::{Projection, Scan, SignalRange};
 use ratiomet_core::space::Stored;
 use ratiomet_core::subject::{Share, SubjectSpec};
 use ratiomet_core::{Error, Exact, FrameRate, PixelAspect, Raster, Rotation, Squeeze};
@@ -163,6 +163,17 @@ pub(super) fn rotation(cell: &str) -> Read<Rotation> {
         _ => return Err("a clockwise rotation of 0, 90, 180 or 270 degrees".to_owned()),
     };
     Ok(Meant::plain(rotation))
+}
+
+/// A flat picture or a sphere.
+pub(super) fn projection(cell: &str) -> Read<Projection> {
+    let lower = cell.to_lowercase();
+    let projection = match lower.trim_end_matches(['°', ' ']) {
+        "flat" | "no" | "none" | "-" | "rectilinear" | "false" | "0" => Projection::Flat,
+        "sphere" | "spherical" | "equirectangular" | "360" | "yes" | "true" | "vr" | "360 vr" => Projection::Sphere,
+        _ => return Err("flat or sphere".to_owned()),
+    };
+    Ok(Meant::plain(projection))
 }
 
 /// A frame rate, and what else its spelling says.

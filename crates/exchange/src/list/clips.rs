@@ -8,7 +8,7 @@ use super::{ListCells, ListColumn, ListReading, ListRemark, ListRow, Role, RowSt
 use crate::clip::{Clip, Plan};
 
 /// The columns of rows that come from files and not from a person.
-const COLUMNS: [(Role, &str); 10] = [
+const COLUMNS: [(Role, &str); 11] = [
     (Role::Name, "name"),
     (Role::Size, "stored size"),
     (Role::PixelAspect, "pixel aspect"),
@@ -18,6 +18,7 @@ const COLUMNS: [(Role, &str); 10] = [
     (Role::Rate, "rate"),
     (Role::Scan, "scan"),
     (Role::SignalRange, "range"),
+    (Role::Projection, "picture"),
     (Role::Note, "note"),
 ];
 
@@ -25,9 +26,10 @@ impl Clip {
     /// Its cells under [`COLUMNS`]. Words that a spreadsheet would compute are protected, as in lists that we
     /// write.
     fn cells(self) -> Vec<String> {
-        let Self { name, size, pixel_aspect, squeeze, insets, rotation, rate, scan, signal_range, note } = self;
+        let Self { name, size, pixel_aspect, squeeze, insets, rotation, rate, scan, signal_range, projection, note } =
+            self;
         let (name, note) = (neutral(&name), neutral(&note));
-        vec![name, size, pixel_aspect, squeeze, insets, rotation, rate, scan, signal_range, note]
+        vec![name, size, pixel_aspect, squeeze, insets, rotation, rate, scan, signal_range, projection, note]
     }
 }
 
@@ -111,6 +113,7 @@ fn clip_of(name: String, reading: &Reading) -> Clip {
             if *interlaced { "interlaced" } else { "progressive" }.to_owned()
         }),
         signal_range: text(reading.full_range.as_ref(), |full| if *full { "full" } else { "narrow" }.to_owned()),
+        projection: text(reading.sphere.as_ref(), |_| "sphere".to_owned()),
         note: note(reading),
     }
 }
@@ -146,6 +149,7 @@ fn remarks(reading: &Reading) -> Vec<ListRemark> {
     stands(Role::Rate, reading.rate.as_ref().map(|said| &said.by));
     stands(Role::Scan, reading.interlaced.as_ref().map(|said| &said.by));
     stands(Role::SignalRange, reading.full_range.as_ref().map(|said| &said.by));
+    stands(Role::Projection, reading.sphere.as_ref().map(|said| &said.by));
     for remark in &reading.remarks {
         remarks.push(ListRemark { column: None, state: RowState::Doubtful, text: remark.clone() });
     }

@@ -29,6 +29,8 @@ pub enum Role {
     Scan,
     /// Narrow or full.
     SignalRange,
+    /// A flat picture or a sphere.
+    Projection,
     /// Insets at left, top, right and bottom in one cell.
     Insets,
     /// The subject: left, top, width and height in one cell.
@@ -45,7 +47,7 @@ pub enum Role {
 
 impl Role {
     /// Every role.
-    pub const ALL: [Self; 17] = [
+    pub const ALL: [Self; 18] = [
         Self::Name,
         Self::Note,
         Self::Size,
@@ -57,6 +59,7 @@ impl Role {
         Self::Rate,
         Self::Scan,
         Self::SignalRange,
+        Self::Projection,
         Self::Insets,
         Self::Subject,
         Self::Left,
@@ -79,6 +82,7 @@ impl Role {
             Self::Rate => "rate",
             Self::Scan => "scan",
             Self::SignalRange => "signal_range",
+            Self::Projection => "projection",
             Self::Insets => "insets",
             Self::Subject => "subject",
             Self::Left => "left",
@@ -160,6 +164,7 @@ const HEADINGS: &[(Role, &[&str])] = &[
     (Role::Rate, &["rate", "framerate", "fps", "framespersecond", "videoframerate", "shootingrate", "ratefps"]),
     (Role::Scan, &["scan", "scantype", "fieldorder", "fields", "scanning", "interlacing", "fielddominance"]),
     (Role::SignalRange, &["range", "signalrange", "levels", "colorrange", "colourrange", "videolevels", "datalevels"]),
+    (Role::Projection, &["projection", "picture", "spherical", "sphere", "vr", "360"]),
     (Role::Subject, &["subject", "subjectbox", "pointofinterest"]),
     (Role::Insets, &["insets", "border", "borders", "activepicture", "blanking", "insetsltrb", "ltrb"]),
     (Role::Left, &["left", "cropleft", "insetleft", "offleft"]),

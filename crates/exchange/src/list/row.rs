@@ -2,7 +2,7 @@
 
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Footage, Name, Note, SourceSpec};
-use ratiomet_core::signal::{Scan, SignalRange};
+use ratiomet_core::signal::{Projection, Scan, SignalRange};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 use ratiomet_wire::describe::Values;
@@ -54,6 +54,7 @@ struct Told {
     interlaced: bool,
     scan: Option<Scan>,
     signal_range: Option<SignalRange>,
+    projection: Option<Projection>,
     insets: [Option<u32>; 4],
     subject: Option<SubjectSpec>,
 }
@@ -118,6 +119,7 @@ fn take(told: &mut Told, remarks: &mut Remarks, role: Role, column: usize, cell:
         }
         Role::Scan => told.scan = remarks.settle(column, cell::scan(cell)),
         Role::SignalRange => told.signal_range = remarks.settle(column, cell::signal_range(cell)),
+        Role::Projection => told.projection = remarks.settle(column, cell::projection(cell)),
         Role::Insets => {
             if let Some(sides) = remarks.settle(column, cell::insets(cell)) {
                 told.insets = sides.map(Some);
@@ -191,6 +193,9 @@ fn footage(told: Told, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
         rate: told.rate,
         scan,
         signal_range: told.signal_range.unwrap_or_default(),
+        projection: told.projection.unwrap_or_default(),
+        // A turn that is stated settles which way up it is; none at all is what a list says of anything.
+        upright_known: told.rotation.is_some_and(|rotation| rotation != Rotation::None),
         subject: told.subject,
         ..Footage::of(told.name?, geometry)
     })

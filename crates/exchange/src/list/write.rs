@@ -3,7 +3,7 @@
 use ratiomet_core::Insets;
 use ratiomet_core::project::Footage;
 
-const HEADINGS: [&str; 12] = [
+const HEADINGS: [&str; 13] = [
     "name",
     "size",
     "pixel aspect",
@@ -13,6 +13,7 @@ const HEADINGS: [&str; 12] = [
     "rate",
     "scan",
     "signal range",
+    "projection",
     "subject",
     "note",
     "shows",
@@ -62,6 +63,7 @@ pub fn sources_csv<'a>(sources: impl IntoIterator<Item = &'a Footage>) -> String
             footage.rate.as_ref().map(|rate| rate.text().to_owned()).unwrap_or_default(),
             footage.scan.word().to_owned(),
             footage.signal_range.word().to_owned(),
+            footage.projection.word().to_owned(),
             footage.subject.as_ref().map(|subject| subject.texts().join(" ")).unwrap_or_default(),
             footage.note.as_str().to_owned(),
             (&upright.width / &upright.height).to_decimal(4),

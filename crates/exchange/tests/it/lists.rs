@@ -115,6 +115,20 @@ fn a_squeeze_is_read_as_a_factor_or_a_ratio() {
 }
 
 #[test]
+fn a_sphere_and_a_stated_turn_are_known_as_such() {
+    for text in ["sphere", "Spherical", "360", "360°", "equirectangular", "VR", "yes"] {
+        cell("projection", text, "/projection", "sphere", RowState::Good);
+    }
+    cell("360", "no", "/projection", "flat", RowState::Good);
+    refused("projection", "round", "flat or sphere");
+    // A turn that is stated settles which way up the clip is; that there is none is what lists say of anything.
+    cell("rotation", "90", "/upright_known", true, RowState::Good);
+    cell("rotation", "180", "/upright_known", true, RowState::Good);
+    cell("rotation", "0", "/upright_known", false, RowState::Good);
+    cell("note", "by hand", "/upright_known", false, RowState::Good);
+}
+
+#[test]
 fn rates_are_the_exact_ones_and_the_reading_says_so() {
     for (text, expected, state, note) in [
         ("23.98", "23.98", RowState::Good, "23.98 means exactly 24000/1001"),
@@ -377,6 +391,7 @@ proptest! {
             prop_assert_eq!(&read.geometry, &footage.geometry);
             prop_assert_eq!(read.rate.as_ref().map(|rate| rate.value()), footage.rate.as_ref().map(|rate| rate.value()));
             prop_assert_eq!((read.scan, read.signal_range), (footage.scan, footage.signal_range));
+            prop_assert_eq!(read.projection, footage.projection);
             prop_assert_eq!(read.name.as_str(), footage.name.as_str());
         }
     }

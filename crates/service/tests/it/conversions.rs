@@ -237,27 +237,20 @@ async fn frames_go_through_working_frames_that_are_there() {
     };
     assert_eq!(way(&ways, 21)["way"], json!([18, 22, 21]));
     assert_eq!((&way(&ways, 18)["works"], &way(&ways, 21)["works"]), (&json!(true), &json!(false)));
-    // The same as the calculation of a chain.
+    // What is left is what each frame on the way has of the source, by its own framing.
     let conversion = async |frame: i64| server.get(&format!("/projects/1/conversions/2/{frame}")).await.ok();
-    let (uhd, square) = (conversion(18).await, conversion(22).await);
-    let board = server.get("/projects/1/board").await.ok();
-    let geometry = |id: i64| {
-        let all = board["frames"].as_array().expect("frames");
-        all.iter().find(|each| each["id"] == id).expect("it")["values"]["geometry"].clone()
-    };
-    let chain = json!({
-        "kind": "chain", "source": board["sources"][1]["values"]["geometry"],
-        "steps": [
-            { "delivery": geometry(18), "framing": uhd["placed"] },
-            { "delivery": geometry(22), "framing": { "method": square["placed"]["method"] } },
-            { "delivery": geometry(21), "framing": { "method": "fill" } },
-        ],
-    });
-    let chain = server.post("/calc", &chain).await.ok();
     let here = &way(&ways, 21)["sources"][1];
-    for part in ["scale", "detail", "direct", "detour"] {
-        assert_eq!(here[part], chain[part], "{part}");
+    let mut least = [1.0_f64; 2];
+    for (at, frame) in [18, 22, 21].into_iter().enumerate() {
+        let scale = conversion(frame).await["plan"]["scale"].clone();
+        let scale = [&scale["x"]["value"], &scale["y"]["value"]].map(|value| value.as_f64().expect("a number"));
+        assert_eq!(here["after"][at], json!(scale));
+        least = [least[0].min(scale[0]), least[1].min(scale[1])];
     }
+    assert_eq!([&here["detail"]["x"]["value"], &here["detail"]["y"]["value"]], [&json!(least[0]), &json!(least[1])]);
+    // The open gate is 3164 high; UHD cuts some of it, 1350 lines of a portrait show all.
+    assert_eq!((&here["direct"]["y"]["exact"], &here["detour"]), (&json!("675/1582"), &json!(true)));
+    assert_eq!(here["lacks"], 18);
     assert!(
         conversion(21).await["findings"].as_array().is_some_and(|all| all.iter().any(|each| each["code"] == "detour"))
     );

@@ -405,13 +405,32 @@ fn small_helpers_do_what_they_say() {
     case("between", json!({ "ids": [4, 5, 6, 7], "from": 2, "to": 1 }), json!([5, 6]));
     case("hasWords", json!({ "text": "B003 Harbour wall 4608×3164", "words": "HARB 4608" }), json!(true));
     case("hasWords", json!({ "text": "B003 Harbour wall", "words": "harbour kiln" }), json!(false));
-    case("meanings", json!("1,8x"), json!([{ "value": "1.8", "says": "1.8 was meant" }]));
     case(
         "meanings",
         json!("4K"),
         json!([{ "value": "3840", "says": "3840, UHD" }, { "value": "4096", "says": "4096, cinema" }]),
     );
-    case("meanings", json!("25p"), json!([{ "value": "25", "says": "25 was meant" }]));
+    for (text, unit, number) in [
+        ("1,8x", "×", "1.8"),
+        ("1,8", "", "1.8"),
+        ("24p", "fps", "24"),
+        ("23.976 fps", "fps", "23.976"),
+        ("16:9", "", "16:9"),
+        ("2,39:1", ": 1", "2.39:1"),
+        ("-12,5 px", "px", "-12.5"),
+        ("1,920", "px", "1920"),
+        ("1,920", "×", "1.920"),
+        ("1080p", "px", "1080"),
+        ("90°", "", "90"),
+        // What is no number, or may be several, stays as it is.
+        ("50i", "fps", "50i"),
+        ("4K", "px", "4K"),
+        ("1.", "", "1."),
+        ("a lot", "", "a lot"),
+        ("", "", ""),
+    ] {
+        case("plainNumber", json!([text, unit]), json!(number));
+    }
     case("meanings", json!("a lot"), json!([]));
     // What a browser has kept may be anything, and it may keep nothing at all.
     case("kept", json!("\"dark\""), json!("dark"));

@@ -27,4 +27,5 @@ mod slide_rule;
 mod sphere;
 mod stories;
 mod tables;
+mod typing;
 mod wrong_input;

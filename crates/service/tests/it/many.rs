@@ -306,6 +306,7 @@ async fn the_upright_set_is_built_from_the_landscape_one() {
     browser.click(browser.see(&format!("[aria-label='Select {}']", names[3])).await).await;
     browser.press("Add rotated").await;
     browser.says("2 frames").await;
+    browser.until("location.pathname === '/projects/2/deliveries'").await;
     // Both are selected where they have come.
     browser.until("document.querySelectorAll('tr[aria-selected=true]').length === 2").await;
     browser.client.back().await.expect("the way back");

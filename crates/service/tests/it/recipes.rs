@@ -50,7 +50,7 @@ fn request(drawn: &mut Drawn) -> Value {
 }
 
 /// The results of requests, in their order.
-fn calc(requests: &[Value]) -> Vec<Value> {
+pub fn calc(requests: &[Value]) -> Vec<Value> {
     let input: String = requests.iter().map(|request| format!("{request}\n")).collect();
     let mut child =
         program().arg("calc").stdin(Stdio::piped()).stdout(Stdio::piped()).spawn().expect("the program starts");
@@ -62,16 +62,16 @@ fn calc(requests: &[Value]) -> Vec<Value> {
     text.lines().map(|line| serde_json::from_str(line).expect("JSON")).collect()
 }
 
-fn whole(value: &Value) -> usize {
+pub fn whole(value: &Value) -> usize {
     usize::try_from(value.as_u64().expect("a whole number")).expect("it fits")
 }
 
 /// A count of pixels as a position.
-fn real(pixels: usize) -> f64 {
+pub fn real(pixels: usize) -> f64 {
     f64::from(u32::try_from(pixels).expect("32 bits"))
 }
 
-fn value(value: &Value) -> f64 {
+pub fn value(value: &Value) -> f64 {
     value["value"].as_f64().expect("an exact value")
 }
 
@@ -98,7 +98,7 @@ fn chart(request: &Value) -> Vec<u8> {
 }
 
 /// What the filter chain makes of the chart, and what ffprobe says of it.
-fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Value) {
+pub fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Value) {
     let folder = tempfile::tempdir().expect("a folder");
     let file = folder.path().join("out.nut");
     let raster = &request["source"]["raster"];

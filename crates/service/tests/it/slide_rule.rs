@@ -98,20 +98,25 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     says(&browser, "frame", "3840×1600").await;
     assert_eq!(browser.value("rounding").await, "up");
     // A bad number says what would be right, and the last good answer stays.
-    paste_over(&browser, "ratio", "1,85").await;
+    paste_over(&browser, "ratio", "wide").await;
     browser.says("a number such as 2.39").await;
     assert_eq!(answer(&browser, "frame").await, "3840×1600");
-    browser.press("1.85 was meant").await;
+    // As lists are read: a decimal comma, and both sides in either field.
+    paste_over(&browser, "ratio", "1,85").await;
     says(&browser, "frame", "3840×2076").await;
-    // A unit, or a name with two meanings: what may be meant is one click away.
+    assert_eq!(browser.value("ratio").await, "1,85");
+    paste_over(&browser, "container height", "1920x1080").await;
+    says(&browser, "frame", "1920×1038").await;
+    assert_eq!(browser.value("container width").await, "1920");
+    paste_over(&browser, "container width", "3840x2160").await;
+    says(&browser, "frame", "3840×2076").await;
+    // A name with two meanings: what may be meant is one click away.
     paste_over(&browser, "container width", "4K").await;
     browser.press("4096, cinema").await;
     says(&browser, "frame", "4096×2216").await;
     paste_over(&browser, "container width", "4k").await;
     browser.press("3840, UHD").await;
     says(&browser, "frame", "3840×2076").await;
-    paste_over(&browser, "ratio", "1,85x").await;
-    browser.press("1.85 was meant").await;
     browser.fill("ratio", "3000").await;
     browser.says("a ratio from 1/100 to 100; 3000 is outside").await;
     // Back goes to the question before.

@@ -322,6 +322,7 @@ function Understood({ row, known }: { row: ListRow; known: ReadonlySet<string> }
     values.rate && `${rate(values.rate)} fps`,
     values.scan === "interlaced" && "interlaced",
     values.signal_range === "full" && "full range",
+    values.projection === "sphere" && "sphere",
   ].filter(Boolean);
   const exact = remarks.find(({ state, text }) => state === "good" && text.includes("exactly"));
   return (

@@ -12,6 +12,7 @@ export const ROLES: readonly (readonly [Role, string])[] = [
   ["rate", "rate"],
   ["scan", "scan"],
   ["signal_range", "signal range"],
+  ["projection", "flat or sphere"],
   ["insets", "insets l/t/r/b"],
   ["left", "left inset"],
   ["top", "top inset"],

@@ -17,6 +17,7 @@ import {
 import { raster, short } from "../../drawing/numbers";
 import { Choice, Field } from "../../fields/Field";
 import { copyText, Figure } from "../../fields/Figure";
+import { sidesIn } from "../../fields/sides";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
 import { Notice } from "../../notices/Notice";
@@ -192,6 +193,12 @@ const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation
   const lines = good ? calculation.lines(good.result) : [];
   const extraction = good?.result.kind === "extraction" ? good.result : undefined;
   const set = (key: string, value: string) => onEntries({ ...entries, [key]: value });
+  // Either side takes both: "1920x1080".
+  const setSides = ([width, height]: [string, string], key: string, value: string) => {
+    const both = sidesIn({ width: value, height: "" });
+    const set = both.height ? { [width]: both.width, [height]: both.height } : { [key]: value };
+    onEntries({ ...entries, ...set });
+  };
   const sentence = () => {
     const asked = calculation.fields
       .map(
@@ -226,7 +233,7 @@ const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation
           <small>{calculation.asks}</small>
         </div>
         <div className="fields">
-          {calculation.fields.map(({ key, label, unit, at, options, empty }) =>
+          {calculation.fields.map(({ key, label, unit, at, options, empty, sides }) =>
             options ? (
               <Choice
                 key={key}
@@ -245,7 +252,7 @@ const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation
                 empty={empty}
                 value={entries[key] ?? ""}
                 wrong={wrongAt(problem, ...at)}
-                onText={(value) => set(key, value)}
+                onText={(value) => (sides ? setSides(sides, key, value) : set(key, value))}
               />
             ),
           )}
