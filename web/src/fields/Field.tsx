@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useId, useState } from "react";
 import { Form } from "react-bootstrap";
-import { meanings, plainNumber } from "./spelling";
+import { meanings } from "./spelling";
+import { useTyped } from "./useTyped";
 
 interface Common {
   label: string;
@@ -46,14 +47,7 @@ export function Field({
 }: TextProps) {
   const id = useId();
   const [left, setLeft] = useState(false);
-  // As it was typed, as long as it says the value: "1,8x" for 1.8.
-  const [typed, setTyped] = useState<string>();
-  const shown = typed !== undefined && plainNumber(typed, unit) === value ? typed : value;
-  const take = (text: string) => {
-    if (!numeric) return onText(text);
-    setTyped(text);
-    onText(plainNumber(text, unit));
-  };
+  const typed = useTyped(value, unit);
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
       setLeft(true);
@@ -62,7 +56,7 @@ export function Field({
     }
     if (event.key === "Escape" && onEscape) {
       event.stopPropagation();
-      setTyped(undefined);
+      typed.forget();
       onEscape();
     }
   };
@@ -73,7 +67,7 @@ export function Field({
       <div className="entry">
         <Form.Control
           className={numeric ? "num" : ""}
-          value={shown}
+          value={typed.shown}
           placeholder={empty}
           autoComplete="off"
           autoFocus={autoFocus}
@@ -81,7 +75,7 @@ export function Field({
           inputMode={numeric ? "decimal" : "text"}
           aria-invalid={wrong ? true : undefined}
           aria-describedby={wrong ? `${id}-wrong` : undefined}
-          onChange={(event) => take(event.target.value)}
+          onChange={({ target }) => onText(numeric ? typed.take(target.value) : target.value)}
           onFocus={() => {
             setLeft(false);
             onFocus?.();
@@ -89,7 +83,7 @@ export function Field({
           onKeyDown={onKeyDown}
           onBlur={() => {
             setLeft(true);
-            setTyped(undefined);
+            typed.forget();
             onDone?.();
           }}
         />

@@ -167,10 +167,8 @@ async fn any_dial_can_be_typed_into_and_the_rest_follows() {
     let set = until(&server, (2, 20), |now| now["version"] == 3).await;
     assert_eq!(set["plan"]["dial"]["centre_offset"]["x"]["exact"], "0");
 
-    // A decimal comma is told apart, and is one click from being right.
-    browser.fill("over fit", "1,34").await;
-    browser.says("a number such as 2.39").await;
-    browser.press("1.34 was meant").await;
+    // A decimal comma and a unit are taken as they are meant.
+    browser.fill("over fit", "1,34x").await;
     browser.until("!document.querySelector('.dial-number .wrong')").await;
     browser.keys(ENTER).await;
     let set = until(&server, (2, 20), |now| now["version"] == 4).await;

@@ -27,7 +27,7 @@ async fn every_bad_value_says_what_would_be_right() {
         ("lens squeeze", "1:0", number),
         ("lens squeeze", "-2", number),
         ("lens squeeze", "NaN", number),
-        ("lens squeeze", "1,34", number),
+        ("lens squeeze", "1,34,5", number),
         ("lens squeeze", "", number),
         ("pixel aspect", "11", "a pixel aspect from 1/10 to 10; 11 is outside"),
         ("stored width", "0", "a whole number of pixels from 1 to 65536"),

@@ -6,6 +6,7 @@ import { roundingQuery } from "../../api/queries";
 import { fraction, short } from "../../drawing/numbers";
 import { Meant } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
+import { useTyped } from "../../fields/useTyped";
 import { here, keep, kept } from "../../kept";
 import { useNotices } from "../../notices/notices";
 import { CONVENTIONS, type Convention } from "./conventions";
@@ -169,7 +170,8 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
   const typing = entry?.convention === convention.id && entry.axis === axis;
   const plain = dialled(number, digits);
   const wrong = typing ? wrongAt(problem, "/entry/value") : undefined;
-  const text = typing ? String(entry.value) : plain;
+  const typed = useTyped(typing ? String(entry.value) : plain, convention.unit);
+  const text = typed.shown;
   return (
     <span className={`dial-number ${wrong ? "bad" : ""}`}>
       {convention.times && <span className="unit">×</span>}
@@ -185,18 +187,22 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
         value={text}
         size={Math.max(3, text.length)}
         onChange={(event) =>
-          framing.enter({ convention: convention.id, axis, value: event.target.value.trim() })
+          framing.enter({ convention: convention.id, axis, value: typed.take(event.target.value).trim() })
         }
         onFocus={(event) => event.target.select()}
         onKeyDown={(event) => {
           if (event.key === "Enter" && typing) void framing.commitEntry();
           if (event.key === "Escape" && typing) {
             event.stopPropagation();
+            typed.forget();
             framing.drop();
           }
         }}
         // A refused entry stays in its field until it is mended or Escape drops it.
-        onBlur={() => typing && !problem && framing.commitEntry()}
+        onBlur={() => {
+          typed.forget();
+          if (typing && !problem) void framing.commitEntry();
+        }}
       />
       {convention.unit && <span className="unit">{convention.unit}</span>}
       <button

@@ -15,7 +15,7 @@ use tokio::sync::{Mutex, MutexGuard};
 static ONE_AT_A_TIME: Mutex<()> = Mutex::const_new(());
 
 /// How long something may take to appear.
-const PATIENCE: Duration = Duration::from_secs(10);
+const PATIENCE: Duration = Duration::from_secs(30);
 
 pub struct Browser {
     pub client: Client,
