@@ -212,30 +212,50 @@ pub struct NamedSize {
     pub size: [u32; 2],
     /// What else the name could mean; none when it means this and nothing else.
     pub doubt: Option<&'static str>,
+    /// The size that it could mean as well.
+    pub other: Option<[u32; 2]>,
 }
 
+/// A short name of a size.
+struct ShortName {
+    name: &'static str,
+    size: [u32; 2],
+    doubt: Option<&'static str>,
+    other: Option<[u32; 2]>,
+}
+
+const fn short(name: &'static str, size: [u32; 2]) -> ShortName {
+    ShortName { name, size, doubt: None, other: None }
+}
+
+const fn either(name: &'static str, size: [u32; 2], other: [u32; 2], doubt: &'static str) -> ShortName {
+    ShortName { name, size, doubt: Some(doubt), other: Some(other) }
+}
+
+const TWO_STANDARDS: &str = "625 lines are meant; 525 lines are 720×480 (say ntsc)";
+
 /// Short names of sizes, in small letters (common practice).
-const SHORT_NAMES: &[(&str, [u32; 2], Option<&str>)] = &[
-    ("4k", [3840, 2160], Some("the cinema container 4K is 4096×2160 (say dci4k)")),
-    ("2k", [2048, 1080], Some("the cinema container is meant; HD is 1920×1080")),
-    ("8k", [7680, 4320], Some("UHD 8K is meant; cameras record other sizes under this name")),
-    ("dci4k", [4096, 2160], None),
-    ("dci2k", [2048, 1080], None),
-    ("2160p", [3840, 2160], None),
-    ("1080p", [1920, 1080], None),
-    ("1080i", [1920, 1080], None),
-    ("720p", [1280, 720], None),
-    ("fullhd", [1920, 1080], None),
-    ("fhd", [1920, 1080], None),
-    ("pal", [720, 576], None),
-    ("ntsc", [720, 480], None),
-    ("sd", [720, 576], Some("625 lines are meant; 525 lines are 720×480 (say ntsc)")),
-    ("dv", [720, 576], Some("625 lines are meant; 525 lines are 720×480 (say ntsc)")),
-    ("hdv", [1440, 1080], Some("its pixels are 4:3 wide")),
-    ("dci", [4096, 2160], Some("the cinema container 4K is meant; 2K is 2048×1080 (say dci2k)")),
-    ("4320p", [7680, 4320], None),
-    ("1440p", [2560, 1440], None),
-    ("qhd", [2560, 1440], None),
+const SHORT_NAMES: &[ShortName] = &[
+    either("4k", [3840, 2160], [4096, 2160], "the cinema container 4K is 4096×2160 (say dci4k)"),
+    either("2k", [2048, 1080], [1920, 1080], "the cinema container is meant; HD is 1920×1080"),
+    either("8k", [7680, 4320], [8192, 4320], "UHD 8K is meant; cinema cameras record 8192×4320 under this name"),
+    short("dci4k", [4096, 2160]),
+    short("dci2k", [2048, 1080]),
+    short("2160p", [3840, 2160]),
+    short("1080p", [1920, 1080]),
+    short("1080i", [1920, 1080]),
+    short("720p", [1280, 720]),
+    short("fullhd", [1920, 1080]),
+    short("fhd", [1920, 1080]),
+    short("pal", [720, 576]),
+    short("ntsc", [720, 480]),
+    either("sd", [720, 576], [720, 480], TWO_STANDARDS),
+    either("dv", [720, 576], [720, 480], TWO_STANDARDS),
+    ShortName { name: "hdv", size: [1440, 1080], doubt: Some("its pixels are 4:3 wide"), other: None },
+    either("dci", [4096, 2160], [2048, 1080], "the cinema container 4K is meant; 2K is 2048×1080 (say dci2k)"),
+    short("4320p", [7680, 4320]),
+    short("1440p", [2560, 1440]),
+    short("qhd", [2560, 1440]),
 ];
 
 /// The size that a name means: a short one of the trade, or that of a published frame.
@@ -248,11 +268,11 @@ const SHORT_NAMES: &[(&str, [u32; 2], Option<&str>)] = &[
 /// ```
 pub fn named_size(name: &str) -> Option<NamedSize> {
     let name = name.trim().to_lowercase();
-    let short = SHORT_NAMES.iter().find(|(known, ..)| *known == name);
-    let short = short.map(|(_, size, doubt)| NamedSize { size: *size, doubt: *doubt });
+    let short = SHORT_NAMES.iter().find(|known| known.name == name);
+    let short = short.map(|known| NamedSize { size: known.size, doubt: known.doubt, other: known.other });
     short.or_else(|| {
         let frame = FRAMES.iter().find(|frame| frame.name.to_lowercase() == name)?;
-        Some(NamedSize { size: [frame.width, frame.height], doubt: None })
+        Some(NamedSize { size: [frame.width, frame.height], doubt: None, other: None })
     })
 }
 

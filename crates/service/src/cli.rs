@@ -194,6 +194,9 @@ fn answer(question: &str, json: bool) -> ExitCode {
                 eprintln!("({remark})");
             }
             println!("{}: {}", answer.understood, answer.sentence);
+            for other in &answer.others {
+                println!("or {}: {}", other.understood, other.sentence);
+            }
         }
         Err(no) if json => {
             println!("{}", serde_json::to_string(&no).expect("plain data with text keys"));

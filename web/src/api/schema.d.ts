@@ -1214,10 +1214,10 @@ export interface components {
             sentence: string;
             /** @description What was taken for granted. */
             remarks: string[];
-            /** @description The same as a request of the calculations. */
-            request: components["schemas"]["CalcRequest"];
-            /** @description Its result. */
-            result: components["schemas"]["CalcResult"];
+            /** @description What may have been meant as well. */
+            others: components["schemas"]["Reading"][];
+            request?: components["schemas"]["CalcRequest"] | null;
+            result?: components["schemas"]["CalcResult"] | null;
         };
         /** @description The insets of an active picture, for the sources that it is for. */
         ApplyActivePicture: {
@@ -2976,6 +2976,16 @@ export interface components {
             name: string;
             /** @description Where it is laid down. */
             source: string;
+        };
+        /** @description Another way to understand a question. */
+        Reading: {
+            /**
+             * @description How the question was understood.
+             * @example 2.39 out of 4096×2160
+             */
+            understood: string;
+            /** @description The answer in a sentence. */
+            sentence: string;
         };
         /** @description One source into one delivery frame, in whole pixels. */
         RecipeRequest: {

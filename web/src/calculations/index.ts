@@ -3,6 +3,7 @@ import type { Calculation, Entries } from "./calculation";
 import { decoder } from "./decoder";
 import { pixels } from "./pixels";
 import { place } from "./place";
+import { proxy } from "./proxy";
 import { push } from "./push";
 import { rates } from "./rates";
 import { ratio } from "./ratio";
@@ -22,6 +23,7 @@ export const CALCULATIONS: readonly [Calculation, ...Calculation[]] = [
   pixels,
   scale,
   push,
+  proxy,
   rates,
   sphere,
   view,

@@ -1,4 +1,4 @@
-import { box, calculation, pair, sides, sizeFields, text } from "./calculation";
+import { box, calculation, pair, sides, sidesOf, sizeFields, text } from "./calculation";
 import { Cut } from "./drawn";
 import { known, numberLine, pairLine, plainLine, shareLine } from "./lines";
 
@@ -41,6 +41,16 @@ export const push = calculation({
     source: sides(of),
     frame: sides(of, "tw", "th"),
   }),
+  // One plain frame filled by another; what has more to it is answered in a sentence.
+  entriesFor: ({ source, delivery, framing }) => {
+    const { raster, pixel_aspect, squeeze, rotation, active } = (source ?? {}) as Record<string, unknown>;
+    const { raster: to, pixel_aspect: shape, picture_ratio } = (delivery ?? {}) as Record<string, unknown>;
+    const { method, zoom } = (framing ?? {}) as Record<string, unknown>;
+    const plain = [pixel_aspect, squeeze, shape].every((value) => (value ?? "1") === "1");
+    const whole = Object.values(active ?? {}).every((inset) => inset === 0);
+    if (!plain || !whole || rotation || picture_ratio || method !== "fill") return undefined;
+    return { ...sidesOf(raster), ...sidesOf(to, "tw", "th"), zoom: zoom ?? "1" };
+  },
   reason:
     "The window is the part of the source that fills the frame. At 1, each of its pixels is one pixel of the frame; above 1 they are enlarged.",
 });

@@ -68,5 +68,8 @@ export const sphere = calculation({
   drawing: ({ result, into }) => <Eyes frame={result.frame} eye={result.eye} into={into} />,
   part: (of, { frame }) =>
     asFrame(frame, `Sphere ${frame.join("x")}`, { rate: text(of, "rate"), step: text(of, "step") }),
-  entriesFor: ({ width, rate }) => ({ w: width, rate: rate ?? "" }),
+  entriesFor: ({ width, span, layout, rate }) => {
+    const [across, up] = Array.isArray(span) ? span : [];
+    return width === undefined ? undefined : { w: width, across, up, layout, rate: rate ?? "" };
+  },
 });

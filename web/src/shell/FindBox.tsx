@@ -98,16 +98,17 @@ function useAnswer(entry: string, open: (path: string) => void): Found | undefin
   const { data, isPlaceholderData } = useQuery({ ...askQuery(entry), enabled: asks });
   const answer = asks && !isPlaceholderData ? data?.answer : undefined;
   return useMemo(() => {
-    const address = answer && addressFor(answer.request as Record<string, unknown>);
-    if (!address) return undefined;
+    if (!answer) return undefined;
+    const address = answer.request && addressFor(answer.request as Record<string, unknown>);
     return {
       key: "answer",
       kind: "answer",
       title: answer.understood,
       detail: answer.sentence,
-      run: () => open(`/slide-rule?${address}`),
+      // What the slide rule has no page for is answered above it all the same.
+      run: () => open(`/slide-rule?${address ?? new URLSearchParams({ q: entry })}`),
     };
-  }, [answer, open]);
+  }, [answer, open, entry]);
 }
 
 /** One box for sources, frames, conversions and actions. */

@@ -81,6 +81,9 @@ impl Span {
     /// All of the sphere.
     pub const FULL: Self = Self { across: Across(Exact::whole(360)), up: UpAndDown(Exact::whole(180)) };
 
+    /// The half of it in front.
+    pub const FRONT: Self = Self { across: Across(Exact::whole(180)), up: UpAndDown(Exact::whole(180)) };
+
     pub(super) fn is_full_across(&self) -> bool {
         *self == Self { up: self.up.clone(), ..Self::FULL }
     }

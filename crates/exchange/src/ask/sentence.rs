@@ -9,7 +9,9 @@ use ratiomet_core::sphere::{EquirectangularFrame, SphereView};
 use ratiomet_core::viewing::{Screen, Viewing};
 use ratiomet_core::weight::Weight;
 use ratiomet_core::words::ordinal;
-use ratiomet_core::{Desqueeze, DesqueezeRequest, Enlargement, Exact, Extraction, ExtractionRequest, Plan, Raster};
+use ratiomet_core::{
+    Desqueeze, DesqueezeRequest, Enlargement, Exact, Extraction, ExtractionRequest, Keep, Plan, Raster,
+};
 
 fn percent(share: &Exact) -> String {
     (share * &Exact::whole(100)).to_short_decimal(1)
@@ -46,37 +48,66 @@ pub(super) fn of(asked: &Calculation, answer: &Answer) -> String {
 }
 
 fn extracted(request: &ExtractionRequest, extraction: &Extraction) -> String {
-    let exact = &extraction.exact;
-    let exactly = if exact.width == Exact::whole(request.container.width()) {
+    let (exact, chosen, container) = (&extraction.exact, &extraction.chosen, request.container);
+    let asked = container.size();
+    let width_held = exact.width == asked.width && (request.keep != Keep::Height || exact.height != asked.height);
+    let exactly = if width_held {
         format!("exactly {} lines", exact.height.to_short_decimal(3))
     } else {
         format!("exactly {} pixels wide", exact.width.to_short_decimal(3))
     };
     // A container that was made for the question is no container.
-    let asked = request.container.size();
-    let made = |exact: &Exact, side: &Exact| exact != side && (side - exact) < Exact::ONE;
-    let is_made = made(&extraction.exact.height, &asked.height) || made(&extraction.exact.width, &asked.width);
-    let kept = extraction.kept.as_ref().filter(|_| !is_made);
-    let kept = kept.map(|kept| format!("; keeps {} %", percent(kept))).unwrap_or_default();
-    let (frame, ratio) = (size(extraction.chosen.frame), extraction.chosen.ratio.to_short_decimal(4));
+    let made = |exact: &Exact, side: &Exact| request.keep != Keep::Inside && (side - exact).abs() < Exact::ONE;
+    let is_made = if width_held { made(&exact.height, &asked.height) } else { made(&exact.width, &asked.width) };
+    let out_of = |frame: [u32; 2]| {
+        let cut = cut(frame, [container.width(), container.height()])?;
+        let share = Exact::whole(frame[0]) * Exact::whole(frame[1]) / asked.area();
+        Some(format!("; {cut}keeps {} %", percent(&share)))
+    };
+    let out_of = |frame: [u32; 2]| out_of(frame).filter(|_| !is_made).unwrap_or_default();
+    let rounded = [chosen.frame.width(), chosen.frame.height()];
+    let ratio = chosen.ratio.to_short_decimal(4);
     match extraction.proposed() {
-        Some(published)
-            if published.width == extraction.chosen.frame.width()
-                && published.height == extraction.chosen.frame.height() =>
-        {
-            format!("{frame} ({}), {exactly}, shows {ratio}{kept}.", published.name)
+        Some(frame) if [frame.width, frame.height] == rounded => {
+            format!("{} ({}), {exactly}, shows {ratio}{}.", size(chosen.frame), frame.name, out_of(rounded))
         }
-        Some(published) => format!(
-            "{}×{} ({}), or {frame} rounded down; {exactly}, which shows {ratio}{kept}.",
-            published.width, published.height, published.name
+        Some(frame) => format!(
+            "{}×{} ({}), or {} rounded down; {exactly}; shows {}, or {ratio}{}.",
+            frame.width,
+            frame.height,
+            frame.name,
+            size(chosen.frame),
+            frame.ratio().to_short_decimal(4),
+            out_of([frame.width, frame.height])
         ),
-        None => format!("{frame}, {exactly}, shows {ratio}{kept}."),
+        None => format!("{}, {exactly}, shows {ratio}{}.", size(chosen.frame), out_of(rounded)),
     }
+}
+
+/// What a centred cut takes off, on even pixels; none where the frame is larger.
+fn cut(frame: [u32; 2], container: [u32; 2]) -> Option<String> {
+    let [across, down] = [container[0].checked_sub(frame[0])?, container[1].checked_sub(frame[1])?];
+    let off = |total: u32, one: &str, other: &str| {
+        let first = total / 4 * 2;
+        let second = total - first;
+        match (first == second, total) {
+            (_, 0) => String::new(),
+            (true, _) => format!("{first} px off {one} and {other}; "),
+            // In whole pixels the halves may be even, and on even ones they are not.
+            (false, _) if total.is_multiple_of(2) => {
+                format!("{} px off {one} and {other}, {first} and {second} on even pixels; ", total / 2)
+            }
+            (false, _) => format!("{first} px off {one} and {second} off {other}; "),
+        }
+    };
+    Some(off(down, "top", "bottom") + &off(across, "left", "right"))
 }
 
 fn desqueezed(request: &DesqueezeRequest, desqueeze: &Desqueeze) -> String {
     if desqueeze.factor == Exact::ONE && request.target.is_none() {
-        return format!("{}:1, exactly {}.", desqueeze.ratio.to_short_decimal(4), desqueeze.ratio);
+        let million = (request.raster.size().area() / Exact::whole(1_000_000)).to_short_decimal(3);
+        let (ratio, exact) = (desqueeze.ratio.to_short_decimal(4), &desqueeze.ratio);
+        return format!("{ratio}:1, exactly {exact}; {million} million pixels.");
     }
     let shows = format!(
         "Shows {}:1. With square pixels {} keeping all lines, or {} keeping all columns",
@@ -98,7 +129,12 @@ fn desqueezed(request: &DesqueezeRequest, desqueeze: &Desqueeze) -> String {
 
 fn scaled(enlargement: &Enlargement) -> String {
     let (x, y) = (enlargement.factor.x.to_short_decimal(4), enlargement.factor.y.to_short_decimal(4));
-    let factor = if enlargement.uniform { format!("{x}x") } else { format!("{x}x across and {y}x up and down") };
+    let factor = if enlargement.uniform {
+        format!("{x}x ({} %)", fine(&enlargement.factor.x))
+    } else {
+        let (across, down) = (fine(&enlargement.factor.x), fine(&enlargement.factor.y));
+        format!("{x}x across ({across} %) and {y}x up and down ({down} %)")
+    };
     let enlarger = match enlargement.whole {
         1 => String::new(),
         whole if enlargement.residual == Exact::ONE => format!("; exactly a {whole}x enlargement"),
@@ -146,30 +182,33 @@ fn fine(share: &Exact) -> String {
 
 fn shown(cadence: &Cadence) -> String {
     match cadence {
-        Cadence::RealTime { ratio, cycle, relation, .. } => match relation {
+        Cadence::RealTime { ratio, cycle, relation, slip } => match relation {
             Relation::Same => "Frame for frame.".to_owned(),
             Relation::Drop => format!("Every {} frame is shown.", ordinal((Exact::ONE / ratio).ceil_whole())),
             Relation::Repeat => format!("Each frame is shown {} times.", ratio.to_short_decimal(0)),
-            Relation::Mixed => match cycle {
-                Some(cycle) if cycle.len() > 12 => {
-                    let shown: i64 = cycle.iter().sum();
-                    let frames = i64::try_from(cycle.len()).unwrap_or(i64::MAX);
-                    let apart = (shown - frames).abs();
-                    let what = if shown < frames { "left out" } else { "repeated" };
-                    let verb = if apart == 1 { "is" } else { "are" };
-                    format!("Uneven: of every {frames} frames {apart} {verb} {what}, {shown} are shown.")
-                }
-                Some(cycle) => {
-                    let cycle: Vec<_> = cycle.iter().map(i64::to_string).collect();
-                    format!("Uneven: frames repeat {} times in turn.", cycle.join(":"))
-                }
-                None => "Uneven, in a pattern longer than a thousand frames.".to_owned(),
-            },
+            Relation::Mixed => uneven(ratio, cycle.as_deref(), slip.as_ref()),
         },
         Cadence::EveryFrame { speed, duration } => {
             format!("{} % speed; {} times as long.", fine(speed), duration.to_short_decimal(4))
         }
     }
+}
+
+/// A pattern as it is, or what a long one comes to.
+fn uneven(ratio: &Exact, cycle: Option<&[i64]>, slip: Option<&Exact>) -> String {
+    if let Some(cycle) = cycle.filter(|cycle| cycle.len() <= 12) {
+        let cycle: Vec<_> = cycle.iter().map(i64::to_string).collect();
+        return format!("Uneven: frames repeat {} times in turn.", cycle.join(":"));
+    }
+    let Some((shown, frames)) = ratio.short_terms() else {
+        return "Uneven, without a pattern that repeats.".to_owned();
+    };
+    let apart = (shown - frames).abs();
+    let what = if shown < frames { "left out" } else { "repeated" };
+    let verb = if apart == 1 { "is" } else { "are" };
+    let rare = slip.filter(|slip| **slip >= Exact::fraction(1, 10));
+    let every = rare.map(|slip| format!("; one about every {} s", slip.to_short_decimal(2))).unwrap_or_default();
+    format!("Uneven: of every {frames} frames {apart} {verb} {what}, {shown} are shown{every}.")
 }
 
 fn level_words(levels: Levels) -> Option<String> {

@@ -91,7 +91,7 @@ fn whole_side(text: &str) -> Option<u32> {
 }
 
 fn named_size(lower: &str) -> Option<Meant<Raster<Stored>>> {
-    let published::NamedSize { size: [width, height], doubt } = published::named_size(lower)?;
+    let published::NamedSize { size: [width, height], doubt, .. } = published::named_size(lower)?;
     let raster = Raster::new(width, height).ok()?;
     Some(match doubt {
         None => Meant { value: raster, note: Some(format!("{lower} was read as {raster}.")), doubt: None },

@@ -355,7 +355,7 @@ fn what_the_slide_rule_asks_by_default_is_answered_and_its_address_keeps_it() {
     }
     let asked = helpers.ask("requests", &Value::Null);
     let asked = asked.as_array().expect("an array");
-    assert_eq!(asked.len(), 12);
+    assert_eq!(asked.len(), 13);
     for pair in asked {
         let (id, request) = (&pair[0], &pair[1]);
         let answer = calculated(request);

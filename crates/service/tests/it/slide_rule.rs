@@ -171,6 +171,8 @@ async fn a_question_in_plain_words_is_laid_out() {
         ("level 3840x1920 30p", "Decoder level"),
         ("HD 25p 90s 12mbps", "File size"),
         ("HD 2.00 on screen 2340x1080", "On a screen"),
+        ("proxies of 4608x3164", "Proxies"),
+        ("how far can I push in UHD into HD", "Push in"),
         ("2.39 from 4K", "Ratio and frame"),
     ] {
         browser.fill("Ask a question", question).await;
@@ -181,10 +183,20 @@ async fn a_question_in_plain_words_is_laid_out() {
         browser.keys(ENTER).await;
         browser.until(&format!("document.querySelector('.asked h2').innerText === '{family}'")).await;
     }
+    // The other size that the name means is answered too; two eyes stay two.
+    browser.says("4K as 4096×2160, 2.39 out of 4096×2160: 4096×1716").await;
+    browser.fill("Ask a question", "5760 sphere side by side").await;
+    browser.says("11520×2880 pixels").await;
+    browser.keys(ENTER).await;
+    says(&browser, "frame", "11520×2880").await;
+    // A sum has no fields below.
+    browser.fill("Ask a question", "(2160 - 1606) / 2").await;
+    browser.says("277.").await;
+    browser.until("!document.querySelector('.ask-answer').innerText.includes('Press Enter')").await;
     browser.fill("Ask a question", "how do you feel").await;
     browser.says("\"feel\" was not understood").await;
     browser.press("UHD into HD").await;
-    browser.says("0.5x, 0.25x the area").await;
+    browser.says("0.5x (50 %), 0.25x the area").await;
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -250,7 +262,7 @@ async fn the_find_box_answers_questions_too() {
     browser.says("112 conversions").await;
     browser.keys("/").await;
     browser.keys("HD into UHD").await;
-    browser.until("document.querySelector('.found [data-kind=answer]')?.innerText.includes('2x, 4x the area')").await;
+    browser.until("document.querySelector('.found [data-kind=answer]')?.innerText.includes('2x (200 %), 4x the area')").await;
     browser.keys(ENTER).await;
     browser.until("document.querySelector('.asked h2')?.innerText === 'Scale'").await;
     says(&browser, "factor", "2 ×").await;

@@ -120,7 +120,7 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
   useCommands("screen", { ask: () => field.current?.focus() });
   const answer = asked ? data?.answer : undefined;
   const no = asked ? data?.no_answer : undefined;
-  const address = answer && addressFor(answer.request as Record<string, unknown>);
+  const address = answer?.request && addressFor(answer.request as Record<string, unknown>);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     // The question stays above its answer, with what was taken for granted.
@@ -154,6 +154,15 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
               <small key={remark}> {remark}.</small>
             ))}{" "}
             {address && <small className="quiet">Press Enter to open it below.</small>}
+            {answer.others.length > 0 && (
+              <ul className="others" aria-label="What may have been meant as well">
+                {answer.others.map(({ understood, sentence }) => (
+                  <li key={understood}>
+                    <span className="quiet">{understood}:</span> {sentence}
+                  </li>
+                ))}
+              </ul>
+            )}
           </>
         ) : (
           <>
