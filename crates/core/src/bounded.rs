@@ -16,7 +16,8 @@ pub trait Bounded: Sized {
     /// # Errors
     /// [`Error::is_syntax`] for other text, [`Error::is_range`] outside the bounds.
     fn parse(text: &str) -> Result<Self, Error> {
-        Self::checked(fraction::parse(text, Self::SIGN)?)
+        let value = fraction::parse(text, Self::SIGN).map_err(|error| error.in_place_of(Self::BOUNDS))?;
+        Self::checked(value)
     }
 
     /// The checked number.

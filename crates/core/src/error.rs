@@ -52,7 +52,7 @@ pub enum Parameter {
 
 #[derive(Clone, Debug, PartialEq, Eq)]
 enum Kind {
-    Syntax { signed: bool },
+    Syntax { signed: bool, of: Option<Bounds> },
     Range { bounds: Bounds, given: String },
     Step,
     Rotation,
@@ -72,7 +72,15 @@ enum Kind {
 
 impl Error {
     pub(crate) fn syntax(sign: Sign) -> Self {
-        Self::of(Kind::Syntax { signed: sign == Sign::Allowed })
+        Self::of(Kind::Syntax { signed: sign == Sign::Allowed, of: None })
+    }
+
+    /// The same, with what the number is: its example fits then.
+    pub(crate) fn in_place_of(mut self, bounds: Bounds) -> Self {
+        if let Kind::Syntax { of, .. } = &mut self.kind {
+            *of = Some(bounds);
+        }
+        self
     }
 
     pub(crate) fn range(bounds: &Bounds, given: &Exact) -> Self {
@@ -197,11 +205,13 @@ impl Error {
 impl fmt::Display for Error {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match &self.kind {
-            Kind::Syntax { signed } => {
+            Kind::Syntax { signed, of } => {
+                let (name, example) =
+                    of.as_ref().map_or(("a number", "2.39 or 24000/1001"), |bounds| (bounds.name(), bounds.example()));
                 write!(
                     f,
-                    "a number such as 2.39, 16:9 or 24000/1001: digits with at most one decimal point between them, at \
-                     most {DIGITS} digits in each part"
+                    "{name} such as {example}: digits with at most one decimal point between them, at most {DIGITS} \
+                     digits in each part"
                 )?;
                 if *signed { write!(f, ", a minus sign allowed in front") } else { Ok(()) }
             }

@@ -180,7 +180,7 @@ async fn any_dial_can_be_typed_into_and_the_rest_follows() {
     browser.until("!document.querySelector('.dial-number .wrong')").await;
     assert_eq!(conversion(&server, 2, 20).await["version"], 4);
     browser.fill("percent of native", "words").await;
-    browser.says("a number such as 2.39").await;
+    browser.says("a number such as 104.5").await;
     browser.keys(ESCAPE).await;
     assert!(browser.path().await.ends_with("/board/2/20"), "Escape in a dial leaves the dial alone");
 

@@ -167,7 +167,7 @@ async fn queries_are_held_to_their_description() {
     case("/projects/1/history?before=3&before=4", "/before", "given twice").await;
     case("/ask", "/q", "required").await;
     case("/ask?q=2.39+from+UHD&fast=1", "/fast", "the fields here are q").await;
-    case("/tables?safe=x", "/safe/0", "a number such as").await;
+    case("/tables?safe=x", "/safe/0", "a percentage such as 90").await;
     case("/media?below=x", "/below", "the fields here are folder").await;
     case("/projects/1/sources/1/common?frames=99", "/frames", "frames of this project").await;
     server.get("/projects/1/history?before=3").await.ok();

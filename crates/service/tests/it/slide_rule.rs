@@ -99,7 +99,7 @@ async fn fields_are_linked_and_the_address_holds_the_answer() {
     assert_eq!(browser.value("rounding").await, "up");
     // A bad number says what would be right, and the last good answer stays.
     paste_over(&browser, "ratio", "wide").await;
-    browser.says("a number such as 2.39").await;
+    browser.says("a ratio such as 2.39 or 16:9").await;
     assert_eq!(answer(&browser, "frame").await, "3840×1600");
     // As lists are read: a decimal comma, and both sides in either field.
     paste_over(&browser, "ratio", "1,85").await;
@@ -262,7 +262,9 @@ async fn the_find_box_answers_questions_too() {
     browser.says("112 conversions").await;
     browser.keys("/").await;
     browser.keys("HD into UHD").await;
-    browser.until("document.querySelector('.found [data-kind=answer]')?.innerText.includes('2x (200 %), 4x the area')").await;
+    browser
+        .until("document.querySelector('.found [data-kind=answer]')?.innerText.includes('2x (200 %), 4x the area')")
+        .await;
     browser.keys(ENTER).await;
     browser.until("document.querySelector('.asked h2')?.innerText === 'Scale'").await;
     says(&browser, "factor", "2 ×").await;

@@ -119,7 +119,7 @@ async fn rows_of_ones_own_are_kept_and_bad_ones_are_told() {
     // A target that is half typed leaves the last good table.
     table(&browser, "squeeze").await;
     browser.fill("target ratio", "2..").await;
-    browser.says("a number such as 2.39").await;
+    browser.says("a ratio such as 2.39 or 16:9").await;
     assert_eq!(cell(&browser, "4:3", "2×").await.lines().next(), Some("2.667"));
     table(&browser, "ratio").await;
     browser.says("2.55").await;

@@ -21,14 +21,15 @@ async fn every_bad_value_says_what_would_be_right() {
     browser.open("/projects/1/footage?source=1").await;
     let good = "[aria-label='Stored 2880 by 2160, seen as 2.67:1']";
     browser.see(good).await;
-    let number = "a number such as 2.39, 16:9 or 24000/1001";
+    // The example fits the field.
+    let squeeze = "a squeeze such as 1.8 or 4/3";
     for (label, entry, says) in [
         ("lens squeeze", "0", "a squeeze from 1/10 to 10; 0 is outside"),
-        ("lens squeeze", "1:0", number),
-        ("lens squeeze", "-2", number),
-        ("lens squeeze", "NaN", number),
-        ("lens squeeze", "1,34,5", number),
-        ("lens squeeze", "", number),
+        ("lens squeeze", "1:0", squeeze),
+        ("lens squeeze", "-2", squeeze),
+        ("lens squeeze", "NaN", squeeze),
+        ("lens squeeze", "1,34,5", squeeze),
+        ("lens squeeze", "", squeeze),
         ("pixel aspect", "11", "a pixel aspect from 1/10 to 10; 11 is outside"),
         ("stored width", "0", "a whole number of pixels from 1 to 65536"),
         ("stored width", "-5", "a whole number of pixels from 1 to 65536"),
@@ -36,7 +37,8 @@ async fn every_bad_value_says_what_would_be_right() {
         ("stored height", "99999999999999999999", "a whole number of pixels from 1 to 65536"),
         ("stored height", "tall", "a whole number of pixels from 1 to 65536"),
         ("top inset", "x", "a whole number of stored pixels, 0 or more"),
-        ("frame rate", "fast", number),
+        ("frame rate", "fast", "a frame rate such as 25, 23.976 or 24000/1001"),
+        ("pixel aspect", "wide", "a pixel aspect such as 12:11 or 1.5"),
     ] {
         browser.fill(label, entry).await;
         let said = wrong(&browser, label).await;
@@ -95,7 +97,7 @@ async fn wrong_values_for_many_change_none_of_them() {
     browser.says("16 sources").await;
     for (label, entry, says) in [
         ("lens squeeze", "0", "a squeeze from 1/10 to 10; 0 is outside"),
-        ("lens squeeze", "wide", "a number such as 2.39"),
+        ("lens squeeze", "wide", "a squeeze such as 1.8 or 4/3"),
         ("pixel aspect", "11", "a pixel aspect from 1/10 to 10"),
         ("frame rate", "0", "a frame rate from 1/1000 to 1000"),
         ("left inset", "-3", "a whole number of stored pixels"),
@@ -166,7 +168,7 @@ async fn an_extraction_keeps_its_last_good_answer() {
     browser.see("[aria-label='Use 3840 by 1606']").await;
     browser.fill("ratio", "2.39.1").await;
     let said = wrong(&browser, "ratio").await;
-    assert!(said.contains("a number such as 2.39"), "{said}");
+    assert!(said.contains("a ratio such as 2.39 or 16:9"), "{said}");
     browser.see("[aria-label='Use 3840 by 1606']").await;
     browser.fill("ratio", "1/100").await;
     browser.fill("container height", "1").await;
