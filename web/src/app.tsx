@@ -6,6 +6,7 @@ import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
 import { Failsafe } from "./shell/Failsafe";
 import { Nowhere } from "./shell/Nowhere";
 import { ProjectLayout } from "./shell/ProjectLayout";
+import { Tips } from "./shell/Tips";
 
 /** Screens that are loaded when they are opened, or before, when there is nothing else to do. */
 const LATER = {
@@ -58,6 +59,7 @@ export function App() {
   return (
     <>
       <DrawingPatterns />
+      <Tips />
       <Routes>
         <Route index element={screen(<ProjectsScreen />)} />
         <Route path="about" element={screen(<AboutScreen />)} />

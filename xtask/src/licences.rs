@@ -13,24 +13,37 @@ use crate::Done;
 
 /// One package that ships.
 #[derive(PartialEq, Eq, PartialOrd, Ord)]
-struct Package {
-    name: String,
-    version: String,
-    licence: String,
-    folder: PathBuf,
+pub struct Package {
+    pub name: String,
+    pub version: String,
+    pub licence: String,
+    /// Where its files lie.
+    pub folder: PathBuf,
 }
+
+/// The list on the About page, below the root.
+pub const LIST: &str = "web/src/screens/about/licences.json";
 
 /// Writes the list and the texts, from the dependencies of the program and of its pages.
 pub fn write(root: &Path) -> Done {
+    let packages = packages(root)?;
+    save(&root.join(LIST), &list(&packages)?)?;
+    save(&root.join("web/public/licences.txt"), &texts(&packages))
+}
+
+/// What ships, from the lock files.
+pub fn packages(root: &Path) -> Result<BTreeSet<Package>, String> {
     let mut packages = rust_packages(root)?;
     packages.extend(node_packages(root)?);
-    let list: Vec<Value> = packages
-        .iter()
-        .map(|each| json!({ "name": each.name, "version": each.version, "licence": each.licence }))
-        .collect();
+    Ok(packages)
+}
+
+/// The list as it is kept.
+pub fn list(packages: &BTreeSet<Package>) -> Result<String, String> {
+    let each = |each: &Package| json!({ "name": each.name, "version": each.version, "licence": each.licence });
+    let list: Vec<Value> = packages.iter().map(each).collect();
     let list = serde_json::to_string_pretty(&list).map_err(|error| error.to_string())?;
-    save(&root.join("web/src/screens/about/licences.json"), &(list + "\n"))?;
-    save(&root.join("web/public/licences.txt"), &texts(&packages))
+    Ok(list + "\n")
 }
 
 fn save(path: &Path, text: &str) -> Done {
@@ -38,7 +51,7 @@ fn save(path: &Path, text: &str) -> Done {
 }
 
 /// Every licence text once, under the packages that carry it.
-fn texts(packages: &BTreeSet<Package>) -> String {
+pub fn texts(packages: &BTreeSet<Package>) -> String {
     let mut carried: BTreeMap<String, Vec<String>> = BTreeMap::new();
     for package in packages {
         let Ok(entries) = fs::read_dir(&package.folder) else { continue };

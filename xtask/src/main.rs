@@ -2,6 +2,8 @@
 
 mod licences;
 mod setup;
+#[cfg(test)]
+mod tests;
 
 use std::fs;
 use std::path::{Path, PathBuf};

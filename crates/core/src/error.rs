@@ -52,8 +52,8 @@ pub enum Parameter {
 
 #[derive(Clone, Debug, PartialEq, Eq)]
 enum Kind {
-    Syntax { signed: bool, of: Option<Bounds> },
-    Range { bounds: Bounds, given: String },
+    Syntax { signed: bool, of: Option<Box<Bounds>> },
+    Range { bounds: Box<Bounds>, given: String },
     Step,
     Rotation,
     NothingLeft { left: (i64, i64) },
@@ -78,13 +78,13 @@ impl Error {
     /// The same, with what the number is: its example fits then.
     pub(crate) fn in_place_of(mut self, bounds: Bounds) -> Self {
         if let Kind::Syntax { of, .. } = &mut self.kind {
-            *of = Some(bounds);
+            *of = Some(Box::new(bounds));
         }
         self
     }
 
     pub(crate) fn range(bounds: &Bounds, given: &Exact) -> Self {
-        Self::of(Kind::Range { bounds: *bounds, given: given.to_string() })
+        Self::of(Kind::Range { bounds: Box::new(*bounds), given: given.to_string() })
     }
 
     pub(crate) fn step() -> Self {

@@ -1,6 +1,7 @@
 //! Exact numbers in results.
 
 use std::borrow::Cow;
+use std::cell::RefCell;
 
 use arrayvec::ArrayString;
 use ratiomet_core::Exact;
@@ -23,6 +24,26 @@ impl Serialize for ExactNumber {
 /// goes into writing them: each is brought to lowest terms and put together once, and written as it stands.
 struct Written(Text);
 
+/// Half of the numbers of a result stand in it several times, or stood in the one before: those that were written
+/// last are remembered, each in the place that its terms give it.
+const REMEMBERED: usize = 256;
+
+/// A number that was written, by its terms.
+struct Remembered {
+    terms: (i64, i64),
+    text: ArrayString<MOST>,
+}
+
+thread_local! {
+    static WRITTEN: RefCell<[Option<Remembered>; REMEMBERED]> = const { RefCell::new([const { None }; REMEMBERED]) };
+}
+
+/// The place in which terms are remembered: the upper bits of a multiple by the golden ratio's odd neighbour.
+const fn place((numerator, denominator): (i64, i64)) -> usize {
+    let mixed = numerator.cast_unsigned() ^ denominator.cast_unsigned().rotate_left(32);
+    (mixed.wrapping_mul(0x9E37_79B9_7F4A_7C15) >> 56) as usize
+}
+
 /// What a number is put together in: on the stack, unless it is too long.
 enum Text {
     Short(ArrayString<MOST>),
@@ -38,6 +59,21 @@ const RAW: &str = "$serde_json::private::RawValue";
 
 impl Written {
     fn of(number: &Exact) -> Self {
+        let Some(terms) = number.terms() else { return Self::made(number) };
+        WRITTEN.with_borrow_mut(|all| {
+            let place = &mut all[place(terms)];
+            if let Some(kept) = place.as_ref().filter(|kept| kept.terms == terms) {
+                return Self(Text::Short(kept.text));
+            }
+            let made = Self::made(number);
+            if let Text::Short(text) = made.0 {
+                *place = Some(Remembered { terms, text });
+            }
+            made
+        })
+    }
+
+    fn made(number: &Exact) -> Self {
         let number = number.clone().reduced();
         let value = number.to_f64();
         let mut double = zmij::Buffer::new();

@@ -1,3 +1,4 @@
+import { tip } from "../tip";
 /** A moment in the time of whoever looks, with the zone in the tooltip. */
 export function When({ at }: { at: string | number }) {
   const moment = new Date(at);
@@ -5,7 +6,7 @@ export function When({ at }: { at: string | number }) {
     <time
       className="num quiet"
       dateTime={moment.toISOString()}
-      title={moment.toLocaleString("en-GB", { timeZoneName: "long" })}
+      {...tip(moment.toLocaleString("en-GB", { timeZoneName: "long" }))}
     >
       {moment.toLocaleString("sv").slice(0, 16)}
     </time>

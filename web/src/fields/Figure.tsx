@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { tip } from "../tip";
 
 /** Puts text on the clipboard, also where the page may not use it directly. */
 export async function copyText(text: string): Promise<boolean> {
@@ -39,7 +40,7 @@ export function Figure({ shown, copies, name, exact }: Props) {
       type="button"
       className="figure num"
       aria-label={`Copy ${name}: ${shown}`}
-      title={[`copies ${copies}`, exact].filter(Boolean).join("; ")}
+      {...tip([`copies ${copies}`, exact].filter(Boolean).join("; "))}
       data-copies={copies}
       onClick={async () => setState((await copyText(copies)) ? "copied" : "not copied")}
     >

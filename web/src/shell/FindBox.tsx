@@ -4,7 +4,6 @@ import { Form, Modal } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Board } from "../api/client";
 import { askQuery } from "../api/queries";
-import { addressFor } from "../calculations";
 import { raster } from "../drawing/numbers";
 
 /** One thing that can be found. */
@@ -99,14 +98,18 @@ function useAnswer(entry: string, open: (path: string) => void): Found | undefin
   const answer = asks && !isPlaceholderData ? data?.answer : undefined;
   return useMemo(() => {
     if (!answer) return undefined;
-    const address = answer.request && addressFor(answer.request as Record<string, unknown>);
     return {
       key: "answer",
       kind: "answer",
       title: answer.understood,
       detail: answer.sentence,
-      // What the slide rule has no page for is answered above it all the same.
-      run: () => open(`/slide-rule?${address ?? new URLSearchParams({ q: entry })}`),
+      run: async () => {
+        // The slide rule is loaded when it is opened.
+        const { addressFor } = await import("../calculations");
+        const address = answer.request && addressFor(answer.request as Record<string, unknown>);
+        // What it has no page for is answered above it all the same.
+        open(`/slide-rule?${address ?? new URLSearchParams({ q: entry })}`);
+      },
     };
   }, [answer, open, entry]);
 }

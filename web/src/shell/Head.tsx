@@ -1,8 +1,9 @@
 import { type ReactNode, useState } from "react";
-import { Button, Offcanvas } from "react-bootstrap";
+import { Button, Nav, Navbar, Offcanvas } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { Key, keysOf } from "../keys/Key";
 import { useCommands } from "../keys/useCommands";
+import { tip } from "../tip";
 import { KeysSheet } from "./KeysSheet";
 import { lastProject } from "./lastProject";
 import { useLighting } from "./lighting";
@@ -38,7 +39,7 @@ export function Head({ project, tools }: Props) {
     { to: "/tables", name: "Tables", beside: true },
   );
   const light = (
-    <Button variant="plain" onClick={turn} title="Light or dark; dark is for grading rooms">
+    <Button variant="plain" onClick={turn} {...tip("Light or dark; dark is for grading rooms")}>
       Theme: {lighting}
     </Button>
   );
@@ -53,14 +54,14 @@ export function Head({ project, tools }: Props) {
     </Link>
   );
   return (
-    <header className="head">
+    <Navbar as="header" className="head" expand={!narrow}>
       <a className="skip" href="#main">
         Skip to the page
       </a>
       <div className="head-title">
-        <Link to="/" className="mark">
+        <Navbar.Brand as={Link} to="/" className="mark">
           Ratiomet
-        </Link>
+        </Navbar.Brand>
         {project && <span className="of">{project.name}</span>}
       </div>
       {narrow ? (
@@ -73,13 +74,13 @@ export function Head({ project, tools }: Props) {
               <Offcanvas.Title id="menu-title">Menu</Offcanvas.Title>
             </Offcanvas.Header>
             <Offcanvas.Body className="menu-body">
-              <nav aria-label="Screens">
+              <Nav as="nav" aria-label="Screens">
                 {links.map(({ to, name }) => (
-                  <NavLink key={to} to={to} end={to === "/"} onClick={() => setMenu(false)}>
+                  <Nav.Link as={NavLink} key={to} to={to} end={to === "/"} onClick={() => setMenu(false)}>
                     {name}
-                  </NavLink>
+                  </Nav.Link>
                 ))}
-              </nav>
+              </Nav>
               {tools}
               {light}
               {keys}
@@ -89,13 +90,13 @@ export function Head({ project, tools }: Props) {
         </>
       ) : (
         <>
-          <nav className="path" aria-label="Screens">
+          <Nav as="nav" className="path" aria-label="Screens">
             {links.map(({ to, name, beside }) => (
-              <NavLink key={to} to={to} end={to === "/"} className={beside ? "beside" : ""}>
+              <Nav.Link as={NavLink} key={to} to={to} end={to === "/"} className={beside ? "beside" : ""}>
                 {name}
-              </NavLink>
+              </Nav.Link>
             ))}
-          </nav>
+          </Nav>
           <div className="head-tools">
             {tools}
             {light}
@@ -105,6 +106,6 @@ export function Head({ project, tools }: Props) {
         </>
       )}
       <KeysSheet show={help} onHide={() => setHelp(false)} />
-    </header>
+    </Navbar>
   );
 }

@@ -5,6 +5,7 @@ import type { Board } from "../api/client";
 import { Key, keysOf } from "../keys/Key";
 import { METHOD_LIST } from "../keys/methods";
 import { useCommands } from "../keys/useCommands";
+import { tip } from "../tip";
 import { useBoardMethod } from "../writes/useBoardMethod";
 import { useHistory } from "../writes/useHistory";
 import { type Action, FindBox } from "./FindBox";
@@ -64,7 +65,7 @@ export function ProjectTools({ board }: { board: Board }) {
         variant="plain"
         disabled={!head?.undo}
         onClick={undo}
-        title={head?.undo ? `Undo: ${head.undo.label}` : "Nothing to undo"}
+        {...tip(head?.undo ? `Undo: ${head.undo.label}` : "Nothing to undo")}
         {...keysOf("undo")}
       >
         Undo <Key of="undo" />
@@ -73,7 +74,7 @@ export function ProjectTools({ board }: { board: Board }) {
         variant="plain"
         disabled={!head?.redo}
         onClick={redo}
-        title={head?.redo ? `Redo: ${head.redo.label}` : "Nothing to redo"}
+        {...tip(head?.redo ? `Redo: ${head.redo.label}` : "Nothing to redo")}
         {...keysOf("redo")}
       >
         Redo <Key of="redo" />

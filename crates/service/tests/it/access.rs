@@ -120,17 +120,46 @@ async fn no_dialog_shuts_anybody_out() {
 async fn on_a_phone_nothing_runs_off_the_side() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
-    browser.size(390, 844).await;
+    for (width, height) in [(390, 844), (320, 640)] {
+        browser.size(width, height).await;
+        for (path, says) in SCREENS {
+            browser.open(path).await;
+            browser.says(says).await;
+            holds_all(&browser, path).await;
+            // The head is one row.
+            let head = browser.run("return document.querySelector('.head').offsetHeight").await;
+            assert!(head.as_i64().is_some_and(|head| head <= 60), "the head of {path} is {head} px high");
+        }
+    }
+    browser.close().await;
+}
+
+/// Nothing runs off the side of the window.
+async fn holds_all(browser: &Browser, path: &str) {
+    let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
+    assert!(over.as_i64().is_some_and(|over| over <= 0), "{path} is {over} px too wide");
+    let over =
+        browser.run("const p = document.querySelector('.page'); return p ? p.scrollWidth - p.clientWidth : 0").await;
+    assert!(over.as_i64().is_some_and(|over| over <= 0), "the page of {path} is {over} px too wide");
+}
+
+#[tokio::test]
+async fn letters_of_twice_the_size_have_their_room() {
+    let server = Server::demo();
+    let browser = Browser::with_letters(server.url(), 32).await;
     for (path, says) in SCREENS {
         browser.open(path).await;
         browser.says(says).await;
-        let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
-        assert!(over.as_i64().is_some_and(|over| over <= 0), "{path} is {over} px too wide");
-        let over = browser
-            .run("const p = document.querySelector('.page'); return p ? p.scrollWidth - p.clientWidth : 0")
-            .await;
-        assert!(over.as_i64().is_some_and(|over| over <= 0), "the page of {path} is {over} px too wide");
+        assert_eq!(browser.run("return getComputedStyle(document.documentElement).fontSize").await, "32px");
+        holds_all(&browser, path).await;
     }
+    // What the board draws in rows of its own height is not cut, and no row lies over the next.
+    browser.open("/projects/1/board").await;
+    browser.says("112 conversions").await;
+    browser.until("document.fonts.status === 'loaded'").await;
+    let cut = "return [...document.querySelectorAll('.cell, .board-source')].filter(each => \
+               each.scrollHeight > each.clientHeight + 1).map(each => each.ariaLabel || each.innerText)";
+    assert_eq!(browser.run(cut).await, json!([]));
     browser.close().await;
 }
 

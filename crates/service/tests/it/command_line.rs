@@ -133,7 +133,12 @@ fn a_question_in_plain_words_is_answered() {
     let answer = ask(&["2.39", "from", "UHD"]);
     assert!(answer.status.success());
     let said = String::from_utf8(answer.stdout).expect("UTF-8");
-    assert_eq!(said, "2.39 out of 3840×2160: 3840×1606, exactly 1606.695 lines, shows 2.391; keeps 74.4 %.\n");
+    let sentence = "2.39 out of 3840×2160: 3840×1606, exactly 1606.695 lines, shows 2.391; 277 px off top and bottom, \
+                    276 and 278 on even pixels; keeps 74.4 %.\n";
+    assert_eq!(said, sentence);
+    // What may have been meant as well has a line of its own.
+    let both = String::from_utf8(ask(&["2.39", "from", "4K"]).stdout).expect("UTF-8");
+    assert!(both.lines().nth(1).is_some_and(|line| line.starts_with("or 4K as 4096×2160")), "{both}");
     let json = ask(&["--json", "60 at 24"]);
     let value: serde_json::Value = serde_json::from_slice(&json.stdout).expect("JSON");
     assert_eq!((&value["request"]["kind"], &value["result"]["relation"]), (&"cadence".into(), &"mixed".into()));

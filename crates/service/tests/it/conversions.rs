@@ -50,7 +50,7 @@ async fn dials_say_what_they_accept() {
         assert!(error["detail"].as_str().is_some_and(|detail| detail.contains(says)), "{error}");
     };
     let entry = |convention: &str, value: Value| json!({ "convention": convention, "axis": "x", "value": value });
-    case(entry("native_percent", "1,34".into()), "/entry/value", "2.39").await;
+    case(entry("native_percent", "1,34".into()), "/entry/value", "a number such as 104.5").await;
     case(entry("native_percent", "-5".into()), "/entry/value", "a number from 0.0607 to").await;
     case(entry("window_corner", "4000".into()), "/entry/value", "a number from 0 to 2828.25").await;
     case(entry("window_size", "0".into()), "/entry/value", "from 0 to 4608").await;

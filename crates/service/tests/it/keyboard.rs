@@ -139,6 +139,28 @@ async fn what_a_filter_hides_is_neither_lost_nor_changed() {
 }
 
 #[tokio::test]
+async fn hints_are_shown_to_those_who_point_and_to_those_who_do_not() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board/1/20").await;
+    let stored = browser.see("[aria-keyshortcuts^='O'][data-tip]").await;
+    let hint = "The picture as stored: squeezed and not rotated, with the window in stored pixels";
+    // It is read out with its button, seen or not.
+    assert_eq!(stored.attr("aria-description").await.expect("an attribute").as_deref(), Some(hint));
+    browser.hover(&stored).await;
+    browser.until(&format!("document.querySelector('.tooltip')?.innerText === {}", json!(hint))).await;
+    // Any key takes it away.
+    browser.keys(&SHIFT.to_string()).await;
+    browser.until("!document.querySelector('.tooltip')").await;
+    // By keys alone: where the focus comes by Tab.
+    browser.run("document.querySelector(\"[aria-keyshortcuts^='E'][data-tip]\").previousElementSibling.focus()").await;
+    browser.keys("\u{e004}").await;
+    browser.until("document.querySelector('.tooltip')?.innerText.startsWith('What every frame shows')").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
 async fn enter_twice_makes_one_record() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
@@ -163,7 +185,11 @@ async fn single_characters_are_switched_off_and_damaged_preferences_do_no_harm()
     browser.open("/projects/1/board").await;
     browser.says("112 conversions").await;
     browser.keys("?").await;
+    // The dialog comes in from the side: it is pressed where it rests.
+    browser.until("document.querySelector('.modal.show')?.getAnimations().length === 0").await;
+    let was = browser.run("return document.querySelector('#single-keys').checked").await;
     browser.click(browser.see("#single-keys").await).await;
+    browser.until(&format!("document.querySelector('#single-keys').checked !== {was}")).await;
     browser.keys(ESCAPE).await;
     browser.until("!document.querySelector('.modal')").await;
     browser.keys("w").await;

@@ -251,7 +251,7 @@ async fn an_undo_of_what_another_window_changed_is_asked_for_again() {
     browser.says("was changed in another window").await;
     assert_eq!(server.get("/projects/1/sources/2").await.ok()["values"]["geometry"]["squeeze"], "1.5");
     // Now that it is seen, undo takes the newest change first.
-    browser.until("document.querySelector('[aria-keyshortcuts^=\"U\"]').title.includes('90°')").await;
+    browser.until("document.querySelector('[aria-keyshortcuts^=\"U\"]').dataset.tip.includes('90°')").await;
     browser.keys("uu").await;
     browser.until("document.querySelector('[aria-keyshortcuts^=\"U\"]').disabled").await;
     assert_eq!(server.get("/projects/1/sources/2").await.ok()["values"]["geometry"]["squeeze"], "1");
@@ -454,7 +454,7 @@ async fn braces_and_brackets_step_through_the_conversions() {
     browser.says("A014 Furnace mouth").await;
     assert!(browser.path().await.ends_with("/board/1/17"));
     // A card of the methods side by side chooses its method.
-    browser.click(browser.see(".choose[title^='scales each axis']").await).await;
+    browser.click(browser.see(".choose[data-tip^='scales each axis']").await).await;
     browser.says("Circles come out").await;
     assert_eq!(server.get("/projects/1/conversions/1/17").await.ok()["framing"]["method"], "stretch");
     browser.press("Follow").await;

@@ -1,5 +1,6 @@
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { Key, keysOf } from "../../keys/Key";
+import { tip } from "../../tip";
 import { type Filters, GROUPINGS, type Grouping, SORTS, type Sort } from "./arrange";
 import type { View } from "./Cell";
 
@@ -45,11 +46,11 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
           className="num"
           inputMode="decimal"
           aria-invalid={wrong || undefined}
-          title={
+          {...tip(
             wrong
               ? "Must be a percentage from 0 to 100, such as 5"
-              : "percent of the picture; leave empty for any"
-          }
+              : "percent of the picture; leave empty for any",
+          )}
           value={filters.cutOver}
           placeholder="any"
           onChange={(event) => onFilters({ cutOver: event.target.value })}

@@ -6,6 +6,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio, short } from "../../drawing/numbers";
 import { barsText, sizeText } from "../../drawing/summary";
 import { methodName } from "../../keys/methods";
+import { tip } from "../../tip";
 
 export type View = "frames" | "rates";
 
@@ -105,7 +106,7 @@ export const Cell = memo(function Cell(props: CellProps) {
         </div>
       ) : (
         <div className="cell-numbers">
-          <span className={cadence?.mixed ? "words bars" : "words"} title={cadence?.words}>
+          <span className={cadence?.mixed ? "words bars" : "words"} {...tip(cadence?.words)}>
             {cadence?.words ?? "rate unknown"}
           </span>
           <SeverityMark
@@ -147,12 +148,12 @@ export const SourceHead = memo(function SourceHead({ source, width, here, id, ro
       style={{ width }}
       onClick={(event) => onClick(row, -1, event)}
     >
-      <b title={name}>{name}</b>
+      <b {...tip(name)}>{name}</b>
       <span className="num d-block">
         {raster(geometry.raster)}
         {source.values.rate ? <span className="quiet"> {source.values.rate} fps</span> : null}
       </span>
-      <span className="quiet d-block small text-truncate" title={traits.join(" · ")}>
+      <span className="quiet d-block small text-truncate" {...tip(traits.join(" · "))}>
         {traits.join(" · ") || " "}
       </span>
       <span className="num text-blue">shows {ratio(source.shape.upright.ratio.value)}</span>

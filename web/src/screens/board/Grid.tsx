@@ -3,18 +3,20 @@ import { type MouseEvent, useCallback, useEffect, useMemo, useRef, useState } fr
 import type { Board } from "../../api/client";
 import { crossingAt } from "../../api/queries";
 import { Silhouette } from "../../drawing/crossing";
+import { inLetters } from "../../drawing/letters";
 import { count, raster } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
 import { methodName } from "../../keys/methods";
 import { useCommands } from "../../keys/useCommands";
+import { tip } from "../../tip";
 import { type Filters, isFiltering, type Line, matches } from "./arrange";
 import { type Asking, Cell, SourceHead, type View } from "./Cell";
 import { key, type Place, type useBoardPlace } from "./useBoardPlace";
 
-const ROW = 98;
-const HEADING = 30;
-const HEAD = 62;
-const NARROWEST_COLUMN = 142;
+const ROW = inLetters(98);
+const HEADING = inLetters(30);
+const HEAD = inLetters(62);
+const NARROWEST_COLUMN = inLetters(142);
 
 interface Props {
   board: Board;
@@ -32,7 +34,7 @@ export function Grid({ board, lines, place, filters, view, asking, onOpen }: Pro
   const { sources, frames } = board;
   const { row, column, picked } = place;
   const [scroller, room] = useRoom<HTMLDivElement>({ width: 1240, height: 600 });
-  const sourceWidth = room.width < 600 ? 118 : 186;
+  const sourceWidth = inLetters(room.width < inLetters(600) ? 118 : 186);
   const columnWidth = Math.max(NARROWEST_COLUMN, Math.floor((room.width - sourceWidth) / frames.length));
   const [focused, setFocused] = useState(false);
   // The place of a line among the sources alone, and back.
@@ -209,7 +211,7 @@ export function Grid({ board, lines, place, filters, view, asking, onOpen }: Pro
                   style={{ left: start, width: size }}
                   onClick={(event) => clickCell(-1, index, event)}
                 >
-                  <b title={frame.values.name}>{frame.values.name}</b>
+                  <b {...tip(frame.values.name)}>{frame.values.name}</b>
                   <Silhouette frame={frame} width={32} height={28} />
                   <div>
                     <span className="num quiet">{raster(frame.values.geometry.raster)}</span>

@@ -2,6 +2,7 @@ import { Button, ButtonGroup } from "react-bootstrap";
 import type { Method } from "../../api/client";
 import { Key, keysOf } from "../../keys/Key";
 import { METHOD_LIST } from "../../keys/methods";
+import { tip } from "../../tip";
 
 interface Props {
   method?: Method | undefined;
@@ -23,7 +24,7 @@ export function MethodButtons({ method, own, disabled, onMethod }: Props) {
             aria-pressed={method === id}
             {...keysOf(id)}
             disabled={disabled}
-            title={does}
+            {...tip(does)}
             onClick={() => onMethod(id)}
           >
             {name} <Key of={id} />
@@ -33,7 +34,9 @@ export function MethodButtons({ method, own, disabled, onMethod }: Props) {
       <Button
         disabled={disabled || !own}
         {...keysOf("follow")}
-        title="Remove the setting here: the nearest default applies, from the source, the frame or the board"
+        {...tip(
+          "Remove the setting here: the nearest default applies, from the source, the frame or the board",
+        )}
         onClick={() => onMethod(null)}
       >
         Follow default <Key of="follow" />

@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Frame } from "../../api/client";
 import { Silhouette } from "../../drawing/crossing";
+import { inLetters } from "../../drawing/letters";
 import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { RecordList } from "../../fields/RecordList";
 import { usePicked } from "../../fields/usePicked";
@@ -50,7 +51,7 @@ export default function DeliveriesScreen() {
           <RecordList
             label="Frames"
             columns={7}
-            height={46}
+            height={inLetters(46)}
             heads={
               <>
                 <th className="ps-3">

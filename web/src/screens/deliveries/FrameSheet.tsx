@@ -8,6 +8,7 @@ import { draftOf, type FrameDraft, valuesOf } from "../../fields/frameDraft";
 import { RecordSheet } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { useBoard } from "../../shell/ProjectLayout";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { BinSheet } from "./BinSheet";
@@ -103,7 +104,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           >
             On screens
           </Button>
-          <Button size="sm" onClick={turn} title="Add the same frame with width and height swapped">
+          <Button size="sm" onClick={turn} {...tip("Add the same frame with width and height swapped")}>
             Rotate a copy
           </Button>
         </>

@@ -5,6 +5,7 @@ import { TitleBlock } from "../../drawing/TitleBlock";
 import { draftOf, type FrameDraft, setOf } from "../../fields/frameDraft";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { RANGES, SCANS } from "../../fields/SignalFields";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { FRAME_METHODS, STEPS } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
@@ -56,7 +57,7 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
       <div className="sheet-head">
         <h2>{count(picked.length, "frame")}</h2>
         <div className="end d-flex gap-2">
-          <Button size="sm" onClick={turn} title="Add each of them with width and height swapped">
+          <Button size="sm" onClick={turn} {...tip("Add each of them with width and height swapped")}>
             Rotate copies: add {picked.length}
           </Button>
           <Button size="sm" onClick={remove}>

@@ -17,6 +17,7 @@ import { Choice, Field, whole } from "../../fields/Field";
 import { draftOf, type FrameDraft, NEW_FRAME, valuesOf } from "../../fields/frameDraft";
 import { AddOrCancel, useNewRecord } from "../../fields/RecordSheet";
 import { useBoard } from "../../shell/ProjectLayout";
+import { tip } from "../../tip";
 import { useWrite } from "../../writes/useWrite";
 import { FrameFields } from "./FrameFields";
 
@@ -158,7 +159,7 @@ export function ShapeLine({ shape }: { shape: FrameShape }) {
   return (
     <p className="quiet px-3 mb-2 small">
       The whole frame is{" "}
-      <span className="num" title={fraction(ratio)}>
+      <span className="num" {...tip(fraction(ratio))}>
         {short(ratio.value, 4)}:1
       </span>
       ; the visible area is{" "}
@@ -166,7 +167,7 @@ export function ShapeLine({ shape }: { shape: FrameShape }) {
         {raster([area.width, area.height])} at {area.x}, {area.y}
       </span>{" "}
       and shows{" "}
-      <span className="num" title={fraction(pictureRatio)}>
+      <span className="num" {...tip(fraction(pictureRatio))}>
         {short(pictureRatio.value, 4)}:1
       </span>
       .{published ? ` Published as ${published.name} (${published.source}).` : ""}
@@ -257,11 +258,11 @@ function ByRatio({
         <>
           <p className="px-3 mb-1 small">
             Before rounding:{" "}
-            <b className="num" title={fraction(result.exact[0] ?? result.ratio)}>
+            <b className="num" {...tip(fraction(result.exact[0] ?? result.ratio))}>
               {short(result.exact[0]?.value ?? 0, 3)}
             </b>{" "}
             ×{" "}
-            <b className="num" title={fraction(result.exact[1] ?? result.ratio)}>
+            <b className="num" {...tip(fraction(result.exact[1] ?? result.ratio))}>
               {short(result.exact[1]?.value ?? 0, 3)}
             </b>{" "}
             <span className="quiet">
@@ -315,10 +316,10 @@ function ByRatio({
                     <td className="num">
                       <b>{raster(candidate.frame)}</b>
                     </td>
-                    <td className="num" title={fraction(candidate.ratio)}>
+                    <td className="num" {...tip(fraction(candidate.ratio))}>
                       {short(candidate.ratio.value, 4)}
                     </td>
-                    <td className="num" title={fraction(candidate.deviation)}>
+                    <td className="num" {...tip(fraction(candidate.deviation))}>
                       {candidate.deviation.value > 0 ? "+" : ""}
                       {percent(candidate.deviation.value)} %
                     </td>

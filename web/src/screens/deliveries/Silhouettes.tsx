@@ -6,6 +6,8 @@ import { useRoom } from "../../drawing/useRoom";
 
 const GAP = 34;
 const FOOT = 36;
+/** What the name of a frame takes at least. */
+const LEAST = 74;
 
 /** Every frame at one scale, standing on one line. */
 export function Silhouettes({
@@ -17,7 +19,9 @@ export function Silhouettes({
   selected?: Frame | undefined;
   onSelect: (frame: Frame) => void;
 }) {
-  const [ref, room] = useRoom<HTMLDivElement>({ width: 1200, height: 200 });
+  const [ref, seen] = useRoom<HTMLDivElement>({ width: 1200, height: 200 });
+  // Where the names have no room side by side, the drawing is scrolled.
+  const room = { ...seen, width: Math.max(seen.width, frames.length * LEAST) };
   const wholes = frames.map((frame) => {
     const [width = 1, height = 1] = frame.values.geometry.raster;
     return stretchAcross({ x: 0, y: 0, width, height }, pixelAspectOf(frame));
@@ -31,8 +35,8 @@ export function Silhouettes({
   const used = across * k + GAP * (frames.length - 1);
   let x = Math.max(4, (room.width - used) / 2);
   return (
-    <div className="drawing-box" ref={ref}>
-      <svg className="drawing" viewBox={`0 0 ${room.width} ${room.height}`}>
+    <div className="drawing-box scroll" ref={ref} tabIndex={room.width > seen.width ? 0 : undefined}>
+      <svg className="drawing" style={{ minWidth: room.width }} viewBox={`0 0 ${room.width} ${room.height}`}>
         <title>The frames at one scale</title>
         <path className="d-measure quiet" d={`M0 ${room.height - FOOT}H${room.width}`} />
         {frames.map((frame, at) => {

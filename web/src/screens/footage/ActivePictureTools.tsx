@@ -8,6 +8,7 @@ import { pictureText } from "../../drawing/summary";
 import { Choice, Field } from "../../fields/Field";
 import { useNewRecord } from "../../fields/RecordSheet";
 import { useNotices } from "../../notices/notices";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 
 /** Active pictures by name and by ratio, for the sources that are picked. */
@@ -86,7 +87,7 @@ function RatioLine({ source, project }: { source: Source; project: number }) {
   }
   return (
     <div className="tool-row">
-      <p className="small mb-0" title={fraction(stretch)}>
+      <p className="small mb-0" {...tip(fraction(stretch))}>
         These insets change the ratio by {percent(Math.abs(stretch.value))} %. Stretched to the size of the
         whole raster, everything comes out {stretch.value > 0 ? "narrower" : "wider"}.
       </p>

@@ -2,6 +2,7 @@ import { useDeferredValue, useMemo, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Source } from "../../api/client";
+import { inLetters } from "../../drawing/letters";
 import { count, raster, rate, ratio } from "../../drawing/numbers";
 import { RecordList } from "../../fields/RecordList";
 import { GEOMETRY_PARTS, treatmentSet } from "../../fields/sourceDraft";
@@ -12,6 +13,7 @@ import { useCommands } from "../../keys/useCommands";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { ManySources } from "./ManySources";
 import { NewSource, SourceSheet } from "./SourceSheet";
@@ -67,7 +69,7 @@ export default function FootageScreen() {
         <Button
           disabled={shown.length === 0}
           onClick={() => list.pick(shown.map(({ id }) => id))}
-          title="Select every source shown"
+          {...tip("Select every source shown")}
         >
           Select {shown.length === sources.length ? "all" : shown.length}
         </Button>
@@ -75,7 +77,7 @@ export default function FootageScreen() {
           disabled={!here}
           onClick={pickAlike}
           {...keysOf("selectSimilar")}
-          title="Select every source with the same values as this one"
+          {...tip("Select every source with the same values as this one")}
         >
           Select similar <Key of="selectSimilar" />
         </Button>
@@ -94,7 +96,7 @@ export default function FootageScreen() {
           <RecordList
             label="Sources"
             columns={7}
-            height={46}
+            height={inLetters(46)}
             heads={
               <>
                 <th className="ps-3">source</th>

@@ -1,6 +1,7 @@
 import { Button } from "react-bootstrap";
 import type { Frame, Source } from "../../api/client";
 import { count, rate } from "../../drawing/numbers";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useFrameLike } from "../../writes/useFrameLike";
 
@@ -22,7 +23,7 @@ export function FramesFromSource({ project, source, frames }: Props) {
       <div className="tool-row">
         <Button
           size="sm"
-          title="Its upright picture in square pixels, with its rate, scan and range"
+          {...tip("Its upright picture in square pixels, with its rate, scan and range")}
           onClick={() => addLike(source)}
         >
           Add frame like this source
@@ -30,11 +31,11 @@ export function FramesFromSource({ project, source, frames }: Props) {
         <Button
           size="sm"
           disabled={!own || others.length === 0}
-          title={
+          {...tip(
             own
               ? "Sets the rate of every delivery frame that has another"
-              : "This source has no frame rate yet: enter it above"
-          }
+              : "This source has no frame rate yet: enter it above",
+          )}
           onClick={() =>
             edit({ edit: "set_frames", frames: others.map(({ id }) => id), set: { rate: own ?? null } })
           }

@@ -25,6 +25,7 @@ import {
 import { useDraft } from "../../fields/useDraft";
 import { Key, keysOf } from "../../keys/Key";
 import { useTreatment } from "../../shell/treatment";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { ActivePictureTools } from "./ActivePictureTools";
@@ -114,7 +115,7 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
           active={taken}
           aria-pressed={taken}
           {...keysOf("copySettings")}
-          title="Copy its squeeze, pixel aspect, insets and so on, to apply them to other sources"
+          {...tip("Copy its squeeze, pixel aspect, insets and so on, to apply them to other sources")}
           onClick={() =>
             setTreatment({
               of: "source",

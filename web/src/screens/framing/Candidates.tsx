@@ -9,9 +9,9 @@ import { asNumber, count, percent, short } from "../../drawing/numbers";
 import { sizeText } from "../../drawing/summary";
 import { Key, keysOf } from "../../keys/Key";
 import { METHOD_LIST, methodName } from "../../keys/methods";
+import { tip } from "../../tip";
 import { isMoved, plainFraming } from "../../writes/useChooseFraming";
 import type { Candidate } from "./hand";
-
 import type { Framing } from "./useFraming";
 
 /** The most framings that are pinned to one conversion. */
@@ -88,7 +88,7 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
             active={peek !== null}
             aria-pressed={peek !== null}
             {...keysOf("compare")}
-            title="Switch between this framing and the one last previewed"
+            {...tip("Switch between this framing and the one last previewed")}
             onClick={onFlick}
           >
             Compare <Key of="compare" />
@@ -109,7 +109,7 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
                 className="choose"
                 aria-pressed={chosen}
                 {...(candidate.pin === undefined && method ? keysOf(method.id) : {})}
-                title={candidate.pin === undefined ? method?.does : candidate.name}
+                {...tip(candidate.pin === undefined ? method?.does : candidate.name)}
                 onClick={() => framing.takeFraming(candidate.framing)}
               >
                 <span className="row-1">

@@ -9,6 +9,7 @@ import { copyText } from "../../fields/Figure";
 import { useTyped } from "../../fields/useTyped";
 import { here, keep, kept } from "../../kept";
 import { useNotices } from "../../notices/notices";
+import { tip } from "../../tip";
 import { CONVENTIONS, type Convention } from "./conventions";
 import { DialHelp } from "./DialHelp";
 import { dialled } from "./dialled";
@@ -60,7 +61,7 @@ export function Dial({ framing }: { framing: Framing }) {
           <Form.Select
             size="sm"
             aria-label="Decimals"
-            title="Decimals that your program keeps"
+            {...tip("Decimals that your program keeps")}
             value={digits}
             onChange={(event) => choose(Number(event.target.value))}
           >
@@ -74,7 +75,7 @@ export function Dial({ framing }: { framing: Framing }) {
             size="sm"
             aria-pressed={fractions}
             active={fractions}
-            title="Positions as fractions of the frame's width and height instead of pixels"
+            {...tip("Positions as fractions of the frame's width and height instead of pixels")}
             onClick={() => {
               keep(here, FRACTIONS, !fractions);
               setFractions(!fractions);
@@ -82,14 +83,14 @@ export function Dial({ framing }: { framing: Framing }) {
           >
             Fractions
           </Button>
-          <Button size="sm" onClick={copyAll} title="Copy all numbers as text">
+          <Button size="sm" onClick={copyAll} {...tip("Copy all numbers as text")}>
             Copy all
           </Button>
           <Button
             size="sm"
             onClick={() => setHelps(true)}
             aria-label="Which number does my program want?"
-            title="Which number does my program want?"
+            {...tip("Which number does my program want?")}
           >
             ?
           </Button>
@@ -141,13 +142,13 @@ export function Dial({ framing }: { framing: Framing }) {
 function Cost({ cost, hint }: { cost?: RoundingCost | undefined; hint: string }) {
   if (cost && cost.uncovered.value >= 0.02)
     return (
-      <small className="cost cut" title="With this rounding, part of the picture area stays black">
+      <small className="cost cut" {...tip("With this rounding, part of the picture area stays black")}>
         rounded: leaves {short(cost.uncovered.value, cost.uncovered.value < 1 ? 2 : 1)} px uncovered
       </small>
     );
   if (cost && cost.edge.value >= 0.05)
     return (
-      <small className="cost" title="The most that an edge of the picture lands off its place">
+      <small className="cost" {...tip("The most that an edge of the picture lands off its place")}>
         rounded: off by {short(cost.edge.value, cost.edge.value < 1 ? 2 : 1)} px
       </small>
     );
@@ -179,7 +180,7 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
         className="num"
         aria-label={name}
         aria-invalid={wrong ? true : undefined}
-        title={wrong ? undefined : fraction(number)}
+        {...tip(wrong ? undefined : fraction(number))}
         data-exact={number.exact}
         inputMode="decimal"
         autoComplete="off"
@@ -209,7 +210,7 @@ function DialNumber({ convention, axis, name, number, digits, framing }: NumberP
         type="button"
         className="copy"
         aria-label={`Copy ${name}: ${plain}`}
-        title={copied ? "copied" : `copy ${plain}`}
+        {...tip(copied ? "copied" : `copy ${plain}`)}
         data-copies={plain}
         onClick={async () => {
           setCopied(await copyText(plain));

@@ -6,6 +6,7 @@ import { Field } from "../../fields/Field";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
 import { Notice } from "../../notices/Notice";
+import { tip } from "../../tip";
 import { FrameDrawing } from "./FrameDrawing";
 import { restingAt, shownNumber } from "./slide";
 import type { Framing } from "./useFraming";
@@ -35,7 +36,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
     <Form.Check
       id={`guide-${name}`}
       label={label}
-      title={missing}
+      {...tip(missing)}
       checked={guides[name]}
       onChange={(event) => setGuides({ ...guides, [name]: event.target.checked })}
     />
@@ -60,7 +61,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
             active={view.corner !== null}
             aria-pressed={view.corner !== null}
             {...keysOf("corner")}
-            title="View a corner pixel by pixel; this does not change the framing"
+            {...tip("View a corner pixel by pixel; this does not change the framing")}
             onClick={looks.nextCorner}
           >
             Corner <Key of="corner" />

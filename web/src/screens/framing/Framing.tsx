@@ -13,6 +13,7 @@ import { useCommands } from "../../keys/useCommands";
 import { useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
+import { tip } from "../../tip";
 import { Candidates, candidatesOf, framingText } from "./Candidates";
 import { Checks } from "./Checks";
 import { Dial } from "./Dial";
@@ -162,7 +163,9 @@ export function Framing(props: Props) {
         <Button
           disabled={conversion.crossing.speaker !== "own"}
           {...keysOf("follow")}
-          title="Remove its own framing: the nearest default applies, from the source, the frame or the board"
+          {...tip(
+            "Remove its own framing: the nearest default applies, from the source, the frame or the board",
+          )}
           onClick={() => framing.setMethod(null)}
         >
           Follow default <Key of="follow" />
@@ -171,7 +174,9 @@ export function Framing(props: Props) {
           onClick={samePlace}
           disabled={!before}
           {...keysOf("keepPlace")}
-          title={`The same place of the picture as in ${other ? other.join(" into ") : "the previous conversion"}`}
+          {...tip(
+            `The same place of the picture as in ${other ? other.join(" into ") : "the previous conversion"}`,
+          )}
         >
           Keep place <Key of="keepPlace" />
         </Button>

@@ -6,6 +6,7 @@ import { commonQuery } from "../../api/queries";
 import { percent } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { Key, keysOf } from "../../keys/Key";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { StoredDrawing } from "./StoredDrawing";
 import { UprightDrawing } from "./UprightDrawing";
@@ -70,7 +71,7 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
             active={view.stored}
             aria-pressed={view.stored}
             {...keysOf("stored")}
-            title="The picture as stored: squeezed and not rotated, with the window in stored pixels"
+            {...tip("The picture as stored: squeezed and not rotated, with the window in stored pixels")}
             onClick={() => setView({ stored: !view.stored, marking: false })}
           >
             Stored <Key of="stored" />
@@ -80,7 +81,7 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
             active={view.common}
             aria-pressed={view.common}
             {...keysOf("allFrames")}
-            title="What every frame shows, and what no frame shows"
+            {...tip("What every frame shows, and what no frame shows")}
             onClick={() => setView({ common: !view.common, stored: false })}
           >
             All frames <Key of="allFrames" />
@@ -90,7 +91,7 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
             active={view.marking}
             aria-pressed={view.marking}
             {...keysOf("subjectMark")}
-            title="Mark what every frame must show whole"
+            {...tip("Mark what every frame must show whole")}
             onClick={() => setView({ marking: !view.marking, stored: false })}
           >
             Subject <Key of="subjectMark" />

@@ -5,6 +5,7 @@ import { api, type Frame, preview, type Source, type ToType } from "../../api/cl
 import { copyText, Figure } from "../../fields/Figure";
 import { Key, keysOf } from "../../keys/Key";
 import { useNotices } from "../../notices/notices";
+import { tip } from "../../tip";
 import { ProfileSheet } from "../../typing/ProfileSheet";
 import { useProfiles } from "../../typing/profiles";
 import { linesOf, reserveText, roundingText } from "../../typing/toType";
@@ -49,7 +50,7 @@ export function TypeThis({ source, frame, framing, all, onAll }: Props) {
       <div className="sheet-head">
         <h2>Type this</h2>
         <div className="end">
-          <Button size="sm" onClick={copyAll} title="Copy all of it as text, cut and turn too">
+          <Button size="sm" onClick={copyAll} {...tip("Copy all of it as text, cut and turn too")}>
             Copy all
           </Button>
           <Button
@@ -57,7 +58,7 @@ export function TypeThis({ source, frame, framing, all, onAll }: Props) {
             active={all}
             aria-pressed={all}
             onClick={onAll}
-            title="Every convention in which programs ask for it"
+            {...tip("Every convention in which programs ask for it")}
             {...keysOf("conventions")}
           >
             All <Key of="conventions" />
@@ -70,7 +71,7 @@ export function TypeThis({ source, frame, framing, all, onAll }: Props) {
           size="sm"
           id="typing-profile"
           aria-label="Typing profile"
-          title="What your program asks for"
+          {...tip("What your program asks for")}
           value={used?.id ?? 0}
           onChange={(event) => {
             if (event.target.value === "new") setAsking("new");

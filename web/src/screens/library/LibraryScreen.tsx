@@ -11,6 +11,7 @@ import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useFrameLike } from "../../writes/useFrameLike";
 import { ActivePictures } from "./ActivePictures";
@@ -137,7 +138,7 @@ export default function LibraryScreen() {
         <Form.Select
           className="at-rate"
           aria-label="Frame rate of added frames"
-          title="For frames that have none of their own"
+          {...tip("For frames that have none of their own")}
           value={clipRate}
           onChange={(event) => setClipRate(event.target.value)}
         >
@@ -256,7 +257,7 @@ export default function LibraryScreen() {
               <Button
                 size="sm"
                 disabled={!library?.history.undo}
-                title={library?.history.undo?.label}
+                {...tip(library?.history.undo?.label)}
                 onClick={undo}
               >
                 Undo library change

@@ -10,6 +10,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { useBoard } from "../../shell/ProjectLayout";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useOnce } from "../../writes/useOnce";
 
@@ -193,7 +194,7 @@ function Outcomes({ board, after }: { board: Board; after: readonly Crossing[] }
           crossing && (
             <span
               key={`${now.source} ${now.frame}`}
-              title={`${source?.values.name} into ${frame.values.name}`}
+              {...tip(`${source?.values.name} into ${frame.values.name}`)}
             >
               <CrossingDrawing crossing={crossing} frame={frame} width={48} height={34} />
               →

@@ -126,7 +126,7 @@ function ProjectFromFile() {
           id="project-file"
           type="file"
           size="sm"
-          className="w-auto"
+          className="w-auto mw-100"
           accept=".json,application/json"
           onChange={open}
         />

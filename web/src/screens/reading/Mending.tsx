@@ -3,6 +3,7 @@ import { useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup, Form, Table } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { ListReading, ListRow, Role, SourceValues } from "../../api/client";
+import { inLetters } from "../../drawing/letters";
 import { SeverityMark } from "../../drawing/marks";
 import { count, raster, rate } from "../../drawing/numbers";
 import { useRoom } from "../../drawing/useRoom";
@@ -10,10 +11,11 @@ import { copyText } from "../../fields/Figure";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { asText, ROLES, readCells } from "./reading";
 
-const ROW = 52;
+const ROW = inLetters(52);
 const SEVERITY = { good: null, doubtful: "caution", bad: "stop" } as const;
 const WORDS = { good: "understood", doubtful: "doubtful", bad: "not understood" } as const;
 
@@ -278,7 +280,7 @@ function Rows({ reading: { columns }, shown, known, open, onOpen, onRole, onMend
                     const remark = row.remarks.find(({ column, state }) => column === at && state !== "good");
                     return (
                       // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of their columns
-                      <td key={at} data-state={remark?.state} title={remark?.text}>
+                      <td key={at} data-state={remark?.state} {...tip(remark?.text)}>
                         <input
                           key={cell}
                           aria-label={`${columns[at]?.heading || `column ${at + 1}`} in line ${row.line}`}

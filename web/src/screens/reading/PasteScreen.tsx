@@ -133,7 +133,7 @@ function Entry({ busy, onText }: { busy: boolean; onText: (text: string) => void
           type="file"
           aria-label="Open a file"
           accept=".csv,.tsv,.tab,.txt,.otio,.fdl,.json,text/*"
-          className="w-auto"
+          className="w-auto mw-100"
           onChange={open}
         />
         <span className="quiet small">

@@ -10,6 +10,7 @@ import { Choice, whole } from "../../fields/Field";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { lastProject } from "../../shell/lastProject";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 
 /** Makes a source, a frame or a framing of an answer, in the project that was open last. */
@@ -27,7 +28,7 @@ export function IntoProject(props: {
     <>
       <Button
         size="sm"
-        title={made.as === "framing" ? `Frame a conversion of ${project.name}` : `Add to ${project.name}`}
+        {...tip(made.as === "framing" ? `Frame a conversion of ${project.name}` : `Add to ${project.name}`)}
         onClick={() => (made.as === "framing" ? setOpen(true) : edit(made.edit))}
       >
         Add as {made.as}

@@ -25,6 +25,7 @@ import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { lastProject } from "../../shell/lastProject";
 import { useTitle } from "../../shell/ScreenHead";
+import { tip } from "../../tip";
 import { IntoProject } from "./IntoProject";
 import { RuleDrawing } from "./RuleDrawing";
 
@@ -283,7 +284,7 @@ const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation
               size="sm"
               onClick={copy}
               {...keysOf("copyAnswer")}
-              title="Copy question and answer as a sentence"
+              {...tip("Copy question and answer as a sentence")}
             >
               Copy <Key of="copyAnswer" />
             </Button>

@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import { tip } from "../../tip";
 import type { Cell, Layout, Row } from "./kinds";
 
 export interface Order {
@@ -113,20 +114,20 @@ function LookUp({
   const { shown, more, to, best } = cell;
   const inside = (
     <>
-      {best && <span title="keeps most of this sensor">● </span>}
+      {best && <span {...tip("keeps most of this sensor")}>● </span>}
       {shown}
     </>
   );
   return (
     <td className={words ? "words" : "num"} data-best={best}>
       {to ? (
-        <Link to={to} title="On the slide rule">
+        <Link to={to} {...tip("On the slide rule")}>
           {inside}
         </Link>
       ) : (
         inside
       )}
-      {note && <sup title={cell.source}> {note}</sup>}
+      {note && <sup {...tip(cell.source)}> {note}</sup>}
       {more && <small>{more}</small>}
     </td>
   );

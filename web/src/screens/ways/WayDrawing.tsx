@@ -54,10 +54,12 @@ function stations(ways: Ways, frames: Frame[], row: number): Station[] {
 
 /** The source at the left, and from it a line to each frame, as thick as what is left of its detail. */
 export function WayDrawing({ ways, frames, source, row }: Props) {
-  const [ref, room] = useRoom<HTMLDivElement>({ width: 900, height: 260 });
+  const [ref, seen] = useRoom<HTMLDivElement>({ width: 900, height: 260 });
   const all = stations(ways, frames, row);
   const lines = Math.max(1, ...all.map(({ line }) => line + 1));
   const steps = Math.max(1, ...all.map(({ step }) => step + 1));
+  // Where names have no room, the drawing is scrolled.
+  const room = { ...seen, width: Math.max(seen.width, 200 + steps * 190) };
   const height = Math.max(room.height, lines * 40 + 16);
   const each = (height - 16) / lines;
   const first = 170;
@@ -72,10 +74,14 @@ export function WayDrawing({ ways, frames, source, row }: Props) {
     return placed(whole, placeIn(whole, into));
   };
   return (
-    <div className="drawing-box scroll" ref={ref}>
+    <div
+      className="drawing-box scroll"
+      ref={ref}
+      tabIndex={room.width > seen.width || height > seen.height ? 0 : undefined}
+    >
       <svg
         className="drawing"
-        style={{ height }}
+        style={{ height, minWidth: room.width }}
         viewBox={`0 0 ${room.width} ${height}`}
         role="img"
         aria-label={`Routes from ${source.values.name} to ${frames.length} frames`}

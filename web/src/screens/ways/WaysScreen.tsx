@@ -11,6 +11,7 @@ import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { WayDrawing } from "./WayDrawing";
 
@@ -152,14 +153,16 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
                 {lose.length === 0 ? (
                   <span className="quiet">none</span>
                 ) : (
-                  <span className="text-caution" title={names.join(", ")}>
+                  <span className="text-caution" {...tip(names.join(", "))}>
                     <SeverityMark severity="caution" /> {lose.length} of {way.sources.length}
                   </span>
                 )}
                 {lacking.length > 0 && (
                   <span
                     className="quiet d-block small"
-                    title={`${lacksIn.join(", ")}: cuts picture of ${count(lacking.length, "source")} that this frame shows`}
+                    {...tip(
+                      `${lacksIn.join(", ")}: cuts picture of ${count(lacking.length, "source")} that this frame shows`,
+                    )}
                   >
                     {lacking.length} of {way.sources.length} lose picture
                   </span>
@@ -208,7 +211,7 @@ function Proxies({ source, proxies }: { source: Source; proxies: Ways["proxies"]
                 <td className="num ps-3">1/{size.n}</td>
                 <td
                   className="num text-end quiet"
-                  title={size.exact.map(fraction).filter(Boolean).join(", ")}
+                  {...tip(size.exact.map(fraction).filter(Boolean).join(", "))}
                 >
                   {size.exact.map(({ value }) => short(value, 2)).join("×")}
                 </td>

@@ -110,6 +110,11 @@ impl WebDriverCompatibleCommand for ConsoleLog {
 impl Browser {
     /// A browser of exactly 1280 by 800 for the pages at an address.
     pub async fn at(base: &str) -> Self {
+        Self::with_letters(base, 16).await
+    }
+
+    /// The same for somebody who has set the letters to another size.
+    pub async fn with_letters(base: &str, size: u32) -> Self {
         let turn = ONE_AT_A_TIME.lock().await;
         let driver = Driver::start();
         let profile = tempfile::tempdir().expect("a folder");
@@ -129,7 +134,11 @@ impl Browser {
         ];
         let capabilities = json!({
             "goog:loggingPrefs": { "browser": "ALL" },
-            "goog:chromeOptions": { "binary": "/usr/bin/chromium", "args": arguments },
+            "goog:chromeOptions": {
+                "binary": "/usr/bin/chromium",
+                "args": arguments,
+                "prefs": { "webkit": { "webprefs": { "default_font_size": size } } },
+            },
         });
         let Value::Object(capabilities) = capabilities else { unreachable!() };
         let connector = hyper_util::client::legacy::connect::HttpConnector::new();
@@ -260,6 +269,13 @@ impl Browser {
             .then(KeyAction::Up { value })
             .then(KeyAction::Up { value: held });
         self.perform(actions).await.expect("keys");
+    }
+
+    /// Rests the pointer on a thing.
+    pub async fn hover(&self, element: &Element) {
+        let element = element.clone();
+        let rest = PointerAction::MoveToElement { element, duration: None, x: 0.0, y: 0.0 };
+        self.client.perform_actions(MouseActions::new("mouse".to_owned()).then(rest)).await.expect("a move");
     }
 
     /// Takes hold of a thing in its middle and drags it so many pixels, in steps of a screen each.
