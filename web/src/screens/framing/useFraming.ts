@@ -68,7 +68,12 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const problem = preview && !preview.sound ? preview.problem : undefined;
   // The last good drawing stays while what is typed is refused.
   const [lastGood, setLastGood] = useState(conversion);
-  const shown = ask === null ? conversion : preview?.sound ? preview.value : lastGood;
+  // What was chosen is drawn before the server has it, where it was looked at already: the methods side by side are.
+  const [taken, setTaken] = useState<FramingValues | null>(null);
+  const cards = `${source.version}.${frame.version}`;
+  const looked = taken && client.getQueryData(conversionPreview(path, { own: taken }, cards).queryKey);
+  const stays = looked?.sound ? looked.value : conversion;
+  const shown = ask === null ? stays : preview?.sound ? preview.value : lastGood;
   useEffect(() => setLastGood(shown), [shown]);
 
   const what = `${source.values.name} into ${frame.values.name}`;
@@ -81,8 +86,10 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     const before = latest.current.hand;
     const keeps = before.on === "moving" || before.on === "entering";
     chosen.current = own;
+    setTaken(own);
     const set = await choose(key, conversion.version, own, what, keeps);
     if (chosen.current === own) chosen.current = null;
+    setTaken((now) => (now === own ? null : now));
     if (set === "unreachable") {
       setWaits(keeps);
       stopWaiting();
