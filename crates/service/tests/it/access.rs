@@ -22,6 +22,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/nowhere", "no page"),
     ("/projects/1/deliveries/ways?source=2", "loses detail"),
     ("/slide-rule", "Rounded"),
+    ("/slide-rule?q=PAL%20into%20HD", "seen at 16:9 fitted into"),
     ("/slide-rule?of=screen", "bars on all four sides"),
     ("/slide-rule?of=rates", "unevenly"),
     ("/tables", "whole cinema container"),

@@ -156,7 +156,8 @@ const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams)
             ))}{" "}
             {address && <small className="quiet">Press Enter to open it below.</small>}
             {answer.others.length > 0 && (
-              <ul className="others" aria-label="What may have been meant as well">
+              // biome-ignore lint/a11y/noNoninteractiveTabindex: what is scrolled is reached by key
+              <ul className="others" aria-label="What may have been meant as well" tabIndex={0}>
                 {answer.others.map(({ understood, sentence }) => (
                   <li key={understood}>
                     <span className="quiet">{understood}:</span> {sentence}
