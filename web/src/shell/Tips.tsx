@@ -28,20 +28,16 @@ export function Tips() {
       clearTimeout(waiting);
       setTarget(found?.matches(":focus-visible") ? found : undefined);
     };
-    document.addEventListener("pointerover", pointed);
-    document.addEventListener("focusin", focused);
-    document.addEventListener("focusout", hide);
-    document.addEventListener("keydown", hide);
-    document.addEventListener("pointerdown", hide);
-    document.addEventListener("scroll", hide, true);
+    const gone = new AbortController();
+    const { signal } = gone;
+    document.addEventListener("pointerover", pointed, { signal });
+    document.addEventListener("focusin", focused, { signal });
+    for (const away of ["focusout", "keydown", "pointerdown"])
+      document.addEventListener(away, hide, { signal });
+    document.addEventListener("scroll", hide, { signal, capture: true });
     return () => {
       hide();
-      document.removeEventListener("pointerover", pointed);
-      document.removeEventListener("focusin", focused);
-      document.removeEventListener("focusout", hide);
-      document.removeEventListener("keydown", hide);
-      document.removeEventListener("pointerdown", hide);
-      document.removeEventListener("scroll", hide, true);
+      gone.abort();
     };
   }, []);
   const says = target?.dataset.tip;

@@ -25,6 +25,7 @@
 //! Where a name means two sizes, or a question two things, the other answer is given too.
 
 mod calculator;
+mod dispatch;
 mod frames;
 mod numbers;
 mod parts;
@@ -195,7 +196,7 @@ fn read(text: &str, meaning: Meaning) -> (Words, Option<Understood>) {
     let words = words(text, meaning);
     let parts = Parts::of(&words.words);
     let is_sum = calculator::is_sum(text);
-    let question = if is_sum { calculator::of(text) } else { question::of(&parts) };
+    let question = if is_sum { calculator::of(text) } else { dispatch::of(&parts) };
     let understood = question.map(|question| {
         let mut remarks = if is_sum { Vec::new() } else { words.remarks.clone() };
         remarks.extend(question.remarks.iter().cloned());

@@ -9,7 +9,7 @@ use ratiomet_core::{
 
 use super::parts::Parts;
 use super::question::{Question, raster, size_text, value};
-use super::shapes::{Standard, desqueeze, standards};
+use super::shapes::{Standard, desqueeze, squeeze_said, standards};
 use super::words::Key;
 
 pub(super) fn picture_words(ratio: Option<&str>) -> String {
@@ -128,8 +128,9 @@ fn shaped(
 }
 
 /// A squeezed picture in a frame.
-pub(super) fn squeezed(parts: &Parts<'_>, squeeze: &str, reversed: bool) -> Option<Question> {
-    let from = parts.squeezed_size(reversed)?;
+pub(super) fn squeezed(parts: &Parts<'_>) -> Option<Question> {
+    let squeeze = squeeze_said(parts)?;
+    let from = parts.squeezed_size(parts.reversed())?;
     let (to, ratio) = (parts.size()?, parts.next_picture_ratio());
     let placing = Placing { method: method(parts), squeeze: Some(squeeze), ratio, ..Placing::default() };
     let target = ratio.map_or_else(|| format!("{}:{}", to[0], to[1]), str::to_owned);

@@ -1,11 +1,7 @@
-//! From words to a calculation.
+//! [`Question`]: what is asked, as a calculation or a figure.
 
 use ratiomet_core::calculation::Calculation;
 use ratiomet_core::{Error, Exact, Raster};
-
-use super::parts::Parts;
-use super::words::{Key, Word};
-use super::{frames, numbers, placed, shapes, sphere, time};
 
 /// What is asked for.
 pub(super) enum Asked {
@@ -75,36 +71,4 @@ pub(super) fn size_text([width, height]: [u32; 2]) -> String {
 
 pub(super) fn value(text: &str) -> Option<Exact> {
     ratiomet_core::fraction::parse(text, ratiomet_core::fraction::Sign::Never).ok()
-}
-
-/// What is asked; none for what is no question.
-pub(super) fn of(parts: &Parts<'_>) -> Option<Question> {
-    let sizes = parts.sizes();
-    if parts.count(|word| matches!(word, Word::Megabits(_) | Word::Kilobits(_) | Word::Gigabytes(_))) > 0 {
-        time::weight(parts)
-    } else if sphere::is_asked(parts) {
-        sphere::of(parts)
-    } else if parts.has(Key::Level) {
-        time::level(parts)
-    } else if parts.has(Key::Screen) && sizes >= 2 {
-        frames::screen(parts)
-    } else if parts.has(Key::Proxy) {
-        frames::proxies(parts)
-    } else if parts.has(Key::Safe) {
-        frames::safe(parts)
-    } else if shapes::is_squeeze_wanted(parts) {
-        shapes::squeeze_wanted(parts)
-    } else if frames::is_share(parts) {
-        frames::share(parts)
-    } else if shapes::is_squeezed(parts) {
-        shapes::squeezed(parts)
-    } else if time::is_cadence(parts) {
-        time::cadence(parts)
-    } else if sizes >= 2 {
-        placed::two(parts)
-    } else if sizes == 1 {
-        frames::one(parts)
-    } else {
-        numbers::of(parts)
-    }
 }

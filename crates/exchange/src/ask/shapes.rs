@@ -5,7 +5,6 @@ use ratiomet_core::published::PIXEL_ASPECTS;
 use ratiomet_core::{DesqueezeRequest, DisplayRatio, Error, Exact, PixelAspect, Rounding, Squeeze, Step};
 
 use super::parts::Parts;
-use super::placed;
 use super::question::{Question, raster, size_text, value};
 use super::words::{Key, Word};
 
@@ -167,16 +166,15 @@ pub(super) fn is_squeezed(parts: &Parts<'_>) -> bool {
     (factors > 0 && !zooms) || (parts.has(Key::Squeeze) && factors + numbers > 0)
 }
 
-/// A squeezed picture: what it shows, out of it a ratio, or into a frame.
+/// The squeeze that is said: a factor, or the number beside the word, or any.
+pub(super) fn squeeze_said<'a>(parts: &Parts<'a>) -> Option<&'a str> {
+    parts.factor().or_else(|| parts.beside(Key::Squeeze)).or_else(|| parts.number())
+}
+
+/// A squeezed picture: what it shows, or out of it a ratio.
 pub(super) fn squeezed(parts: &Parts<'_>) -> Option<Question> {
-    let said = parts.factor();
-    let both = parts.sizes() >= 2;
-    let reversed = both && parts.reversed();
-    let size = if both { None } else { parts.size() };
-    let squeeze = said.or_else(|| parts.beside(Key::Squeeze)).or_else(|| parts.number())?;
-    if both {
-        return placed::squeezed(parts, squeeze, reversed);
-    }
+    let squeeze = squeeze_said(parts)?;
+    let size = parts.size();
     let (size, shape) = match size {
         Some(size) => (size, size_text(size)),
         None => match parts.ratio() {
