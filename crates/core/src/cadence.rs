@@ -136,7 +136,11 @@ impl fmt::Display for Cadence {
                         let shown: i64 = cycle.iter().sum();
                         write!(f, "mixed, {} into {shown}", cycle.len())
                     }
-                    None => write!(f, "mixed, no repeating pattern"),
+                    // Too long to be listed, and yet it comes again.
+                    None => match ratio.short_terms() {
+                        Some((shown, frames)) => write!(f, "mixed, {frames} into {shown}"),
+                        None => write!(f, "mixed, no repeating pattern"),
+                    },
                 },
             },
         }

@@ -50,7 +50,7 @@ fn the_familiar_patterns_come_out() {
     case("24", "25", Relation::Mixed, None, "mixed, 24 into 25");
     // NTSC and whole rates meet only after 1001 frames: longer than a cycle that is listed.
     case("24000/1001", "24", Relation::Mixed, None, "mixed, 1000 into 1001");
-    case("24", "24000/1001", Relation::Mixed, None, "mixed, no repeating pattern");
+    case("24", "24000/1001", Relation::Mixed, None, "mixed, 1001 into 1000");
 }
 
 // Worked by hand: 24 against 24000/1001 is 24/1001 frames a second apart: one frame in 1001/24 = 41.7 seconds.
