@@ -1,4 +1,5 @@
 import { useLayoutEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 
 /** The size of an element, followed as it changes, so that drawings are made at screen scale. */
 export function useRoom<T extends HTMLElement>(first = { width: 600, height: 400 }) {
@@ -16,7 +17,8 @@ export function useRoom<T extends HTMLElement>(first = { width: 600, height: 400
       if (width > 0 && height > 0) setRoom({ width: Math.round(width), height: Math.round(height) });
     };
     measure();
-    const observer = new ResizeObserver(measure);
+    // In the frame in which the size changed: a later one would show the drawing in its old size.
+    const observer = new ResizeObserver(() => flushSync(measure));
     observer.observe(element);
     return () => observer.disconnect();
   }, []);

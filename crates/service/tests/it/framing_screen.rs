@@ -212,6 +212,7 @@ async fn a_subject_is_marked_once_and_every_frame_keeps_it() {
     let browser = open(&server, 3, 20).await;
     browser.keys("s").await;
     browser.says("draw a box around the subject").await;
+    browser.painted().await;
     let whole = "const b = document.querySelector('.on-source .d-reach').getBoundingClientRect(); \
                  return [b.x, b.y, b.width, b.height]";
     let whole = browser.run(whole).await;

@@ -1,7 +1,9 @@
-//! Headless Chromium, one at a time, driven as a person would: by pointer and keys.
+//! Headless Chromium, driven as a person would: by pointer and keys. One is started and kept for
+//! all tests, which take turns; each gets a window of its own in it, and nothing that another left.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, ChildStdin, Command, Stdio};
+use std::sync::LazyLock;
 use std::time::Duration;
 
 use fantoccini::actions::{InputSource, KeyAction, KeyActions, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
@@ -10,27 +12,43 @@ use fantoccini::error::CmdError;
 use fantoccini::wd::WebDriverCompatibleCommand;
 use fantoccini::{Client, ClientBuilder, Locator};
 use serde_json::{Value, json};
+use tokio::runtime::Runtime;
 use tokio::sync::{Mutex, MutexGuard};
 
-static ONE_AT_A_TIME: Mutex<()> = Mutex::const_new(());
+/// The browser that is kept, held by the test whose turn it is.
+static KEPT: Mutex<Option<Session>> = Mutex::const_new(None);
+
+/// What carries the commands of sessions that outlive the runtime of the test they were started in.
+static CARRIER: LazyLock<Runtime> = LazyLock::new(|| {
+    tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().expect("a runtime")
+});
 
 /// How long something may take to appear.
 const PATIENCE: Duration = Duration::from_secs(30);
 
+/// The size that somebody has set their letters to who has set nothing.
+const LETTERS: u32 = 16;
+
 pub struct Browser {
     pub client: Client,
     base: String,
-    _driver: Driver,
-    _profile: tempfile::TempDir,
-    _turn: MutexGuard<'static, ()>,
+    session: Option<Session>,
+    turn: MutexGuard<'static, Option<Session>>,
 }
 
-/// ChromeDriver in a process group of its own, behind a shell that ends the group when this
-/// process is gone, however it went.
+struct Session {
+    client: Client,
+    letters: u32,
+    _driver: Driver,
+}
+
+/// ChromeDriver in a process group of its own, behind a shell that ends the group and removes the
+/// browser's profile when this process is gone, however it went.
 struct Driver {
     shell: Child,
     line: Option<ChildStdin>,
     port: u16,
+    profile: String,
 }
 
 impl Driver {
@@ -41,10 +59,11 @@ impl Driver {
 
     fn try_start() -> Option<Self> {
         // The shell lets go of the output, so that it ends when the driver does.
-        let script =
-            "set -m; chromedriver --port=0 & driver=$!; exec >&-; read -r _; kill -- -$driver 2>/dev/null; wait";
+        let script = "set -m; chromedriver --port=0 & driver=$!; exec >&-; read -r _; kill -- -$driver 2>/dev/null; wait; \
+             rm -rf \"$1\" || { sleep 1; rm -rf \"$1\"; }";
+        let profile = tempfile::tempdir().expect("a folder").keep().display().to_string();
         let mut shell = Command::new("bash")
-            .args(["-c", script])
+            .args(["-c", script, "bash", &profile])
             .stdin(Stdio::piped())
             .stdout(Stdio::piped())
             .stderr(Stdio::null())
@@ -67,7 +86,7 @@ impl Driver {
         };
         // Its further words must be read, or it stops when the pipe is full.
         std::thread::spawn(move || std::io::copy(&mut output, &mut std::io::sink()));
-        Some(Self { shell, line, port })
+        Some(Self { shell, line, port, profile })
     }
 }
 
@@ -107,17 +126,9 @@ impl WebDriverCompatibleCommand for ConsoleLog {
     }
 }
 
-impl Browser {
-    /// A browser of exactly 1280 by 800 for the pages at an address.
-    pub async fn at(base: &str) -> Self {
-        Self::with_letters(base, 16).await
-    }
-
-    /// The same for somebody who has set the letters to another size.
-    pub async fn with_letters(base: &str, size: u32) -> Self {
-        let turn = ONE_AT_A_TIME.lock().await;
+impl Session {
+    async fn start(letters: u32) -> Self {
         let driver = Driver::start();
-        let profile = tempfile::tempdir().expect("a folder");
         let arguments = [
             "--headless=new",
             "--no-sandbox",
@@ -130,25 +141,62 @@ impl Browser {
             "--disable-dev-shm-usage",
             "--force-device-scale-factor=1",
             "--window-size=1280,800",
-            &format!("--user-data-dir={}", profile.path().display()),
+            &format!("--user-data-dir={}", driver.profile),
         ];
         let capabilities = json!({
             "goog:loggingPrefs": { "browser": "ALL" },
             "goog:chromeOptions": {
                 "binary": "/usr/bin/chromium",
                 "args": arguments,
-                "prefs": { "webkit": { "webprefs": { "default_font_size": size } } },
+                "prefs": { "webkit": { "webprefs": { "default_font_size": letters } } },
             },
         });
         let Value::Object(capabilities) = capabilities else { unreachable!() };
-        let connector = hyper_util::client::legacy::connect::HttpConnector::new();
-        let client = ClientBuilder::new(connector)
-            .capabilities(capabilities)
-            .connect(&format!("http://127.0.0.1:{}", driver.port))
-            .await
-            .expect("a browser session");
-        let browser = Self { client, base: base.to_owned(), _driver: driver, _profile: profile, _turn: turn };
+        let address = format!("http://127.0.0.1:{}", driver.port);
+        let connecting = CARRIER.spawn(async move {
+            let connector = hyper_util::client::legacy::connect::HttpConnector::new();
+            ClientBuilder::new(connector).capabilities(capabilities).connect(&address).await
+        });
+        let client = connecting.await.expect("a session").expect("a browser session");
+        Self { client, letters, _driver: driver }
+    }
+
+    /// Leaves the windows of the test before behind, for one that nothing was done in.
+    async fn renew(&self) -> Result<(), CmdError> {
+        let before = self.client.windows().await?;
+        let new = self.client.new_window(true).await?.handle;
+        for window in before {
+            self.client.switch_to_window(window).await?;
+            self.client.close_window().await?;
+        }
+        self.client.switch_to_window(new).await?;
+        // OK to read and forget because it is what the test before has left.
+        self.client.issue_cmd(ConsoleLog).await?;
+        Ok(())
+    }
+}
+
+impl Browser {
+    /// A browser of exactly 1280 by 800 for the pages at an address.
+    pub async fn at(base: &str) -> Self {
+        Self::with_letters(base, LETTERS).await
+    }
+
+    /// The same for somebody who has set the letters to another size.
+    pub async fn with_letters(base: &str, letters: u32) -> Self {
+        let mut turn = KEPT.lock().await;
+        let session = match turn.take() {
+            Some(kept) if kept.letters == letters && kept.renew().await.is_ok() => kept,
+            other => {
+                drop(other);
+                Session::start(letters).await
+            }
+        };
+        let browser = Self { client: session.client.clone(), base: base.to_owned(), session: Some(session), turn };
         browser.size(1280, 800).await;
+        // A port may come again, and with it what its pages have remembered.
+        let origin = json!({ "origin": base, "storageTypes": "all" });
+        browser.devtools("Storage.clearDataForOrigin", origin).await;
         browser
     }
 
@@ -203,6 +251,12 @@ impl Browser {
         }
     }
 
+    /// Waits until what the page has come to is on the screen, in its final place.
+    pub async fn painted(&self) {
+        self.run_async("const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => done()))")
+            .await;
+    }
+
     /// Waits until the page says something.
     pub async fn says(&self, text: &str) {
         self.until(&format!("document.body.innerText.includes({})", json!(text))).await;
@@ -214,7 +268,13 @@ impl Browser {
             "//*[self::a or self::button][@aria-label='{name}' or normalize-space(.)='{name}' or \
              starts-with(normalize-space(.), '{name} ')]"
         );
-        self.click(self.find(Locator::XPath(&by_name)).await).await;
+        loop {
+            match self.find(Locator::XPath(&by_name)).await.click().await {
+                // The page has drawn it anew since it was found.
+                Err(error) if error.is_stale_element_reference() => {}
+                done => return done.unwrap_or_else(|error| panic!("cannot press {name}: {error}")),
+            }
+        }
     }
 
     pub async fn click(&self, element: Element) {
@@ -339,7 +399,9 @@ impl Browser {
         assert_eq!(self.console().await, [""; 0], "the console is not empty");
     }
 
-    pub async fn close(self) {
-        self.client.close().await.expect("the browser closes");
+    /// Leaves the browser to the next test. A test that fails does not come so far, and its browser
+    /// ends with it.
+    pub async fn close(mut self) {
+        *self.turn = self.session.take();
     }
 }
