@@ -9,7 +9,7 @@ const RIGHT: &str = "\u{e014}";
 const CONVERSION: &str = "/projects/1/conversions/2/20";
 
 async fn open(server: &Server) -> Browser {
-    let browser = Browser::at(server.url()).await;
+    let browser = Browser::alone_at(server.url()).await;
     browser.open("/projects/1/board/2/20").await;
     browser.says("In the frame").await;
     browser.see(".in-frame svg.grip").await;

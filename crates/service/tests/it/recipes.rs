@@ -97,16 +97,32 @@ fn chart(request: &Value) -> Vec<u8> {
     pixels
 }
 
-/// What the filter chain makes of the chart, and what ffprobe says of it.
-pub fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Value) {
+/// What the filter chain makes of the chart.
+pub fn picture_of(request: &Value, filter: &str) -> Vec<[u16; 3]> {
+    made_of(request, filter, &[])
+}
+
+/// The same, and what ffprobe says of a file of it.
+fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Value) {
     let folder = tempfile::tempdir().expect("a folder");
-    let file = folder.path().join("out.nut");
+    let file = folder.path().join("out.nut").display().to_string();
+    let more = ["-vf", filter, "-frames:v", "1", "-c:v", "ffv1", "-pix_fmt", "yuv420p", &file];
+    let picture = made_of(request, filter, &more);
+    let probe = Command::new("ffprobe")
+        .args(["-v", "error", "-show_entries", "stream=width,height,sample_aspect_ratio", "-of", "json", &file])
+        .output()
+        .expect("ffprobe is installed with ffmpeg");
+    let probe: Value = serde_json::from_slice(&probe.stdout).expect("JSON");
+    (picture, probe["streams"][0].clone())
+}
+
+fn made_of(request: &Value, filter: &str, more: &[&str]) -> Vec<[u16; 3]> {
     let raster = &request["source"]["raster"];
     let mut child = Command::new("ffmpeg")
         .args(["-v", "error", "-f", "rawvideo", "-pix_fmt", "rgb48le", "-s"])
         .arg(format!("{}x{}", raster[0], raster[1]))
-        .args(["-i", "-", "-vf", filter, "-frames:v", "1", "-c:v", "ffv1", "-pix_fmt", "yuv420p"])
-        .arg(&file)
+        .args(["-i", "-"])
+        .args(more)
         .args(["-vf", filter, "-frames:v", "1", "-f", "rawvideo", "-pix_fmt", "rgb48le", "-"])
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
@@ -117,14 +133,8 @@ pub fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Value) {
     let output = child.wait_with_output().expect("it ends");
     writer.join().expect("written").expect("written");
     assert!(output.status.success(), "ffmpeg failed on {filter}");
-    let probe = Command::new("ffprobe")
-        .args(["-v", "error", "-show_entries", "stream=width,height,sample_aspect_ratio", "-of", "json"])
-        .arg(&file)
-        .output()
-        .expect("ffprobe is installed with ffmpeg");
-    let probe: Value = serde_json::from_slice(&probe.stdout).expect("JSON");
     let words: Vec<u16> = output.stdout.chunks_exact(2).map(|pair| u16::from_le_bytes([pair[0], pair[1]])).collect();
-    (words.chunks_exact(3).map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect(), probe["streams"][0].clone())
+    words.chunks_exact(3).map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect()
 }
 
 /// What one conversion came to: how far the farthest point is from its place, in delivery pixels.

@@ -3,7 +3,7 @@
 
 use serde_json::{Value, json};
 
-use crate::recipes::{calc, carried_out, real, value, whole};
+use crate::recipes::{calc, picture_of, real, value, whole};
 
 /// A fraction of a request as a number.
 fn number(value: &Value, default: f64) -> f64 {
@@ -100,10 +100,9 @@ fn program(request: &Value, typed: &Value, plan: &Value) -> String {
 }
 
 /// Whether a program with these answers shows what the recipe makes, to the pixel.
-fn check(request: &Value, [typed, recipe, plan]: [&Value; 3]) {
+fn check(request: &Value, typed: &Value, plan: &Value, planned: &[[u16; 3]]) {
     let filter = program(request, typed, plan);
-    let (made, _) = carried_out(request, &filter);
-    let (planned, _) = carried_out(request, recipe["filter"].as_str().expect("a filter"));
+    let made = picture_of(request, &filter);
     let (width, height) = (whole(&request["delivery"]["raster"][0]), whole(&request["delivery"]["raster"][1]));
     assert_eq!((made.len(), planned.len()), (width * height, width * height), "{filter}");
     let stored = [0, 1].map(|at: usize| real(whole(&request["source"]["raster"][at])));
@@ -111,7 +110,7 @@ fn check(request: &Value, [typed, recipe, plan]: [&Value; 3]) {
     let quarter = request["source"]["rotation"].as_u64().unwrap_or(0) % 180 == 90;
     let along = |at: usize| if quarter { scale[1 - at] } else { scale[at] };
     let (mut farthest, mut sum, mut both, mut one) = (0.0_f64, 0.0, 0_usize, 0_usize);
-    for (made, planned) in made.iter().zip(&planned) {
+    for (made, planned) in made.iter().zip(planned) {
         // Blue is full where there is picture, none where there is not, and between on the seam.
         match (made[2], planned[2]) {
             (65_000.., 65_000..) => {
@@ -172,32 +171,34 @@ fn numbers_typed_into_a_program_give_the_picture_of_the_recipe() {
     }
     profiles.push(json!({ "unit": "parts", "place_decimals": 4, "zero": "corner", "upwards": "up" }));
     profiles.push(json!({ "squeeze": "apart", "borders": "before", "turned": "last", "hundred": "filled" }));
-    let mut requests = Vec::new();
-    for case in &cases {
-        for profile in &profiles {
-            let mut request = case.clone();
-            for side in ["left", "top", "right", "bottom"] {
-                let inset = request["source"]["active"][side].as_u64().unwrap_or(0);
-                request["source"]["active"][side] = json!(inset);
-            }
-            request["kind"] = json!("typing");
-            request["profile"] = profile.clone();
-            requests.push(request);
+    let without_profile = |case: &Value, kind: &str| {
+        let mut request = case.clone();
+        for side in ["left", "top", "right", "bottom"] {
+            let inset = request["source"]["active"][side].as_u64().unwrap_or(0);
+            request["source"]["active"][side] = json!(inset);
         }
-    }
-    let of_kind = |request: &Value, kind: &str| {
-        let mut other = request.clone();
-        other.as_object_mut().expect("an object").remove("profile");
-        other["kind"] = json!(kind);
-        if kind == "recipe" {
-            other["chroma"] = json!("4:4:4");
-        }
-        other
+        request["kind"] = json!(kind);
+        request
     };
-    let typed = calc(&requests);
-    let recipes = calc(&requests.iter().map(|request| of_kind(request, "recipe")).collect::<Vec<_>>());
-    let plans = calc(&requests.iter().map(|request| of_kind(request, "conversion")).collect::<Vec<_>>());
-    for (at, request) in requests.iter().enumerate() {
-        check(request, [&typed[at], &recipes[at], &plans[at]]);
+    let recipes = cases.each_ref().map(|case| {
+        let mut request = without_profile(case, "recipe");
+        request["chroma"] = json!("4:4:4");
+        request
+    });
+    let made = calc(&recipes);
+    let plans = calc(&cases.each_ref().map(|case| without_profile(case, "conversion")));
+    for (at, case) in cases.iter().enumerate() {
+        let planned = picture_of(&recipes[at], made[at]["filter"].as_str().expect("a filter"));
+        let requests: Vec<_> = profiles
+            .iter()
+            .map(|profile| {
+                let mut request = without_profile(case, "typing");
+                request["profile"] = profile.clone();
+                request
+            })
+            .collect();
+        for (request, typed) in requests.iter().zip(calc(&requests)) {
+            check(request, &typed, &plans[at], &planned);
+        }
     }
 }

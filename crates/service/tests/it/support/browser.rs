@@ -1,9 +1,9 @@
-//! Headless Chromium, driven as a person would: by pointer and keys. One is started and kept for
-//! all tests, which take turns; each gets a window of its own in it, and nothing that another left.
+//! Headless Chromium, driven as a person would: by pointer and keys. Two at most are started and kept
+//! for all tests, which take turns; each gets a window of its own, and nothing that another left.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, ChildStdin, Command, Stdio};
-use std::sync::LazyLock;
+use std::sync::{LazyLock, Mutex};
 use std::time::Duration;
 
 use fantoccini::actions::{InputSource, KeyAction, KeyActions, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
@@ -13,10 +13,14 @@ use fantoccini::wd::WebDriverCompatibleCommand;
 use fantoccini::{Client, ClientBuilder, Locator};
 use serde_json::{Value, json};
 use tokio::runtime::Runtime;
-use tokio::sync::{Mutex, MutexGuard};
+use tokio::sync::{Semaphore, SemaphorePermit};
 
-/// The browser that is kept, held by the test whose turn it is.
-static KEPT: Mutex<Option<Session>> = Mutex::const_new(None);
+/// How many tests may drive a browser at the same time.
+const AT_ONCE: u32 = 2;
+static TURNS: Semaphore = Semaphore::const_new(AT_ONCE as usize);
+
+/// The browsers that no test drives at the moment.
+static KEPT: Mutex<Vec<Session>> = Mutex::new(Vec::new());
 
 /// What carries the commands of sessions that outlive the runtime of the test they were started in.
 static CARRIER: LazyLock<Runtime> = LazyLock::new(|| {
@@ -32,8 +36,8 @@ const LETTERS: u32 = 16;
 pub struct Browser {
     pub client: Client,
     base: String,
-    session: Option<Session>,
-    turn: MutexGuard<'static, Option<Session>>,
+    session: Session,
+    _turn: SemaphorePermit<'static>,
 }
 
 struct Session {
@@ -127,6 +131,13 @@ impl WebDriverCompatibleCommand for ConsoleLog {
 }
 
 impl Session {
+    /// One that no test drives, for letters of that size.
+    fn kept(letters: u32) -> Option<Self> {
+        let mut kept = KEPT.lock().expect("no test fails while it holds it");
+        let at = kept.iter().position(|each| each.letters == letters)?;
+        Some(kept.swap_remove(at))
+    }
+
     async fn start(letters: u32) -> Self {
         let driver = Driver::start();
         let arguments = [
@@ -179,20 +190,26 @@ impl Session {
 impl Browser {
     /// A browser of exactly 1280 by 800 for the pages at an address.
     pub async fn at(base: &str) -> Self {
-        Self::with_letters(base, LETTERS).await
+        Self::start(base, LETTERS, 1).await
+    }
+
+    /// The same while no other is driven, for what is timed or watched frame by frame.
+    pub async fn alone_at(base: &str) -> Self {
+        Self::start(base, LETTERS, AT_ONCE).await
     }
 
     /// The same for somebody who has set the letters to another size.
     pub async fn with_letters(base: &str, letters: u32) -> Self {
-        let mut turn = KEPT.lock().await;
-        let session = match turn.take() {
-            Some(kept) if kept.letters == letters && kept.renew().await.is_ok() => kept,
-            other => {
-                drop(other);
-                Session::start(letters).await
-            }
+        Self::start(base, letters, 1).await
+    }
+
+    async fn start(base: &str, letters: u32, turns: u32) -> Self {
+        let turn = TURNS.acquire_many(turns).await.expect("turns never end");
+        let session = match Session::kept(letters) {
+            Some(kept) if kept.renew().await.is_ok() => kept,
+            _ => Session::start(letters).await,
         };
-        let browser = Self { client: session.client.clone(), base: base.to_owned(), session: Some(session), turn };
+        let browser = Self { client: session.client.clone(), base: base.to_owned(), session, _turn: turn };
         browser.size(1280, 800).await;
         // A port may come again, and with it what its pages have remembered.
         let origin = json!({ "origin": base, "storageTypes": "all" });
@@ -401,7 +418,7 @@ impl Browser {
 
     /// Leaves the browser to the next test. A test that fails does not come so far, and its browser
     /// ends with it.
-    pub async fn close(mut self) {
-        *self.turn = self.session.take();
+    pub async fn close(self) {
+        KEPT.lock().expect("no test fails while it holds it").push(self.session);
     }
 }
