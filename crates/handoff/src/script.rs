@@ -75,64 +75,8 @@ const fn range_word(range: SignalRange) -> &'static str {
     }
 }
 
-const HEAD: &str = r#"#!/bin/sh
-# Converts footage as planned: sh convert.sh FOOTAGE_FOLDER OUTPUT_FOLDER
-#
-# A source is the file in FOOTAGE_FOLDER that has its name, with any ending; of several the first counts.
-# What is there already is not written again. CODEC and ENDING can be set in the environment.
-# Sources are taken as they are stored; the outcome stands upright, and its header says nothing of a turn.
-set -eu
-if [ "$#" -ne 2 ]; then
-    echo "usage: sh convert.sh FOOTAGE_FOLDER OUTPUT_FOLDER" >&2
-    exit 2
-fi
-from=$1
-to=$2
-mkdir -p -- "$to"
-missing=0
-
-# ffmpeg 6 and newer forget a turn when they read; older ones when they copy.
-if ffmpeg -hide_banner -h full 2>/dev/null | grep -q -- -display_rotation; then
-    unturned="-display_rotation 0"
-else
-    unturned=
-fi
-
-convert() { # name of the source, name of the outcome, filter chain, signal range, whether the sound is kept
-    for file in "$from"/"$1".*; do
-        if [ -f "$file" ]; then
-            # ./ so that no name is taken for an option
-            case $file in /*) ;; *) file=./$file ;; esac
-            case $to in /*) out=$to/$2.$ENDING ;; *) out=./$to/$2.$ENDING ;; esac
-            if [ -e "$out" ]; then
-                echo "$2 is there already"
-                return 0
-            fi
-            echo "$2"
-            part=${out%/*}/$2.part.$ENDING
-            case $5 in sound) sound="-c:a copy" ;; *) sound=-an ;; esac
-            # shellcheck disable=SC2086 # words on purpose
-            if ffmpeg -nostdin -v error -y -noautorotate $unturned -i "$file" -map 0:v:0 -map '0:a?' $sound -vf "$3" \
-                $CODEC -color_range "$4" "$part"; then
-                if [ -n "$unturned" ]; then
-                    mv -- "$part" "$out"
-                elif ffmpeg -nostdin -v error -n -i "$part" -map 0 -c copy -metadata:s:v:0 rotate=0 "$out"; then
-                    rm -- "$part"
-                else
-                    missing=1
-                fi
-            else
-                rm -f -- "$part"
-                missing=1
-            fi
-            return 0
-        fi
-    done
-    echo "no file for $1" >&2
-    missing=1
-}
-
-"#;
+/// All that is the same in every script: it carries out what the lines after it name.
+const HEAD: &str = include_str!("convert.sh");
 
 /// Everything as a shell script. It runs only what stands in it: names are single words.
 pub(crate) fn shell(package: &Package) -> String {
@@ -141,27 +85,47 @@ pub(crate) fn shell(package: &Package) -> String {
         Chroma::Half => "-c:v prores_ks -profile:v 3 -pix_fmt yuv422p10le",
         Chroma::Full => "-c:v prores_ks -profile:v 4444 -pix_fmt yuv444p10le",
     };
-    let mut script =
-        HEAD.replacen("missing=0\n", &format!("CODEC=${{CODEC:-{codec}}}\nENDING=${{ENDING:-mov}}\nmissing=0\n"), 1);
-    for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
-        let name = package.source_of(packaged).name.as_str();
-        for note in notes(package, packaged) {
-            script += &format!("# {}: {}\n", word(&outcome), word(&note));
-        }
-        script += &match &packaged.recipe {
-            Ok(recipe) => {
-                let filter = signal_filter(package, packaged) + &recipe.filter();
-                let range = range_word(outcome_range(package, packaged));
-                let sound = keeps_sound(package.source_of(packaged), package.frame_of(packaged));
-                let sound = if sound { "sound" } else { "silent" };
-                format!("convert {} {} {} {range} {sound}\n", word(name), word(&outcome), word(&filter))
+    let mut script = HEAD.replace("@CODEC@", codec).replace("@TOTAL@", &package.conversions.len().to_string());
+    let named: Vec<_> = package.conversions.iter().zip(outcomes(package)).collect();
+    for of_source in named.chunk_by(|(one, _), (other, _)| one.source == other.source) {
+        let mut made = String::new();
+        for (packaged, outcome) in of_source {
+            let outcome = word(outcome);
+            for note in notes(package, packaged) {
+                script += &format!("note {outcome} {}\n", word(&note));
             }
-            Err(why) => format!("# {} has no recipe: {}\n", word(&outcome), word(&why.to_string())),
-        };
+            match &packaged.recipe {
+                Ok(recipe) => {
+                    let filter = signal_filter(package, packaged) + &recipe.filter();
+                    let range = range_word(outcome_range(package, packaged));
+                    let sound = keeps_sound(package.source_of(packaged), package.frame_of(packaged));
+                    let sound = if sound { "sound" } else { "silent" };
+                    made += &format!(" \\\n    {outcome} {} {range} {sound}", word(&filter));
+                }
+                Err(why) => script += &format!("lacking {outcome} {}\n", word(&why.to_string())),
+            }
+        }
+        if let Some((packaged, _)) = of_source.first().filter(|_| !made.is_empty()) {
+            let source = package.source_of(packaged);
+            let raster = source.geometry.source().raster();
+            let name = word(source.name.as_str());
+            script += &format!("convert {name} {}x{}{made}\n", raster.width(), raster.height());
+        }
     }
-    script.push_str("\nexit $missing\n");
-    script
+    script + TAIL
 }
+
+/// What was done, and whether all is there.
+const TAIL: &str = r#"
+done=made
+[ -z "$dry" ] || done="would be made"
+echo "$made $done, $there there already, $failed failed"
+if [ -n "$stopped" ]; then
+    echo "stopped at $at of $total: started again it goes on from there" >&2
+    exit 130
+fi
+[ "$failed" -eq 0 ]
+"#;
 
 /// What whoever carries a recipe out should know of it.
 fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {

@@ -1,0 +1,205 @@
+#!/bin/sh
+# Converts footage as planned: sh convert.sh [--dry-run] [--replace] FOOTAGE_FOLDER OUTPUT_FOLDER
+#
+#   --dry-run   says what would be made, of which files, and what to know of it; makes nothing
+#   --replace   makes again what is there; without it what is there stays
+#
+# The file of a source has its name, with any ending, and a picture of the raster that was planned for: what
+# lies beside it under the same name is passed by, and a file of another raster is refused.
+# All that becomes of one file is made while it is read once. The colour tags of the file are kept; a turn that
+# its header asks for is carried out once, and the outcome asks for none.
+# CODEC and ENDING can be set in the environment.
+#
+# It does not read numbered pictures, cut in time, blend frames that a new rate takes from between two, or
+# convert between colour spaces.
+#
+# The exit status is 0 when all is there, 1 when something is not, 2 when it could not begin, 130 when stopped.
+set -eu
+: "${CODEC:=@CODEC@}" "${ENDING:=mov}"
+total=@TOTAL@
+
+dry=
+replace=
+while :; do
+    case ${1-} in
+        --dry-run) dry=yes ;;
+        --replace) replace=yes ;;
+        --help) sed -n '2,/^set/s/^# \{0,1\}//p' "$0"; exit 0 ;;
+        *) break ;;
+    esac
+    shift
+done
+if [ "$#" -ne 2 ]; then
+    echo "usage: sh convert.sh [--dry-run] [--replace] FOOTAGE_FOLDER OUTPUT_FOLDER" >&2
+    exit 2
+fi
+# ./ so that no name is taken for an option
+case $1 in /*) from=$1 ;; *) from=./$1 ;; esac
+case $2 in /*) to=$2 ;; *) to=./$2 ;; esac
+if [ ! -d "$from" ]; then
+    echo "$1 is no folder: name the one that the footage is in" >&2
+    exit 2
+fi
+for program in ffmpeg ffprobe; do
+    if ! command -v "$program" >/dev/null; then
+        echo "$program is not installed: it comes with ffmpeg" >&2
+        exit 2
+    fi
+done
+[ -n "$dry" ] || mkdir -p -- "$to"
+
+# ffmpeg 6 and newer forget a turn when they read; older ones when they copy.
+if ffmpeg -hide_banner -h full 2>/dev/null | grep -q -- -display_rotation; then
+    unturned="-display_rotation 0"
+else
+    unturned=
+fi
+# How far it is, where somebody looks on.
+if [ -t 2 ]; then stats=-stats; else stats=; fi
+
+at=0
+made=0
+there=0
+failed=0
+stopped=
+trap 'stopped=yes' INT TERM
+
+file_of() { # name of the source, its raster: sets file, or says why there is none
+    other=
+    for file in "$from"/"$1".*; do
+        # An ending has no dot in it: what follows of others belongs to another name.
+        case ${file#"$from/$1."} in *.*) continue ;; esac
+        if [ -f "$file" ]; then
+            raster=$(ffprobe -v error -select_streams v:0 -show_entries stream=width,height -of csv=s=x:p=0 \
+                -i "$file" 2>/dev/null | head -n 1) || raster=
+            raster=${raster%x}
+            if [ "$raster" = "$2" ]; then return 0; fi
+            if [ -n "$raster" ]; then other="$file has $raster, and $2 was planned for"; fi
+        fi
+    done
+    echo "no file for $1: ${other:-none of that name in $from holds a picture}" >&2
+    return 1
+}
+
+part_of() {
+    part=$to/$1.part.$ENDING
+}
+
+together() { # of file makes the parts of all outcomes, each with name, filter chain, range, sound or silent
+    left=$#
+    while [ "$left" -gt 0 ]; do
+        part_of "$1"
+        filter=$2 range=$3 sound=$4
+        shift 4
+        left=$((left - 4))
+        set -- "$@" -map 0:v:0 -vf "$filter"
+        # shellcheck disable=SC2086 # words on purpose
+        set -- "$@" $CODEC -color_range "$range"
+        case $sound in sound) set -- "$@" -map '0:a?' -c:a copy ;; esac
+        set -- "$@" "$part"
+    done
+    # shellcheck disable=SC2086 # words on purpose
+    ffmpeg -nostdin -v error $stats -y -noautorotate $unturned -i "$file" "$@"
+}
+
+finish() { # name of an outcome whose part is made
+    part_of "$1"
+    if [ -n "$unturned" ]; then
+        mv -f -- "$part" "$to/$1.$ENDING"
+    else
+        # shellcheck disable=SC2015 # both must be so
+        ffmpeg -nostdin -v error -y -i "$part" -map 0 -c copy -metadata:s:v:0 rotate=0 "$to/$1.turned.$ENDING" &&
+            mv -f -- "$to/$1.turned.$ENDING" "$to/$1.$ENDING" && rm -- "$part"
+    fi
+}
+
+drop() { # name of an outcome of which nothing half made may stay
+    rm -f -- "$to/$1.part.$ENDING" "$to/$1.turned.$ENDING" || :
+}
+
+one() { # of file makes a single outcome
+    if together "$@" && [ -z "$stopped" ] && finish "$1"; then
+        made=$((made + 1))
+    else
+        drop "$1"
+        failed=$((failed + 1))
+        echo "$1 was not made" >&2
+    fi
+}
+
+convert() { # name of the source, its raster, then of each outcome: name, filter chain, range, sound or silent
+    if [ -n "$stopped" ]; then return 0; fi
+    name=$1 raster=$2
+    shift 2
+    left=$#
+    # Without what is there already.
+    while [ "$left" -gt 0 ]; do
+        outcome=$1 filter=$2 range=$3 sound=$4
+        shift 4
+        left=$((left - 4))
+        if [ -z "$replace" ] && [ -e "$to/$outcome.$ENDING" ]; then
+            at=$((at + 1))
+            there=$((there + 1))
+            echo "[$at/$total] $outcome is there already"
+        else
+            set -- "$@" "$outcome" "$filter" "$range" "$sound"
+        fi
+    done
+    if [ "$#" -eq 0 ]; then return 0; fi
+    count=$(($# / 4))
+    if ! file_of "$name" "$raster"; then
+        at=$((at + count))
+        failed=$((failed + count))
+        return 0
+    fi
+    left=$#
+    while [ "$left" -gt 0 ]; do
+        outcome=$1
+        at=$((at + 1))
+        if [ -e "$to/$outcome.$ENDING" ]; then again=", which replaces the one that is there"; else again=; fi
+        echo "[$at/$total] $outcome of $file$again"
+        set -- "$@" "$1" "$2" "$3" "$4"
+        shift 4
+        left=$((left - 4))
+    done
+    if [ -n "$dry" ]; then
+        made=$((made + count))
+    elif [ "$count" -eq 1 ]; then
+        one "$@"
+    elif together "$@" && [ -z "$stopped" ]; then
+        while [ "$#" -gt 0 ]; do
+            if finish "$1"; then
+                made=$((made + 1))
+            else
+                drop "$1"
+                failed=$((failed + 1))
+                echo "$1 was not made" >&2
+            fi
+            shift 4
+        done
+    else
+        # One of them stops all: each by itself shows which.
+        left=$#
+        while [ "$left" -gt 0 ]; do
+            drop "$1"
+            set -- "$@" "$1" "$2" "$3" "$4"
+            shift 4
+            left=$((left - 4))
+        done
+        while [ "$#" -gt 0 ] && [ -z "$stopped" ]; do
+            one "$1" "$2" "$3" "$4"
+            shift 4
+        done
+    fi
+}
+
+note() { # name of an outcome, what to know of it
+    if [ -n "$dry" ]; then echo "$1: $2"; fi
+}
+
+lacking() { # name of an outcome that has no recipe, and why
+    at=$((at + 1))
+    failed=$((failed + 1))
+    echo "[$at/$total] $1 has no recipe: $2" >&2
+}
+
