@@ -21,7 +21,7 @@ use utoipa_axum::routes;
 use crate::handoff::{Job, Progress, add_to, package};
 use crate::server::App;
 use crate::server::refusal::Refusal;
-use crate::server::reply::Reply;
+use crate::server::reply::{Reply, disposition};
 use crate::server::request::{Body, LongBody, Numbers};
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -367,7 +367,7 @@ async fn fetch(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Resp
     let job = find(&app, id)?;
     match job.outcome() {
         Some(Ok(archive)) => {
-            let name = format!("attachment; filename=\"{}\"", job.name);
+            let name = disposition(&job.name);
             let headers = [(header::CONTENT_TYPE, "application/zip".to_owned()), (header::CONTENT_DISPOSITION, name)];
             Ok((headers, Bytes::from(archive)).into_response())
         }
