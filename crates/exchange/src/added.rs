@@ -12,14 +12,18 @@ pub struct Added {
     pub bytes: Vec<u8>,
     /// How many of its clips or canvases have the name of a source.
     pub found: usize,
+    /// How many framings they have got.
+    pub placements: usize,
     /// The sources of which it has none.
     pub missing: Vec<String>,
     seen: HashSet<usize>,
 }
 
 impl Added {
-    pub(crate) fn found(&mut self, source: usize) {
+    /// Notes one that has the name of a source, and how many framings it gets.
+    pub(crate) fn found(&mut self, source: usize, placements: usize) {
         self.found += 1;
+        self.placements += placements;
         self.seen.insert(source);
     }
 

@@ -3,7 +3,7 @@
 
 use std::collections::HashSet;
 
-use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
+use ratiomet_core::project::{Deliverable, Footage, FrameId, Package, Packaged};
 use ratiomet_core::words::counted;
 use ratiomet_core::{Exact, PixelAspect};
 use serde_json::{Map, Value, json};
@@ -97,15 +97,16 @@ pub fn write(package: &Package) -> Vec<u8> {
 }
 
 /// A list of somebody else, with our intents, templates, and decisions for each canvas that has the name of
-/// a source. All else in it stays as it was; what has the same `id` already is left alone.
+/// a source. What is theirs stays as it was, and ours gets ids that nothing of theirs has; what an earlier hand-off
+/// of the same project has put there is brought up to date.
 ///
 /// # Errors
 /// A sentence, for what is no Framing Decision List.
 pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
     let no_list = || "this is not a Framing Decision List: it has no contexts with canvases".to_owned();
     let list: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
+    let intents = intent_ids(package, &list);
     let Value::Object(mut list) = list else { return Err(no_list()) };
-    let ours = list_of(package);
     let mut added = Added::default();
     let contexts = list.get_mut("contexts").and_then(Value::as_array_mut).ok_or_else(no_list)?;
     let canvases = contexts.iter_mut().filter_map(|context| context.get_mut("canvases")?.as_array_mut()).flatten();
@@ -117,32 +118,50 @@ pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
         };
         let Some(at) = package.sources.iter().position(|(_, footage)| named(footage)) else { continue };
         let Some(id) = canvas.get("id").and_then(Value::as_str).map(str::to_owned) else { continue };
-        let mut decisions = ours["contexts"][0]["canvases"][at]["framing_decisions"].clone();
-        for decision in decisions.as_array_mut().into_iter().flatten().filter_map(Value::as_object_mut) {
-            let intent = decision.get("framing_intent_id").map(self::text).unwrap_or_default();
-            decision.insert("id".to_owned(), json!(format!("{id}-{intent}")));
-        }
-        add_new(canvas, "framing_decisions", &decisions);
-        added.found(at);
+        let decisions = decisions(package, at, &id, &intents);
+        added.found(at, decisions.len());
+        put(package, canvas, "framing_decisions", decisions);
     }
-    for part in ["framing_intents", "canvas_templates"] {
-        add_new(&mut list, part, &ours[part]);
-    }
+    put(package, &mut list, "framing_intents", parts(package, &intents, intent));
+    put(package, &mut list, "canvas_templates", parts(package, &intents, template));
     added.settle(package, &Value::Object(list))
 }
 
-/// Adds to a list what it has not got.
-fn add_new(of: &mut Map<String, Value>, name: &str, more: &Value) {
+/// The custom attribute by which a part is known as ours: names of custom attributes begin with an underline.
+const MARK: &str = "_ratiomet";
+
+/// Which frame of which project a part is for, as its mark says it.
+fn mark(package: &Package, frame: FrameId) -> Value {
+    json!(format!("{}, frame {}", package.project, frame.number()))
+}
+
+/// An id for each frame: the one that an earlier hand-off has given it in a list, else one that nothing there has.
+fn intent_ids(package: &Package, list: &Value) -> Vec<String> {
+    let all = |of: &Value, name: &str| of[name].as_array().cloned().unwrap_or_default();
+    let parts = [all(list, "framing_intents"), all(list, "canvas_templates")].concat();
+    let canvases = all(list, "contexts").into_iter().flat_map(|context| all(&context, "canvases"));
+    let decisions = canvases.flat_map(|canvas| all(&canvas, "framing_decisions"));
+    let mut ids = Ids(parts.iter().map(|part| text(&part["id"])).collect());
+    ids.0.extend(decisions.map(|decision| text(&decision["framing_intent_id"])));
+    let known = |frame| parts.iter().find(|part| part[MARK] == mark(package, frame)).map(|part| text(&part["id"]));
+    let each = package.frames.iter();
+    each.map(|(id, frame)| known(*id).unwrap_or_else(|| ids.of(frame.name.as_str()))).collect()
+}
+
+/// Puts ours into a list of theirs: where ours for the same frame stands, else at the end. Of the frames that are
+/// handed over nothing older is left.
+fn put(package: &Package, of: &mut Map<String, Value>, name: &str, mut ours: Vec<Value>) {
     let list = of.entry(name).or_insert_with(|| json!([]));
     if !list.is_array() {
         *list = json!([]);
     }
+    let marks: Vec<Value> = package.frames.iter().map(|(id, _)| mark(package, *id)).collect();
     if let Some(list) = list.as_array_mut() {
-        for each in more.as_array().into_iter().flatten() {
-            if !list.iter().any(|known| known["id"] == each["id"]) {
-                list.push(each.clone());
-            }
-        }
+        list.retain_mut(|known| {
+            let newer = ours.iter().position(|each| each[MARK] == known[MARK]);
+            newer.map(|at| *known = ours.remove(at)).is_some() || !marks.contains(&known[MARK])
+        });
+        list.append(&mut ours);
     }
 }
 
@@ -202,26 +221,37 @@ fn uuid(list: &Value, day: &str) -> String {
 }
 
 fn list_of(package: &Package) -> Value {
-    let (mut intent_ids, mut canvas_ids) = (Ids::default(), Ids::default());
-    let intents: Vec<String> = package.frames.iter().map(|(_, frame)| intent_ids.of(frame.name.as_str())).collect();
-    let framed = || package.frames.iter().zip(&intents);
-    let canvases: Vec<Value> = package
-        .sources
-        .iter()
-        .enumerate()
-        .map(|(at, (_, footage))| canvas(package, at, footage, &canvas_ids.of(footage.name.as_str()), &intents))
+    let intents = intent_ids(package, &Value::Null);
+    let mut ids = Ids::default();
+    let sources = package.sources.iter().enumerate();
+    let contexts: Vec<Value> = sources
+        .map(|(at, (_, footage))| {
+            let name = footage.name.as_str();
+            let canvases = [canvas(package, at, &ids.of(name), &intents)];
+            json!({ "label": name, "context_creator": "Ratiomet", "clip_id": { "clip_name": name }, "canvases": canvases })
+        })
         .collect();
     let mut list = json!({
         "uuid": "",
         "version": { "major": 2, "minor": 0 },
         "fdl_creator": "Ratiomet",
         "default_framing_intent": intents.first(),
-        "framing_intents": framed().map(|((_, frame), id)| intent(id, frame)).collect::<Vec<_>>(),
-        "contexts": [{ "label": package.project, "context_creator": "Ratiomet", "canvases": canvases }],
-        "canvas_templates": framed().map(|((_, frame), id)| template(id, frame)).collect::<Vec<_>>(),
+        "framing_intents": parts(package, &intents, intent),
+        "contexts": contexts,
+        "canvas_templates": parts(package, &intents, template),
     });
     list["uuid"] = json!(uuid(&list, &package.day));
     list
+}
+
+/// What there is once for each frame, marked.
+fn parts(package: &Package, intents: &[String], part: fn(&str, &Deliverable) -> Value) -> Vec<Value> {
+    let marked = |((frame_id, frame), id): (&(FrameId, Deliverable), &String)| {
+        let mut part = part(id, frame);
+        part[MARK] = mark(package, *frame_id);
+        part
+    };
+    package.frames.iter().zip(intents).map(marked).collect()
 }
 
 fn intent(id: &str, frame: &Deliverable) -> Value {
@@ -259,22 +289,28 @@ fn template(id: &str, frame: &Deliverable) -> Value {
     template
 }
 
-fn canvas(package: &Package, at: usize, footage: &Footage, id: &str, intents: &[String]) -> Value {
-    let raster = footage.geometry.raster();
-    let active = footage.geometry.source().active();
-    let squeeze = footage.geometry.pixel_aspect().value().value() * footage.geometry.squeeze().value().value();
+/// What every frame shows of a source.
+fn decisions(package: &Package, source: usize, canvas: &str, intents: &[String]) -> Vec<Value> {
     let decision = |packaged: &Packaged| {
         let window = packaged.conversion.plan.window.as_ref()?;
-        let intent = &intents[packaged.frame];
+        let (intent, (frame, _)) = (&intents[packaged.frame], &package.frames[packaged.frame]);
         Some(json!({
-            "id": format!("{id}-{intent}"),
+            "id": format!("{canvas}-{intent}"),
             "label": package.frame_of(packaged).name.as_str(),
             "framing_intent_id": intent,
             "dimensions": { "width": window.size.width.to_f64(), "height": window.size.height.to_f64() },
             "anchor_point": { "x": window.x.to_f64(), "y": window.y.to_f64() },
+            MARK: mark(package, *frame),
         }))
     };
-    let of_it = package.conversions.iter().filter(|packaged| packaged.source == at);
+    package.conversions.iter().filter(|packaged| packaged.source == source).filter_map(decision).collect()
+}
+
+fn canvas(package: &Package, at: usize, id: &str, intents: &[String]) -> Value {
+    let footage = &package.sources[at].1;
+    let raster = footage.geometry.raster();
+    let active = footage.geometry.source().active();
+    let squeeze = footage.geometry.pixel_aspect().value().value() * footage.geometry.squeeze().value().value();
     json!({
         "id": id,
         "label": footage.name.as_str(),
@@ -283,6 +319,6 @@ fn canvas(package: &Package, at: usize, footage: &Footage, id: &str, intents: &[
         "effective_dimensions": { "width": active.size.width.to_f64(), "height": active.size.height.to_f64() },
         "effective_anchor_point": { "x": active.x.to_f64(), "y": active.y.to_f64() },
         "anamorphic_squeeze": squeeze.to_f64(),
-        "framing_decisions": of_it.filter_map(decision).collect::<Vec<_>>(),
+        "framing_decisions": decisions(package, at, id, intents),
     })
 }

@@ -123,9 +123,9 @@ fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
                 let named = |footage: &Footage| fields.get("name").is_some_and(|name| name == footage.name.as_str());
                 let place = package.sources.iter().position(|(_, footage)| named(footage));
                 if let Some((at, (_, footage))) = place.and_then(|at| Some((at, package.sources.get(at)?))) {
-                    let ours = json!({ "source": geometry(footage), "placements": placements(package, at) });
-                    set_ours(fields, ours);
-                    added.found(at);
+                    let placements = placements(package, at);
+                    added.found(at, placements.len());
+                    set_ours(fields, json!({ "source": geometry(footage), "placements": placements }));
                 }
                 return;
             }

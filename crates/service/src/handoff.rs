@@ -255,7 +255,8 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         std::fs::write(out, &added.bytes).map_err(|error| format!("{} cannot be written: {error}", out.display()))?;
         let (found, missing) = (added.found, counted(added.missing.len(), "source"));
         let clips = if found == 1 { "clip or canvas" } else { "clips or canvases" };
-        println!("{}: {found} {clips}, {missing} without one", out.display());
+        let placements = counted(added.placements, "placement");
+        println!("{}: {placements} on {found} {clips}, {missing} without one", out.display());
         return Ok(ExitCode::SUCCESS);
     }
     let all = archive::steps(&package, &formats);

@@ -768,7 +768,8 @@ export interface paths {
         /**
          * Add what is known to a timeline or a framing list of somebody else
          * @description Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the name of a source
-         *     get its placements; everything else in the file stays as it was.
+         *     get its placements; everything else in the file stays as it was. What an earlier hand-off of the same project has
+         *     added is brought up to date.
          */
         post: operations["into"];
         delete?: never;
@@ -2424,6 +2425,8 @@ export interface components {
             text: string;
             /** @description How many of its clips or canvases have the name of a source. */
             found: number;
+            /** @description How many placements or framing decisions they have got. */
+            placements: number;
             /** @description The sources of which it has none. */
             missing: string[];
         };

@@ -60,12 +60,12 @@ fn the_reference_library_validates_the_framing_decision_list() {
     std::fs::write(&file, written(&package(&small()), Format::Fdl, "framing.fdl")).expect("written");
     let lines = "import fdl, sys\n\
                  f = fdl.read_from_file(sys.argv[1])\n\
-                 c = f.contexts[0].canvases\n\
-                 print(len(c), len(f.framing_intents), len(f.canvas_templates))\n\
+                 c = [x.canvases[0] for x in f.contexts]\n\
+                 print(len(c), len(f.framing_intents), len(f.canvas_templates), f.contexts[2].clip_id.clip_name)\n\
                  d = c[0].framing_decisions[1]\n\
                  print(c[0].anamorphic_squeeze, d.dimensions.width, d.dimensions.height, d.anchor_point.x)\n";
     // 960 x 720 at 2x is 2.667; of it 2.00 shows: 720 of 960 columns, 120 off each side.
-    assert_eq!(python(lines, &file), "3 3 3\n2.0 720.0 720.0 120.0\n");
+    assert_eq!(python(lines, &file), "3 3 3 P007 Phone\n2.0 720.0 720.0 120.0\n");
 }
 
 // The OpenTimelineIO package from PyPI, 0.18.1, reads what is written.

@@ -158,7 +158,10 @@ fn a_file_of_somebody_else_keeps_what_is_theirs() {
     let theirs = json!({ "OTIO_SCHEMA": "Timeline.1", "name": "Cut 7", "metadata": { "shop": { "order": 12 } },
         "tracks": { "OTIO_SCHEMA": "Stack.1", "children": [{ "OTIO_SCHEMA": "Track.1", "children": [clip, other] }] } });
     let added = ratiomet_exchange::otio::add_to(&package, &theirs.to_string()).expect("added");
-    assert_eq!((added.found, added.missing), (1, vec!["A014 Furnace".to_owned(), "P007 Phone".to_owned()]));
+    assert_eq!(
+        (added.found, added.placements, added.missing),
+        (1, 3, vec!["A014 Furnace".to_owned(), "P007 Phone".to_owned()])
+    );
     let mut back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
     let children = &mut back["tracks"]["children"][0]["children"];
     assert_eq!(children[0]["metadata"]["ratiomet"]["source"]["pixel_aspect"], "12:11");
@@ -180,7 +183,9 @@ fn a_file_of_somebody_else_keeps_what_is_theirs() {
     );
     let ids: Vec<_> =
         canvas["framing_decisions"].as_array().expect("decisions").iter().map(|decision| &decision["id"]).collect();
-    assert_eq!(ids, ["c1-own", "c1-Scope", "c1-Masked", "c1-Upright"]);
+    // Their Scope is not ours.
+    assert_eq!(ids, ["c1-own", "c1-Scope_2", "c1-Masked", "c1-Upright"]);
+    assert_eq!((added.found, added.placements), (1, 3));
     for (text, why) in [
         ("{", "is not JSON"),
         ("{}", "is not"),
@@ -210,6 +215,50 @@ fn a_file_that_is_not_made_as_it_should_be_is_refused_and_nothing_is_put_into_it
     assert_eq!(back["contexts"], theirs["contexts"]);
 }
 
+// The second hand-off into the same list: what we have put there follows the project, what is theirs does not.
+#[test]
+fn what_an_earlier_hand_off_has_added_is_brought_up_to_date() {
+    let theirs = json!({ "framing_intents": [{ "id": "Scope", "label": "theirs" }],
+        "contexts": [{ "canvases": [{ "id": "c1", "label": "A014 Furnace", "framing_decisions": [] }] }] });
+    let add = |project: &Value, list: &str| {
+        let added = ratiomet_exchange::fdl::add_to(&package(project), list).expect("added");
+        (added.placements, String::from_utf8(added.bytes).expect("UTF-8"))
+    };
+    let mut project = small();
+    let (count, first) = add(&project, &theirs.to_string());
+    assert_eq!(count, 3);
+    assert_eq!(add(&project, &first), (3, first.clone()), "the same again changes nothing");
+    // One frame has another name and raster, one shows nothing of it, one is as it was.
+    project["frames"][0]["values"]["name"] = json!("Festival scope");
+    project["frames"][0]["values"]["geometry"]["raster"] = json!([2048, 858]);
+    let away = json!({ "method": "fill", "zoom": "1", "shift": ["5000", "0"] });
+    let own = project["conversions"].as_array_mut().expect("a list");
+    own.push(json!({ "source": 1, "frame": 2, "own": away }));
+    let (count, second) = add(&project, &first);
+    assert_eq!(count, 2);
+    let back: Value = serde_json::from_str(&second).expect("JSON");
+    let labels = |part: &str| {
+        let all = back.pointer(part).and_then(Value::as_array).expect("a list");
+        all.iter()
+            .map(|each| (each["id"].as_str().expect("an id"), each["label"].as_str().expect("a label")))
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(
+        labels("/framing_intents"),
+        [("Scope", "theirs"), ("Scope_2", "Festival scope"), ("Masked", "Masked"), ("Upright", "Upright")]
+    );
+    assert_eq!(back["canvas_templates"][0]["target_dimensions"]["width"], 2048);
+    assert_eq!(
+        labels("/contexts/0/canvases/0/framing_decisions"),
+        [("c1-Scope_2", "Festival scope"), ("c1-Upright", "Upright")]
+    );
+    // Another project of the same names is another one.
+    project["project"]["name"] = json!("Second kiln");
+    let (count, third) = add(&project, &second);
+    let back: Value = serde_json::from_str(&third).expect("JSON");
+    assert_eq!((count, back["framing_intents"].as_array().map(Vec::len)), (2, Some(7)));
+}
+
 // A, A 2 and A again would otherwise be A, A_2 and A_2.
 #[test]
 fn every_id_of_a_framing_list_comes_once() {
@@ -222,16 +271,16 @@ fn every_id_of_a_framing_list_comes_once() {
     project["sources"] = names.iter().enumerate().map(source).collect();
     project["conversions"] = json!([]);
     let list: Value = serde_json::from_slice(&written(&package(&project), Format::Fdl, "framing.fdl")).expect("JSON");
-    for part in
-        ["/framing_intents", "/canvas_templates", "/contexts/0/canvases", "/contexts/0/canvases/2/framing_decisions"]
-    {
-        let ids: Vec<_> = list
-            .pointer(part)
-            .and_then(Value::as_array)
-            .expect("a list")
-            .iter()
-            .map(|each| each["id"].as_str().expect("an id"))
-            .collect();
+    let contexts = list["contexts"].as_array().expect("contexts");
+    let canvases = contexts.iter().map(|context| context["canvases"][0].clone()).collect();
+    for (part, all) in [
+        ("intents", list["framing_intents"].clone()),
+        ("templates", list["canvas_templates"].clone()),
+        ("canvases", canvases),
+        ("decisions", contexts[2]["canvases"][0]["framing_decisions"].clone()),
+    ] {
+        let all = all.as_array().expect("a list");
+        let ids: Vec<_> = all.iter().map(|each| each["id"].as_str().expect("an id")).collect();
         let mut once = ids.clone();
         once.sort_unstable();
         once.dedup();

@@ -199,7 +199,7 @@ async fn a_timeline_of_somebody_else_takes_it_in() {
     let input = fantoccini::Locator::Css("[aria-label='A timeline or a framing list']");
     let input = browser.client.find(input).await.expect("an entry");
     input.send_keys(&file.display().to_string()).await.expect("a file");
-    browser.says("Added 1 placement to cut.otio.").await;
+    browser.says("Added 7 placements to cut.otio.").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

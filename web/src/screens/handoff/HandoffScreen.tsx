@@ -234,7 +234,7 @@ function Into({ project, request }: { project: number; request: HandoffRequest }
       link.click();
       URL.revokeObjectURL(link.href);
       const missing = added.missing.length > 0 ? ` No match for ${added.missing.join(", ")}.` : "";
-      tell(`Added ${count(added.found, "placement")} to ${file.name}.${missing}`);
+      tell(`Added ${count(added.placements, "placement")} to ${file.name}.${missing}`);
     } catch (failure) {
       tell(`${file.name} was not changed: ${failureText(failure)}`);
     }

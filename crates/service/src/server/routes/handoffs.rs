@@ -189,6 +189,8 @@ struct IntoResult {
     text: String,
     /// How many of its clips or canvases have the name of a source.
     found: usize,
+    /// How many placements or framing decisions they have got.
+    placements: usize,
     /// The sources of which it has none.
     missing: Vec<String>,
 }
@@ -196,7 +198,8 @@ struct IntoResult {
 /// Add what is known to a timeline or a framing list of somebody else
 ///
 /// Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the name of a source
-/// get its placements; everything else in the file stays as it was.
+/// get its placements; everything else in the file stays as it was. What an earlier hand-off of the same project has
+/// added is brought up to date.
 #[utoipa::path(
     post,
     path = "/projects/{project}/handoff/into",
@@ -221,7 +224,8 @@ async fn into(
             Refusal::field("/text", format!("an OpenTimelineIO file or an ASC Framing Decision List: {why}"))
         })?;
         let text = String::from_utf8(added.bytes).expect("JSON is UTF-8");
-        Ok(Reply::json(&IntoResult { text, found: added.found, missing: added.missing }))
+        let (found, placements, missing) = (added.found, added.placements, added.missing);
+        Ok(Reply::json(&IntoResult { text, found, placements, missing }))
     })
     .await
 }
