@@ -2,29 +2,56 @@
 
 use std::collections::HashSet;
 
+use percent_encoding::percent_decode_str;
 use ratiomet_core::project::Package;
+use serde::Serialize;
 use serde_json::Value;
+use utoipa::ToSchema;
+
+/// The most clips without a source that are named.
+const MOST_NAMED: usize = 50;
+/// How alike two names are at least that may mean the same, by Jaro and Winkler: 1 is equal.
+const ALIKE: f64 = 0.75;
 
 /// A file of somebody else with ours added.
 #[derive(Debug, Default)]
 pub struct Added {
     /// The file.
     pub bytes: Vec<u8>,
-    /// How many of its clips or canvases have the name of a source.
+    /// How many of its clips or canvases are a source.
     pub found: usize,
     /// How many framings they have got.
     pub placements: usize,
     /// The sources of which it has none.
     pub missing: Vec<String>,
+    /// Its clips or canvases that are no source, each name once, of many the first ones.
+    pub unmatched: Vec<Unmatched>,
     seen: HashSet<usize>,
 }
 
+/// A clip or canvas that is no source.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Unmatched {
+    /// What it is called in the file.
+    pub name: String,
+    /// The source whose name is most like it, if one is.
+    pub nearest: Option<String>,
+}
+
 impl Added {
-    /// Notes one that has the name of a source, and how many framings it gets.
+    /// Notes a clip or canvas that is a source, and how many framings it gets.
     pub(crate) fn found(&mut self, source: usize, placements: usize) {
         self.found += 1;
         self.placements += placements;
         self.seen.insert(source);
+    }
+
+    /// Notes one that is none, called as the last of its names that says something.
+    pub(crate) fn not_found(&mut self, package: &Package, names: &[String]) {
+        let Some(name) = names.iter().rev().find(|name| !name.is_empty()) else { return };
+        if self.unmatched.len() < MOST_NAMED && self.unmatched.iter().all(|known| known.name != *name) {
+            self.unmatched.push(Unmatched { name: name.clone(), nearest: nearest(package, names) });
+        }
     }
 
     /// Writes the file down; one in which nothing was found is refused.
@@ -35,14 +62,80 @@ impl Added {
             .map(|(_, (_, footage))| footage.name.as_str().to_owned())
             .collect();
         if self.found == 0 {
-            return Err("no name in this file matches a selected source".to_owned());
+            let near = self.unmatched.iter().find_map(|each| Some((&each.name, each.nearest.as_ref()?)));
+            let near = near.map_or_else(String::new, |(name, source)| format!("; its {name} is most like {source}"));
+            return Err(format!("no name in this file matches a selected source{near}"));
         }
         self.bytes = pretty(file);
         Ok(self)
     }
 }
 
+/// The source that goes by one of these names, the first of them counting most: as it stands, else without the ending
+/// of a file, else in other capitals. Where several would do that way, none does.
+pub(crate) fn source_named(package: &Package, names: &[String]) -> Option<usize> {
+    let sources = || package.sources.iter().map(|(_, footage)| footage.name.as_str());
+    let exact = names.iter().find_map(|name| sources().position(|source| source == name));
+    let only = |same: &dyn Fn(&str, &str) -> bool| {
+        names.iter().find_map(|name| {
+            let mut found = sources().enumerate().filter(|(_, source)| same(source, name)).map(|(at, _)| at);
+            found.next().filter(|_| found.next().is_none())
+        })
+    };
+    exact
+        .or_else(|| only(&|source, name| stem(source) == stem(name)))
+        .or_else(|| only(&|source, name| stem(source).to_lowercase() == stem(name).to_lowercase()))
+}
+
+/// The file that an address names, without the folders it is in.
+pub(crate) fn file_of(url: &str) -> String {
+    let path = url.split(['?', '#']).next().unwrap_or_default();
+    let file = path.rsplit(['/', '\\']).next().unwrap_or_default();
+    percent_decode_str(file).decode_utf8_lossy().into_owned()
+}
+
+/// A name without the ending of a file. The number of a version is none.
+fn stem(name: &str) -> &str {
+    let is_ending = |ending: &str| {
+        let version = ending.trim_start_matches(['v', 'V']);
+        (2..=4).contains(&ending.len())
+            && ending.bytes().all(|byte| byte.is_ascii_alphanumeric())
+            && !version.bytes().all(|byte| byte.is_ascii_digit())
+    };
+    name.rsplit_once('.').filter(|(_, ending)| is_ending(ending)).map_or(name, |(stem, _)| stem)
+}
+
+/// The source whose name is most like one of these, if it is like it.
+fn nearest(package: &Package, names: &[String]) -> Option<String> {
+    let plain = |name: &str| stem(name).to_lowercase();
+    let names: Vec<String> = names.iter().map(|name| plain(name)).collect();
+    let like = |source: &str| names.iter().map(|name| strsim::jaro_winkler(name, &plain(source))).fold(0.0, f64::max);
+    let sources = package.sources.iter().map(|(_, footage)| footage.name.as_str());
+    let (best, source) = sources.map(|source| (like(source), source)).max_by(|one, other| one.0.total_cmp(&other.0))?;
+    (best >= ALIKE).then(|| source.to_owned())
+}
+
 /// A file as it is written.
 pub(crate) fn pretty(file: &Value) -> Vec<u8> {
     serde_json::to_vec_pretty(file).expect("JSON values have text keys")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{file_of, stem};
+
+    #[test]
+    fn files_are_known_by_their_names() {
+        for (url, file) in [
+            ("file:///mnt/day%203/A014%20Furnace.mov", "A014 Furnace.mov"),
+            ("D:\\footage\\T1987.mxf", "T1987.mxf"),
+            ("clip.mov?frame=1#t", "clip.mov"),
+            ("", ""),
+        ] {
+            assert_eq!(file_of(url), file);
+        }
+        for (name, without) in [("A014.mov", "A014"), ("A014.v2", "A014.v2"), ("take 1.5", "take 1.5"), (".mp4", "")] {
+            assert_eq!(stem(name), without);
+        }
+    }
 }

@@ -3,13 +3,13 @@
 
 use std::collections::HashSet;
 
-use ratiomet_core::project::{Deliverable, Footage, FrameId, Package, Packaged};
+use ratiomet_core::project::{Deliverable, FrameId, Package, Packaged};
 use ratiomet_core::words::counted;
 use ratiomet_core::{Exact, PixelAspect};
 use serde_json::{Map, Value, json};
 use sha2::{Digest, Sha256};
 
-use crate::added::{Added, pretty};
+use crate::added::{Added, file_of, pretty, source_named};
 use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
 
 /// Whether a JSON text is such a list.
@@ -109,18 +109,26 @@ pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
     let Value::Object(mut list) = list else { return Err(no_list()) };
     let mut added = Added::default();
     let contexts = list.get_mut("contexts").and_then(Value::as_array_mut).ok_or_else(no_list)?;
-    let canvases = contexts.iter_mut().filter_map(|context| context.get_mut("canvases")?.as_array_mut()).flatten();
-    for canvas in canvases.filter_map(Value::as_object_mut) {
-        let says = |field: &str, name: &str| canvas.get(field).is_some_and(|said| said == name);
-        let named = |footage: &Footage| {
-            let name = footage.name.as_str();
-            says("label", name) || says("id", name)
-        };
-        let Some(at) = package.sources.iter().position(|(_, footage)| named(footage)) else { continue };
-        let Some(id) = canvas.get("id").and_then(Value::as_str).map(str::to_owned) else { continue };
-        let decisions = decisions(package, at, &id, &intents);
-        added.found(at, decisions.len());
-        put(package, canvas, "framing_decisions", decisions);
+    for context in contexts {
+        let clip = &context["clip_id"];
+        let clip = [self::text(&clip["clip_name"]), file_of(clip["file"].as_str().unwrap_or_default())];
+        let canvases = context.get_mut("canvases").and_then(Value::as_array_mut).into_iter().flatten();
+        for canvas in canvases.filter_map(Value::as_object_mut) {
+            let Some(id) = canvas.get("id").and_then(Value::as_str).map(str::to_owned) else { continue };
+            // One that is made of another is no source.
+            if canvas.get("source_canvas_id").is_some_and(|source| *source != id.as_str() && !source.is_null()) {
+                continue;
+            }
+            let label = canvas.get("label").map(self::text).unwrap_or_default();
+            let names = [std::slice::from_ref(&id), &clip[..], &[label]].concat();
+            let Some(at) = source_named(package, &names) else {
+                added.not_found(package, &names);
+                continue;
+            };
+            let decisions = decisions(package, at, &id, &intents);
+            added.found(at, decisions.len());
+            put(package, canvas, "framing_decisions", decisions);
+        }
     }
     put(package, &mut list, "framing_intents", parts(package, &intents, intent));
     put(package, &mut list, "canvas_templates", parts(package, &intents, template));

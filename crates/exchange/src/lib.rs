@@ -15,5 +15,5 @@ pub mod list;
 pub mod otio;
 pub mod project_file;
 
-pub use added::Added;
+pub use added::{Added, Unmatched};
 pub use clip::{Clip, MOST_CLIPS, Plan};

@@ -9,7 +9,7 @@ use ratiomet_core::project::{Footage, Package, Packaged};
 use ratiomet_core::words::counted;
 use serde_json::{Map, Value, json};
 
-use crate::added::{Added, pretty};
+use crate::added::{Added, file_of, pretty, source_named};
 use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
 
 /// Whether a JSON text is a timeline.
@@ -120,12 +120,14 @@ fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
     match part {
         Value::Object(fields) => {
             if fields.get("OTIO_SCHEMA").and_then(Value::as_str).is_some_and(|schema| schema.starts_with("Clip.")) {
-                let named = |footage: &Footage| fields.get("name").is_some_and(|name| name == footage.name.as_str());
-                let place = package.sources.iter().position(|(_, footage)| named(footage));
-                if let Some((at, (_, footage))) = place.and_then(|at| Some((at, package.sources.get(at)?))) {
+                let names = names_of(fields);
+                if let Some(at) = source_named(package, &names) {
+                    let footage = &package.sources[at].1;
                     let placements = placements(package, at);
                     added.found(at, placements.len());
                     set_ours(fields, json!({ "source": geometry(footage), "placements": placements }));
+                } else {
+                    added.not_found(package, &names);
                 }
                 return;
             }
@@ -136,6 +138,15 @@ fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
         Value::Array(parts) => parts.iter_mut().for_each(|inner| add_to_clips(package, inner, added)),
         _ => {}
     }
+}
+
+/// What a clip goes by: the file that it is of, and what it is called.
+fn names_of(clip: &Map<String, Value>) -> Vec<String> {
+    let key = clip.get("active_media_reference_key").map(text).unwrap_or_default();
+    let active = clip.get("media_references").map(|references| &references[key.as_str()]);
+    let references = [active, clip.get("media_reference")].into_iter().flatten();
+    let files = references.filter_map(|reference| Some(file_of(reference["target_url"].as_str()?)));
+    files.chain(clip.get("name").map(text)).collect()
 }
 
 /// Puts our part into the metadata of an object; that of others stays.

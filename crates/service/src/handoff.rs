@@ -12,7 +12,7 @@ use axum::body::Bytes;
 use ratiomet_core::project::{FrameId, House, HouseProfile, Package, Project, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::words::counted;
-use ratiomet_exchange::{Added, fdl, otio};
+use ratiomet_exchange::{Added, Unmatched, fdl, otio};
 use ratiomet_handoff::{Format, archive};
 use ratiomet_store::{Contents, Store};
 
@@ -257,6 +257,10 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         let clips = if found == 1 { "clip or canvas" } else { "clips or canvases" };
         let placements = counted(added.placements, "placement");
         println!("{}: {placements} on {found} {clips}, {missing} without one", out.display());
+        for Unmatched { name, nearest } in &added.unmatched {
+            let like = nearest.as_ref().map_or_else(String::new, |source| format!("; most like it is {source}"));
+            println!("  {name} is no source{like}");
+        }
         return Ok(ExitCode::SUCCESS);
     }
     let all = archive::steps(&package, &formats);

@@ -767,8 +767,8 @@ export interface paths {
         put?: never;
         /**
          * Add what is known to a timeline or a framing list of somebody else
-         * @description Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the name of a source
-         *     get its placements; everything else in the file stays as it was. What an earlier hand-off of the same project has
+         * @description Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the file or the name of a source
+         *     (with or without an ending, in whatever capitals) get its placements; everything else in the file stays as it was. What an earlier hand-off of the same project has
          *     added is brought up to date.
          */
         post: operations["into"];
@@ -2423,12 +2423,14 @@ export interface components {
         IntoResult: {
             /** @description The file. */
             text: string;
-            /** @description How many of its clips or canvases have the name of a source. */
+            /** @description How many of its clips or canvases are a source, by their file or their name. */
             found: number;
             /** @description How many placements or framing decisions they have got. */
             placements: number;
             /** @description The sources of which it has none. */
             missing: string[];
+            /** @description Its clips or canvases that are no source, each name once, of many the first 50. */
+            unmatched: components["schemas"]["Unmatched"][];
         };
         /** @description A finding accepted wherever some conversions have it, or opened again. */
         JudgeFinding: {
@@ -3979,6 +3981,13 @@ export interface components {
             reserve: components["schemas"]["AxesResult"];
             /** @description The smaller of the two: how far one may push in until some pixel is enlarged. */
             reserve_both: components["schemas"]["ExactNumber"];
+        };
+        /** @description A clip or canvas that is no source. */
+        Unmatched: {
+            /** @description What it is called in the file. */
+            name: string;
+            /** @description The source whose name is most like it, if one is. */
+            nearest?: string | null;
         };
         /** @description The picture as it is seen: desqueezed, pixel shape corrected, turned. */
         UprightResult: {

@@ -215,6 +215,53 @@ fn a_file_that_is_not_made_as_it_should_be_is_refused_and_nothing_is_put_into_it
     assert_eq!(back["contexts"], theirs["contexts"]);
 }
 
+// Clips go by their file, by their name with or without its ending, in any capitals; the others are told with what is
+// most like them.
+#[test]
+fn clips_of_somebody_else_are_known_by_file_and_name() {
+    let mut project = small();
+    project["sources"][2]["values"]["name"] = json!("P007 Phone.mp4");
+    let package = package(&project);
+    let clip = |name: &str, url: Option<&str>| {
+        let file = json!({ "OTIO_SCHEMA": "ExternalReference.1", "target_url": url });
+        json!({ "OTIO_SCHEMA": "Clip.2", "name": name, "media_references": { "cut": file }, "active_media_reference_key": "cut" })
+    };
+    let clips = [
+        clip("shot 010", Some("file:///mnt/day%203/A014%20Furnace.mov")),
+        clip("t1987 TAPE.mxf", None),
+        clip("P007 Phone", None),
+        clip("A014 Furnance mouth", Some("file:///mnt/x/slate.mov")),
+        clip("Credits", None),
+    ];
+    let timeline = json!({ "OTIO_SCHEMA": "Track.1", "children": clips });
+    let added = ratiomet_exchange::otio::add_to(&package, &timeline.to_string()).expect("added");
+    assert_eq!((added.found, added.placements, added.missing.len()), (3, 9, 0));
+    let said: Vec<_> = added.unmatched.iter().map(|each| (each.name.as_str(), each.nearest.as_deref())).collect();
+    assert_eq!(said, [("A014 Furnance mouth", Some("A014 Furnace")), ("Credits", None)]);
+
+    let canvas = |id: &str, more: Value| {
+        let mut canvas = json!({ "id": id, "label": "" });
+        canvas.as_object_mut().expect("an object").extend(more.as_object().expect("an object").clone());
+        canvas
+    };
+    let list = json!({ "contexts": [
+        { "clip_id": { "clip_name": "A014 Furnace" }, "canvases": [
+            canvas("c1", json!({ "source_canvas_id": "c1" })),
+            // Made of the first: what it shows is another picture.
+            canvas("c2", json!({ "source_canvas_id": "c1" })),
+        ] },
+        { "canvases": [canvas("c3", json!({ "label": "A041 Furnace" }))] },
+    ] });
+    let added = ratiomet_exchange::fdl::add_to(&package, &list.to_string()).expect("added");
+    assert_eq!((added.found, added.placements), (1, 3));
+    assert_eq!(added.unmatched[0].nearest.as_deref(), Some("A014 Furnace"));
+    let back: Value = serde_json::from_slice(&added.bytes).expect("JSON");
+    assert_eq!(back["contexts"][0]["canvases"][1], list["contexts"][0]["canvases"][1]);
+    let far = json!({ "OTIO_SCHEMA": "Clip.2", "name": "A014 Furnance" });
+    let why = ratiomet_exchange::otio::add_to(&package, &far.to_string()).expect_err("nothing matches");
+    assert_eq!(why, "no name in this file matches a selected source; its A014 Furnance is most like A014 Furnace");
+}
+
 // The second hand-off into the same list: what we have put there follows the project, what is theirs does not.
 #[test]
 fn what_an_earlier_hand_off_has_added_is_brought_up_to_date() {

@@ -175,7 +175,8 @@ async fn a_timeline_of_somebody_else_takes_it_in() {
     let data = folder.path().join("demo.db");
     let server = Server::start_on("demo", &data, &[]);
     let timeline = json!({ "OTIO_SCHEMA": "Timeline.1", "theirs": true, "tracks": { "OTIO_SCHEMA": "Stack.1", "children": [
-        { "OTIO_SCHEMA": "Clip.2", "name": "B003 Harbour wall", "metadata": { "grade": 3 } } ] } });
+        { "OTIO_SCHEMA": "Clip.2", "name": "B003 Harbour wall", "metadata": { "grade": 3 } },
+        { "OTIO_SCHEMA": "Clip.2", "name": "B003 Harbor walls.mov" } ] } });
     let file = folder.path().join("cut.otio");
     std::fs::write(&file, timeline.to_string()).expect("written");
     let out = folder.path().join("planned.otio");
@@ -200,6 +201,12 @@ async fn a_timeline_of_somebody_else_takes_it_in() {
     let input = browser.client.find(input).await.expect("an entry");
     input.send_keys(&file.display().to_string()).await.expect("a file");
     browser.says("Added 7 placements to cut.otio.").await;
+    browser.says("B003 Harbor walls.mov did you mean B003 Harbour wall?").await;
+    browser.says("Not in the file: A014 Furnace mouth").await;
+    let wrong = folder.path().join("notes.json");
+    std::fs::write(&wrong, "{}").expect("written");
+    input.send_keys(&wrong.display().to_string()).await.expect("a file");
+    browser.says("notes.json was not changed:").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

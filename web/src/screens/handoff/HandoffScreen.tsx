@@ -1,18 +1,18 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { api, settled } from "../../api/client";
 import { type HandoffRequest, handoffPreviewQuery, handoffQuery } from "../../api/queries";
 import { SeverityMark } from "../../drawing/marks";
 import { count, raster } from "../../drawing/numbers";
-import { fileText } from "../../fields/fileText";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useProfiles } from "../../typing/profiles";
 import { useOnce } from "../../writes/useOnce";
+import { Into } from "./Into";
 
 /** What can be written, in the order in which it is asked for, and whom it is for. */
 const FORMATS = [
@@ -150,10 +150,6 @@ export default function HandoffScreen() {
               </Form.Select>
             </div>
             <div className="into">
-              <p className="quiet">
-                Add the placements to a timeline (OpenTimelineIO) or a framing list (ASC) that you already
-                have. Clips are matched by source name; everything else stays as it is.
-              </p>
               <Into project={project.id} request={request} />
             </div>
           </div>
@@ -212,48 +208,6 @@ function Group<T extends number | string>({ name, keys, without, label, onToggle
         );
       })}
     </fieldset>
-  );
-}
-
-/** Adds what is known to a timeline or a framing list of somebody else, which comes back as a file. */
-function Into({ project, request }: { project: number; request: HandoffRequest }) {
-  const { tell } = useNotices();
-  const input = useRef<HTMLInputElement>(null);
-  const add = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      const added = await settled(
-        api.POST("/api/v1/projects/{project}/handoff/into", {
-          params: { path: { project } },
-          body: { text: await fileText(file), wanted: request },
-        }),
-      );
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(new Blob([added.text], { type: "application/json" }));
-      link.download = file.name;
-      link.click();
-      URL.revokeObjectURL(link.href);
-      const missing = added.missing.length > 0 ? ` No match for ${added.missing.join(", ")}.` : "";
-      tell(`Added ${count(added.placements, "placement")} to ${file.name}.${missing}`);
-    } catch (failure) {
-      tell(`${file.name} was not changed: ${failureText(failure)}`);
-    }
-    if (input.current) input.current.value = "";
-  };
-  return (
-    <>
-      <Button size="sm" onClick={() => input.current?.click()}>
-        Add to an existing file
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".otio,.fdl,.json"
-        aria-label="A timeline or a framing list"
-        onChange={(event) => add(event.target.files?.[0])}
-      />
-    </>
   );
 }
 

@@ -8,6 +8,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::{FrameId, HouseProfile, Package, Packaged, ProjectId, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
+use ratiomet_exchange::{Added, Unmatched};
 use ratiomet_handoff::{Format, LeftOut, archive, names};
 use ratiomet_wire::Text;
 use ratiomet_wire::describe::{Given, List, Values, record};
@@ -187,18 +188,20 @@ type IntoRequest = Values<Into>;
 struct IntoResult {
     /// The file.
     text: String,
-    /// How many of its clips or canvases have the name of a source.
+    /// How many of its clips or canvases are a source, by their file or their name.
     found: usize,
     /// How many placements or framing decisions they have got.
     placements: usize,
     /// The sources of which it has none.
     missing: Vec<String>,
+    /// Its clips or canvases that are no source, each name once, of many the first 50.
+    unmatched: Vec<Unmatched>,
 }
 
 /// Add what is known to a timeline or a framing list of somebody else
 ///
-/// Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the name of a source
-/// get its placements; everything else in the file stays as it was. What an earlier hand-off of the same project has
+/// Clips of an OpenTimelineIO file, or canvases of a Framing Decision List, that have the file or the name of a source
+/// (with or without an ending, in whatever capitals) get its placements; everything else in the file stays as it was. What an earlier hand-off of the same project has
 /// added is brought up to date.
 #[utoipa::path(
     post,
@@ -223,9 +226,9 @@ async fn into(
         let added = add_to(&contents, &selection, &text).map_err(|why| {
             Refusal::field("/text", format!("an OpenTimelineIO file or an ASC Framing Decision List: {why}"))
         })?;
-        let text = String::from_utf8(added.bytes).expect("JSON is UTF-8");
-        let (found, placements, missing) = (added.found, added.placements, added.missing);
-        Ok(Reply::json(&IntoResult { text, found, placements, missing }))
+        let Added { bytes, found, placements, missing, unmatched, .. } = added;
+        let text = String::from_utf8(bytes).expect("JSON is UTF-8");
+        Ok(Reply::json(&IntoResult { text, found, placements, missing, unmatched }))
     })
     .await
 }
