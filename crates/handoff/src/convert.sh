@@ -117,8 +117,8 @@ drop() { # name of an outcome of which nothing half made may stay
     rm -f -- "$to/$1.part.$ENDING" "$to/$1.turned.$ENDING" || :
 }
 
-one() { # of file makes a single outcome
-    if together "$@" && [ -z "$stopped" ] && finish "$1"; then
+settle() { # name of an outcome, whether its part was made: counts it
+    if [ "$2" = made ] && finish "$1"; then
         made=$((made + 1))
     else
         drop "$1"
@@ -165,16 +165,10 @@ convert() { # name of the source, its raster, then of each outcome: name, filter
     if [ -n "$dry" ]; then
         made=$((made + count))
     elif [ "$count" -eq 1 ]; then
-        one "$@"
+        if together "$@" && [ -z "$stopped" ]; then settle "$1" made; else settle "$1" failed; fi
     elif together "$@" && [ -z "$stopped" ]; then
         while [ "$#" -gt 0 ]; do
-            if finish "$1"; then
-                made=$((made + 1))
-            else
-                drop "$1"
-                failed=$((failed + 1))
-                echo "$1 was not made" >&2
-            fi
+            settle "$1" made
             shift 4
         done
     else
@@ -187,7 +181,7 @@ convert() { # name of the source, its raster, then of each outcome: name, filter
             left=$((left - 4))
         done
         while [ "$#" -gt 0 ] && [ -z "$stopped" ]; do
-            one "$1" "$2" "$3" "$4"
+            if together "$1" "$2" "$3" "$4" && [ -z "$stopped" ]; then settle "$1" made; else settle "$1" failed; fi
             shift 4
         done
     fi

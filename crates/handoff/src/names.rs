@@ -54,7 +54,7 @@ fn is_device(stem: &str) -> bool {
     let stem = stem.to_ascii_lowercase();
     let numbered = stem.strip_prefix("com").or_else(|| stem.strip_prefix("lpt"));
     matches!(stem.as_str(), "con" | "prn" | "aux" | "nul")
-        || numbered.is_some_and(|number| matches!(number, "0" | "1" | "2" | "3" | "4" | "5" | "6" | "7" | "8" | "9"))
+        || numbered.is_some_and(|number| number.len() == 1 && number.bytes().all(|digit| digit.is_ascii_digit()))
 }
 
 /// Names that were given already.
