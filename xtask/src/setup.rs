@@ -28,22 +28,24 @@ pub fn node_packages(web: &Path) -> Done {
     }
 }
 
-/// Chromium and its driver for the tests of the interface, ffmpeg for those of files and recipes.
+/// Chromium and its driver for the tests of the interface, ffmpeg and MediaInfo for those of files and recipes.
 pub fn programs() -> Done {
     // ffmpeg does not know --version.
     let media = Command::new("ffmpeg").arg("-version").stdout(Stdio::null()).stderr(Stdio::null()).status();
-    if is_there("chromium") && is_there("chromedriver") && media.is_ok_and(|status| status.success()) {
+    let tools = ["chromium", "chromedriver", "mediainfo"].into_iter().all(is_there);
+    if tools && media.is_ok_and(|status| status.success()) {
         return Ok(());
     }
-    let missing = "the tests need Chromium, ChromeDriver and ffmpeg; on Debian: apt-get install chromium chromium-driver \
-                   ffmpeg";
+    let missing = "the tests need Chromium, ChromeDriver, ffmpeg and MediaInfo; on Debian: apt-get install chromium \
+                   chromium-driver ffmpeg mediainfo";
     if !is_there("apt-get") {
         return Err(missing.to_owned());
     }
     let here = Path::new(".");
     let install = || {
         run(here, "apt-get", &["update"])?;
-        let packages = ["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver", "ffmpeg"];
+        let packages =
+            ["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver", "ffmpeg", "mediainfo"];
         run(here, "apt-get", &packages)
     };
     install().map_err(|error| format!("{error}; {missing}"))

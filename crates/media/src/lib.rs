@@ -10,13 +10,18 @@
 pub mod sequence;
 pub mod source;
 
+mod avi;
+mod coded;
 mod ffprobe;
 mod isobmff;
 mod matroska;
+mod mediainfo;
 mod mxf;
+mod program;
 mod reading;
 mod sphere_xml;
 mod stills;
+mod transport;
 mod view;
 mod y4m;
 
@@ -63,8 +68,12 @@ fn by_first_bytes(view: &View<'_>) -> Result<Reading, Stop> {
     if view.length() == 0 {
         return Err(Stop::broken("the file is empty"));
     }
-    let head = view.up_to(0, 64)?;
+    let head = view.up_to(0, transport::HEAD)?;
+    let first = head.iter().find(|byte| !byte.is_ascii_whitespace());
     let at = |offset: usize, magic: &[u8]| head.get(offset..).is_some_and(|rest| rest.starts_with(magic));
+    if let Some(format) = isobmff::heif::format(&head) {
+        return isobmff::heif::read(view, format);
+    }
     match () {
         () if at(4, b"ftyp")
             || at(4, b"moov")
@@ -82,11 +91,20 @@ fn by_first_bytes(view: &View<'_>) -> Result<Reading, Stop> {
         () if at(0, b"II*\0") || at(0, b"MM\0*") || at(0, b"II+\0") || at(0, b"MM\0+") => stills::tiff::read(view),
         () if at(0, &[0x76, 0x2F, 0x31, 0x01]) => stills::exr::read(view),
         () if at(0, b"SDPX") || at(0, b"XPDS") => stills::dpx::read(view),
-        () if head.iter().find(|byte| !byte.is_ascii_whitespace()) == Some(&b'{') => ffprobe::read(view),
+        () if avi::begins(&head) => avi::read(view),
+        () if at(0, &coded::DV_HEAD) => avi::bare_dv(view),
+        () if program::begins(&head) => program::read(view),
+        () if matches!(first, Some(b'{' | b'[')) => ffprobe::read(view),
+        () if first == Some(&b'<') || at(0, b"\xEF\xBB\xBF<") => mediainfo::of_xml(view),
         () if mxf::begins(view)? => mxf::read(view),
-        () => Err(Stop::broken(
-            "this is none of the formats that are read: MP4, MOV, Matroska, WebM, MXF, YUV4MPEG2, PNG, JPEG, TIFF, \
-             OpenEXR, DPX, or ffprobe's JSON",
-        )),
+        () if transport::begins(&head) => transport::read(view),
+        () => match program::bare(view)? {
+            Some(reading) => Ok(reading),
+            None => Err(Stop::broken(
+                "this is none of the formats that are read: MP4, MOV, Matroska, WebM, MXF, MPEG transport and program \
+                 streams, AVI, DV, YUV4MPEG2, PNG, JPEG, TIFF, DNG, HEIC, AVIF, OpenEXR, DPX, or reports of ffprobe and \
+                 MediaInfo",
+            )),
+        },
     }
 }

@@ -3,6 +3,7 @@
 use mkv_element::io::blocking_impl::ReadFrom;
 use mkv_element::prelude::*;
 
+use crate::coded;
 use crate::reading::{Reading, Said, Sphere, Stereo, known_rate, lowest64};
 use crate::view::{Stop, View};
 
@@ -61,7 +62,9 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
                 let body = view.bytes(found.start, end - found.start)?;
                 let tracks =
                     Tracks::decode_body(&mut &body[..]).map_err(|error| view.failed("this Matroska file", error))?;
-                video(&tracks, &mut reading);
+                if let Some(entry) = video(&tracks, &mut reading) {
+                    stream(view, entry, end, &mut reading)?;
+                }
                 return Ok(reading);
             }
             Cluster::ID if found.end.is_none() => break,
@@ -71,10 +74,9 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     Ok(reading)
 }
 
-fn video(tracks: &Tracks, reading: &mut Reading) {
-    let Some((entry, video)) = tracks.track_entry.iter().find_map(|entry| Some((entry, entry.video.as_ref()?))) else {
-        return;
-    };
+/// Reads the first track of pictures, and which it is.
+fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry> {
+    let (entry, video) = tracks.track_entry.iter().find_map(|entry| Some((entry, entry.video.as_ref()?)))?;
     reading.codec = Some(entry.codec_id.to_string().chars().filter(char::is_ascii_graphic).take(40).collect());
     let side = |value: u64| u32::try_from(value).unwrap_or(u32::MAX);
     let (width, height) = (*video.pixel_width, *video.pixel_height);
@@ -83,15 +85,32 @@ fn video(tracks: &Tracks, reading: &mut Reading) {
         [*video.pixel_crop_left, *video.pixel_crop_top, *video.pixel_crop_right, *video.pixel_crop_bottom];
     reading.insets = Some(Said::new([side(left), side(top), side(right), side(bottom)], "PixelCrop"));
     let shown = (width.saturating_sub(left).saturating_sub(right), height.saturating_sub(top).saturating_sub(bottom));
-    if let (Some(across), Some(down)) = (&video.display_width, &video.display_height) {
-        let (across, down) = (**across, **down);
-        let unit = *video.display_unit;
-        // Pixels, centimetres, inches or a ratio: all of them tell the shape.
-        if unit <= 3 {
-            let shape = across.checked_mul(shown.1).zip(down.checked_mul(shown.0)).and_then(|(a, b)| lowest64(a, b));
-            let by = if unit == 3 { "the display ratio" } else { "DisplayWidth and DisplayHeight" };
-            reading.pixel_aspect = shape.map(|shape| Said::new(shape, by));
+    let unit = *video.display_unit;
+    let said = [video.display_width.as_deref().copied(), video.display_height.as_deref().copied()];
+    // Pixels, centimetres, inches or a ratio: all of them tell the shape. Of pixels, one that is not said is that of
+    // the picture (RFC 9559, 5.1.4.1.28.14 and 15).
+    let [across, down] =
+        if unit == 0 { [said[0].or(said[1].map(|_| shown.0)), said[1].or(said[0].map(|_| shown.1))] } else { said };
+    if let (Some(across), Some(down)) = (across, down)
+        && unit <= 3
+    {
+        let shape = across.checked_mul(shown.1).zip(down.checked_mul(shown.0)).and_then(|(a, b)| lowest64(a, b));
+        let by = match (unit, said) {
+            (3, _) => "the display ratio",
+            (_, [Some(_), None]) => "DisplayWidth",
+            (_, [None, Some(_)]) => "DisplayHeight",
+            _ => "DisplayWidth and DisplayHeight",
+        };
+        if let (Some(shape), true) = (shape, shown != (width, height)) {
+            let whole = across.checked_mul(height).zip(down.checked_mul(width)).and_then(|(a, b)| lowest64(a, b));
+            if let Some((a, b)) = whole.filter(|whole| *whole != shape) {
+                reading.remark(format!(
+                    "The size it is shown at is taken as that of what the crop leaves; if it is that of the whole picture, \
+                     the pixel aspect is {a}:{b}."
+                ));
+            }
         }
+        reading.pixel_aspect = shape.map(|shape| Said::new(shape, by));
     }
     reading.interlaced = match *video.flag_interlaced {
         1 => Some(Said::new(true, "FlagInterlaced")),
@@ -133,6 +152,67 @@ fn video(tracks: &Tracks, reading: &mut Reading) {
     if stereo != Stereo::Mono && reading.sphere.is_none() {
         reading.remark(format!("Two eyes in one frame ({}), from StereoMode.", stereo.word()));
     }
+    Some(entry)
+}
+
+/// What the stream itself says: by its private data, or by its first frame.
+fn stream(view: &View<'_>, track: &TrackEntry, behind: u64, reading: &mut Reading) -> Result<(), Stop> {
+    let private = track.codec_private.as_deref().unwrap_or_default();
+    let coding = reading.codec.clone().unwrap_or_default();
+    let told = match coding.as_str() {
+        "V_MPEG4/ISO/AVC" => coded::avc_configuration(private),
+        "V_MPEGH/ISO/HEVC" => coded::hevc_configuration(private),
+        "V_AV1" => coded::av1_configuration(private),
+        "V_MPEG1" | "V_MPEG2" => match coded::mpeg2_head(private) {
+            // Its extension for pictures, which says whether they have fields, is not kept there.
+            Some(told) if told.interlaced.is_some() => Some(told),
+            told => first_frame(view, track, behind)?.and_then(|frame| coded::mpeg2_head(&frame)).or(told),
+        },
+        "V_MPEG4/ISO/ASP" | "V_MPEG4/ISO/SP" => coded::mpeg4_head(private),
+        "V_VP9" => first_frame(view, track, behind)?.and_then(|frame| coded::vp9_frame(&frame)),
+        "V_PRORES" => first_frame(view, track, behind)?.and_then(|frame| coded::prores_frame(&frame)),
+        "V_MJPEG" => {
+            let said = Said::new(true, "JPEG, whose values run from 0 on");
+            reading.full_range.get_or_insert(said);
+            None
+        }
+        _ => None,
+    };
+    if let Some(told) = told {
+        told.tell(reading);
+    }
+    Ok(())
+}
+
+/// The beginning of the first frame of a track, in the clusters from a position on.
+fn first_frame(view: &View<'_>, track: &TrackEntry, from: u64) -> Result<Option<Vec<u8>>, Stop> {
+    const MOST: u64 = 4096;
+    let mut at = from;
+    for _ in 0..MOST_ELEMENTS {
+        if at >= view.length() {
+            break;
+        }
+        let Some(found) = element(view, at)? else { break };
+        let Some(end) = (match found.id {
+            // Into these: frames are in groups, groups in clusters.
+            Cluster::ID | BlockGroup::ID => Some(found.start),
+            SimpleBlock::ID | Block::ID => {
+                let block = view.up_to(found.start, found.end.map_or(MOST, |end| (end - found.start).min(MOST)))?;
+                let mut rest = block.as_slice();
+                let number = VInt64::read_from(&mut rest).ok();
+                if number.is_some_and(|number| *number == *track.track_number) {
+                    // The time, two bytes, and flags.
+                    return Ok(rest.get(3..).map(<[u8]>::to_vec));
+                }
+                found.end
+            }
+            _ => found.end,
+        }) else {
+            break;
+        };
+        at = end;
+    }
+    Ok(None)
 }
 
 /// A flat picture is turned by the roll of its projection, against the clock.

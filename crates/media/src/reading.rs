@@ -139,8 +139,12 @@ impl Reading {
                 self.insets = None;
             }
         }
-        if self.rate.as_ref().is_some_and(|rate| rate.value.0 == 0 || rate.value.1 == 0) {
-            self.rate = None;
+        if let Some(Said { value: (above, below), by }) = self.rate.take() {
+            // 29.97 in hundredths is the rate that is meant, rounded.
+            let rounded = !matches!(below, 1 | 1001) && above > 0 && below > 0;
+            let known = rounded.then(|| near(f64::from(above) / f64::from(below))).flatten();
+            let value = known.unwrap_or((above, below));
+            self.rate = (above > 0 && below > 0).then_some(Said { value, by });
         }
         Ok(self)
     }
@@ -171,13 +175,14 @@ pub(crate) fn known_rate(rate: f64) -> (u32, u32) {
     if !(1.0..=4e9).contains(&scaled) {
         return (0, 0);
     }
-    let measured = fraction::parse(&format!("{rate:.6}"), Sign::Never);
-    let known = measured.ok().as_ref().and_then(FrameRate::known);
-    let terms = known.and_then(|known| known.value().clone().reduced().short_terms());
-    if let Some((Ok(above), Ok(below))) = terms.map(|(a, b)| (u32::try_from(a), u32::try_from(b))) {
-        return (above, below);
-    }
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "from 1 to 4,000,000,000")]
     let scaled = scaled as u32;
-    lowest(scaled, 1000)
+    near(rate).unwrap_or_else(|| lowest(scaled, 1000))
+}
+
+/// The known rate that one is within a ten-thousandth of.
+fn near(rate: f64) -> Option<(u32, u32)> {
+    let measured = fraction::parse(&format!("{rate:.6}"), Sign::Never).ok()?;
+    let (above, below) = FrameRate::known(&measured)?.value().clone().reduced().short_terms()?;
+    Some((u32::try_from(above).ok()?, u32::try_from(below).ok()?))
 }

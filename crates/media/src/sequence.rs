@@ -14,7 +14,7 @@ pub struct Clip {
 }
 
 /// The endings of stills that come in sequences.
-const STILLS: [&str; 8] = ["png", "jpg", "jpeg", "tif", "tiff", "exr", "dpx", "cin"];
+const STILLS: [&str; 9] = ["png", "jpg", "jpeg", "tif", "tiff", "exr", "dpx", "dng", "cin"];
 /// How many stills of one name make a sequence.
 const FEWEST: usize = 2;
 

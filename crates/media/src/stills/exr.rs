@@ -14,26 +14,34 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     let shared = &header.shared_attributes;
     let display = bounds(shared.display_window)?;
     let data = bounds(header.own_attributes.layer_position.into_bounds(header.layer_size))?;
-    // The pixels that are kept: those of both windows. What is outside the display window is not meant
-    // to be seen, what is outside the data window is empty.
+    // What is outside the display window is not meant to be seen. What is outside the data window is empty, but
+    // belongs to the picture: programs cut a render to where it holds anything.
     let all = [display[0].min(data[0]), display[1].min(data[1]), display[2].max(data[2]), display[3].max(data[3])];
-    let seen = [display[0].max(data[0]), display[1].max(data[1]), display[2].min(data[2]), display[3].min(data[3])];
     let side = |from: i64, to: i64| u32::try_from(to - from).unwrap_or(u32::MAX);
-    reading.raster = Some(Said::new((side(all[0], all[2]), side(all[1], all[3])), "display and data window"));
-    if seen[0] < seen[2] && seen[1] < seen[3] {
-        let insets = [side(all[0], seen[0]), side(all[1], seen[1]), side(seen[2], all[2]), side(seen[3], all[3])];
-        reading.insets = Some(Said::new(insets, "display and data window"));
-        if insets != [0; 4] {
-            reading.remark(format!(
-                "The data window is {} × {}, the display window {} × {}.",
-                side(data[0], data[2]),
-                side(data[1], data[3]),
-                side(display[0], display[2]),
-                side(display[1], display[3])
-            ));
-        }
-    } else {
+    let between = |outer: [i64; 4], inner: [i64; 4]| {
+        [side(outer[0], inner[0]), side(outer[1], inner[1]), side(inner[2], outer[2]), side(inner[3], outer[3])]
+    };
+    let by = "display and data window";
+    reading.raster = Some(Said::new((side(all[0], all[2]), side(all[1], all[3])), by));
+    reading.insets = Some(Said::new(between(all, display), by));
+    let empty = data[0] >= display[2] || data[2] <= display[0] || data[1] >= display[3] || data[3] <= display[1];
+    if empty {
         reading.remark("The data window lies outside the display window.");
+    } else if data != display {
+        let sizes = format!(
+            "The data window is {} × {}, the display window {} × {}",
+            side(data[0], data[2]),
+            side(data[1], data[3]),
+            side(display[0], display[2]),
+            side(display[1], display[3])
+        );
+        let seen = [data[0].max(display[0]), data[1].max(display[1]), data[2].min(display[2]), data[3].min(display[3])];
+        let [left, top, right, bottom] = between(all, seen);
+        reading.remark(if seen == display {
+            format!("{sizes}.")
+        } else {
+            format!("{sizes}. If the empty edges are a border, enter insets of {left}/{top}/{right}/{bottom}.")
+        });
     }
     reading.pixel_aspect = shape(f64::from(shared.pixel_aspect)).map(|shape| Said::new(shape, "pixelAspectRatio"));
     reading.full_range = Some(Said::new(true, "OpenEXR, which holds linear light"));

@@ -1,6 +1,6 @@
 //! JPEG (ITU-T T.81) with JFIF, EXIF and XMP: its markers up to the frame header.
 
-use crate::reading::{Reading, Said};
+use crate::reading::{Reading, Said, lowest};
 use crate::sphere_xml;
 use crate::view::{Stop, View, Words};
 
@@ -48,8 +48,16 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
                 let jfif = segment(14)?;
                 if jfif.starts_with(b"JFIF\0") && jfif.len() >= 12 {
                     let (across, down) = (u32::from(jfif.be16(8)), u32::from(jfif.be16(10)));
-                    // Unit 0 is a shape, 1 and 2 pixels to a length: the more of them, the narrower.
-                    let shape = if jfif[7] == 0 { (across, down) } else { (down, across) };
+                    // The more pixels there are to a length, the narrower each (ITU-T T.871, 10.1).
+                    let shape = lowest(down, across);
+                    if jfif[7] == 0 && shape.0 != shape.1 {
+                        reading.remark(format!(
+                            "JFIF density without a unit: pixels of {}:{} by the standard; some programs write it the other \
+                             way round, and mean {}:{}.",
+                            shape.0, shape.1, shape.1, shape.0
+                        ));
+                    }
+                    let shape = if jfif[7] == 0 { shape } else { super::nearly_square(shape) };
                     reading.pixel_aspect = Some(Said::new(shape, "JFIF density"));
                 }
             }

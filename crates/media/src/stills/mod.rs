@@ -38,3 +38,10 @@ fn exif(block: Vec<u8>, reading: &mut Reading) {
         turn(orientation, "EXIF orientation", reading);
     }
 }
+
+/// A shape told by how many pixels there are to a length: one that rounding has made, at most a hundredth off,
+/// is a square.
+fn nearly_square((across, down): (u32, u32)) -> (u32, u32) {
+    let near = u64::from(across.abs_diff(down)) * 100 <= u64::from(across.max(down));
+    if near { (1, 1) } else { (across, down) }
+}

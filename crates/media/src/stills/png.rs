@@ -17,7 +17,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         // Pixels to a metre: the more of them, the narrower each. Without a unit most programs mean the
         // shape itself, which is not what the standard says.
         let by_standard = pixels.unit == ::png::Unit::Meter;
-        let shape = if by_standard { (down, across) } else { (across, down) };
+        let shape = if by_standard { super::nearly_square((down, across)) } else { (across, down) };
         reading.pixel_aspect = Some(Said::new(shape, "pHYs"));
         if across != down && !by_standard {
             reading.remark(format!(

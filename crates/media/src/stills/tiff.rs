@@ -1,5 +1,7 @@
 //! TIFF 6.0 and its long form.
 
+mod dng;
+
 use ::tiff::decoder::{Decoder, Limits};
 use ::tiff::tags::Tag;
 
@@ -13,6 +15,9 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     limits.decoding_buffer_size = 1 << 20;
     limits.ifd_value_size = 1 << 20;
     limits.intermediate_buffer_size = 1 << 20;
+    if let Some(reading) = dng::read(view)? {
+        return Ok(reading);
+    }
     let mut decoder = Decoder::new(view.cursor(0)).map_err(failed)?.with_limits(limits);
     let mut reading = Reading::of("TIFF");
     reading.raster = Some(Said::new(decoder.dimensions().map_err(failed)?, "ImageWidth and ImageLength"));
@@ -27,7 +32,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     if let (Some(across), Some(down)) = (resolution(Tag::XResolution), resolution(Tag::YResolution)) {
         // Pixels to a length: the more of them, the narrower each.
         let shape = lowest64(down.0.saturating_mul(across.1), down.1.saturating_mul(across.0));
-        reading.pixel_aspect = shape.map(|shape| Said::new(shape, "XResolution and YResolution"));
+        reading.pixel_aspect = shape.map(|shape| Said::new(super::nearly_square(shape), "XResolution and YResolution"));
     }
     if let Ok(Some(orientation)) = decoder.find_tag_unsigned::<u32>(Tag::Orientation) {
         super::turn(orientation, "Orientation", &mut reading);

@@ -1,9 +1,9 @@
-//! Field by field against ffprobe.
+//! Field by field against ffprobe and MediaInfo.
 
-use ratiomet_media::{Failure, Reading, Slices, read};
+use ratiomet_media::{Failure, Reading, Said, Slices, read};
 use serde_json::Value;
 
-use crate::made::{bytes, ffprobe, make};
+use crate::made::{bytes, ffprobe, make, mediainfo};
 
 type Case = (&'static str, (u32, u32), &'static str, &'static [&'static str]);
 
@@ -95,6 +95,101 @@ const CASES: &[Case] = &[
         "25",
         &["-frames:v", "6", "-vf", "setsar=16/11", "-c:v", "mpeg2video", "-pix_fmt", "yuv422p"],
     ),
+    (
+        "hevc.mp4",
+        (640, 362),
+        "30000/1001",
+        &["-frames:v", "9", "-vf", "setsar=4/3", "-c:v", "libx265", "-pix_fmt", "yuv420p"],
+    ),
+    (
+        "range-hevc.mkv",
+        (640, 360),
+        "25",
+        &[
+            "-frames:v",
+            "9",
+            "-c:v",
+            "libx265",
+            "-x265-params",
+            "range=full",
+            "-pix_fmt",
+            "yuv420p",
+            "-color_range",
+            "pc",
+        ],
+    ),
+    ("av1.mp4", (642, 360), "24", &["-frames:v", "2", "-c:v", "libsvtav1", "-pix_fmt", "yuv420p"]),
+    (
+        "range-av1.webm",
+        (642, 360),
+        "24",
+        &["-frames:v", "2", "-c:v", "libsvtav1", "-pix_fmt", "yuv420p", "-color_range", "pc"],
+    ),
+    (
+        "range-vp9.mp4",
+        (640, 360),
+        "25",
+        &["-frames:v", "2", "-c:v", "libvpx-vp9", "-pix_fmt", "yuv420p", "-color_range", "pc"],
+    ),
+    (
+        "fields.mp4",
+        (1920, 1080),
+        "25",
+        &["-frames:v", "2", "-c:v", "libx264", "-flags", "+ildct+ilme", "-x264opts", "bff=1", "-pix_fmt", "yuv420p"],
+    ),
+    (
+        "fields.ts",
+        (1920, 1080),
+        "25",
+        &["-frames:v", "9", "-c:v", "libx264", "-flags", "+ildct+ilme", "-x264opts", "tff=1", "-pix_fmt", "yuv420p"],
+    ),
+    (
+        "tape.ts",
+        (720, 576),
+        "25",
+        &["-frames:v", "9", "-vf", "setsar=64/45", "-c:v", "mpeg2video", "-flags", "+ildct+ilme"],
+    ),
+    ("fast.ts", (1280, 720), "60000/1001", &["-frames:v", "9", "-c:v", "mpeg2video"]),
+    ("hevc.ts", (640, 362), "50", &["-frames:v", "9", "-c:v", "libx265", "-pix_fmt", "yuv420p"]),
+    (
+        "camera.m2ts",
+        (1440, 1080),
+        "30000/1001",
+        &["-frames:v", "9", "-vf", "setsar=4/3", "-c:v", "libx264", "-mpegts_m2ts_mode", "1", "-pix_fmt", "yuv420p"],
+    ),
+    ("old.mpg", (352, 288), "25", &["-frames:v", "9", "-c:v", "mpeg1video"]),
+    ("disc.vob", (720, 480), "30000/1001", &["-frames:v", "9", "-vf", "setsar=32/27", "-c:v", "mpeg2video"]),
+    ("bare.m2v", (720, 576), "25", &["-frames:v", "9", "-vf", "setsar=16/15", "-c:v", "mpeg2video"]),
+    ("bare.h264", (640, 360), "24000/1001", &["-frames:v", "3", "-c:v", "libx264", "-pix_fmt", "yuv420p"]),
+    ("bare.hevc", (640, 360), "24000/1001", &["-frames:v", "3", "-c:v", "libx265", "-pix_fmt", "yuv420p"]),
+    ("mpeg4.avi", (640, 360), "25", &["-frames:v", "9", "-vf", "setsar=4/3", "-c:v", "mpeg4"]),
+    ("named.avi", (640, 360), "30000/1001", &["-frames:v", "9", "-c:v", "mpeg4", "-vtag", "XVID"]),
+    ("range.avi", (640, 360), "25", &["-frames:v", "9", "-c:v", "mjpeg"]),
+    ("raw.avi", (640, 360), "25", &["-frames:v", "3", "-c:v", "rawvideo", "-pix_fmt", "bgr24"]),
+    (
+        "h264.avi",
+        (640, 360),
+        "25",
+        &["-frames:v", "3", "-c:v", "libx264", "-pix_fmt", "yuv420p", "-bsf:v", "h264_mp4toannexb"],
+    ),
+    ("pal.dv", (720, 576), "25", &["-frames:v", "2", "-vf", "setsar=64/45", "-c:v", "dvvideo", "-pix_fmt", "yuv420p"]),
+    (
+        "ntsc.dv",
+        (720, 480),
+        "30000/1001",
+        &["-frames:v", "2", "-vf", "setsar=8/9", "-c:v", "dvvideo", "-pix_fmt", "yuv411p"],
+    ),
+    ("mpeg4.mp4", (640, 360), "25", &["-frames:v", "3", "-vf", "setsar=12/11", "-c:v", "mpeg4"]),
+    ("mpeg4.mkv", (640, 360), "25", &["-frames:v", "3", "-c:v", "mpeg4"]),
+    ("range-jpeg.mkv", (640, 360), "25", &["-frames:v", "3", "-c:v", "mjpeg"]),
+    (
+        "fields.mkv",
+        (720, 576),
+        "25",
+        &["-frames:v", "3", "-vf", "setfield=tff", "-c:v", "prores_ks", "-flags", "+ildct"],
+    ),
+    ("compact.mxf", (1920, 1080), "25", &["-frames:v", "2", "-c:v", "dnxhd", "-b:v", "120M", "-pix_fmt", "yuv422p"]),
+    ("still.avif", (642, 360), "25", &["-frames:v", "1", "-c:v", "libsvtav1", "-pix_fmt", "yuv420p"]),
     ("tape.y4m", (720, 576), "25", &["-frames:v", "3", "-vf", "setsar=12/11", "-pix_fmt", "yuv420p"]),
     (
         "ntsc.y4m",
@@ -125,8 +220,10 @@ fn check(name: &str, reading: &Reading, probe: &Value) {
     // Not said means square to both.
     let aspect = reading.pixel_aspect.as_ref().map_or((1, 1), |aspect| aspect.value);
     let theirs = stream["sample_aspect_ratio"].as_str().and_then(|text| said(text, ':')).unwrap_or((1, 1));
+    // In a JPEG the two numbers are densities (ITU-T T.871, 10.1), which ffmpeg writes and reads as a shape.
+    let aspect = if reading.format == "JPEG" { (aspect.1, aspect.0) } else { aspect };
     assert_eq!(aspect, theirs, "{name}: the pixel aspect");
-    let stills = ["png", "jpg", "tiff", "exr", "dpx"].iter().any(|ending| name.ends_with(ending));
+    let stills = ["png", "jpg", "tiff", "exr", "dpx", "avif"].iter().any(|ending| name.ends_with(ending));
     if !stills {
         let rate = reading.rate.as_ref().unwrap_or_else(|| panic!("{name} has no rate")).value;
         assert_eq!(Some(rate), stream["r_frame_rate"].as_str().and_then(|text| said(text, '/')), "{name}: the rate");
@@ -139,12 +236,54 @@ fn check(name: &str, reading: &Reading, probe: &Value) {
     } else if name.starts_with("full") || name.starts_with("range") {
         panic!("{name}: the range was not seen");
     }
-    if let (Some(interlaced), Some(order)) = (&reading.interlaced, stream["field_order"].as_str()) {
+    // ffprobe knows the fields of DV only when it has decoded some.
+    let order = stream["field_order"].as_str().filter(|order| *order != "unknown");
+    if let (Some(interlaced), Some(order)) = (&reading.interlaced, order) {
         assert_eq!(interlaced.value, order != "progressive", "{name}: the scan");
     }
-    // Only that ffmpeg does not follow the PNG standard is worth a word.
-    let odd = name == "still.png" && reading.format == "PNG";
+    // Only that ffmpeg follows neither the PNG nor the JFIF standard is worth a word.
+    let odd = (name == "still.png" && reading.format == "PNG") || (name == "still.jpg" && reading.format == "JPEG");
     assert_eq!(reading.remarks.len(), usize::from(odd), "{name}: {:?}", reading.remarks);
+}
+
+/// A value where it is said.
+fn value<T: Copy>(said: Option<&Said<T>>) -> Option<T> {
+    said.map(|said| said.value)
+}
+
+/// What MediaInfo reports of a file, in each of its forms, is read as the file itself is, as far as it goes.
+fn against_mediainfo(name: &str, file: &std::path::Path, reading: &Reading) {
+    // The forms for people are those of the same program: a few will do.
+    let few = name.starts_with("fields") || name.starts_with("tape");
+    let forms: &[&str] = if few { &["JSON", "XML", "OLDXML"] } else { &["JSON"] };
+    for form in forms {
+        let report = mediainfo(file, form);
+        let theirs = read(&report[..]).unwrap_or_else(|failure| panic!("{name}, {form}: {failure:?}"));
+        assert_eq!(theirs.format, "MediaInfo's report");
+        assert_eq!(value(theirs.raster.as_ref()), value(reading.raster.as_ref()), "{name}, {form}");
+        let square = |said: Option<&Said<(u32, u32)>>| value(said).unwrap_or((1, 1));
+        let (one, other) = (square(theirs.pixel_aspect.as_ref()), square(reading.pixel_aspect.as_ref()));
+        let apart = f64::from(one.0) * f64::from(other.1) / f64::from(one.1) / f64::from(other.0) - 1.0;
+        // The oldest form has the shape of the whole picture only, rounded, and may leave that out.
+        let rounded = *form == "OLDXML";
+        assert!(apart.abs() < 0.005 || rounded, "{name}, {form}: {one:?} and {other:?}");
+        // Where it knows no rate it says that it varies; of a bare stream it guesses one.
+        if let (Some(one), Some(other)) = (value(theirs.rate.as_ref()), value(reading.rate.as_ref())) {
+            assert!(one == other || name.starts_with("bare"), "{name}, {form}: {one:?} and {other:?}");
+        }
+        if let (Some(one), Some(other)) = (value(theirs.full_range.as_ref()), value(reading.full_range.as_ref())) {
+            assert_eq!(one, other, "{name}, {form}: the range");
+        }
+        // Of DV it goes by what the file says of itself, which ffmpeg writes otherwise than the stream.
+        if let (Some(one), Some(other)) = (value(theirs.interlaced.as_ref()), value(reading.interlaced.as_ref()))
+            && !name.ends_with(".dv")
+        {
+            assert_eq!(one, other, "{name}, {form}: the scan");
+        }
+        if let Some(turn) = value(theirs.rotation.as_ref()) {
+            assert_eq!(turn, value(reading.rotation.as_ref()).unwrap_or(0), "{name}, {form}: the turn");
+        }
+    }
 }
 
 /// Writes the matrix of a clockwise turn into the track head of a file.
@@ -186,8 +325,16 @@ fn by_slices(file: &[u8], least: u64) -> (Reading, u64) {
 #[test]
 fn files_made_by_ffmpeg_are_read_as_ffprobe_reads_them() {
     let folder = tempfile::tempdir().expect("a folder");
-    for (name, size, rate, arguments) in CASES {
-        let file = make(folder.path(), name, *size, rate, arguments);
+    let halves = CASES.split_at(CASES.len() / 2);
+    std::thread::scope(|scope| {
+        scope.spawn(|| check_all(halves.0, folder.path()));
+        check_all(halves.1, folder.path());
+    });
+}
+
+fn check_all(cases: &[Case], folder: &std::path::Path) {
+    for (name, size, rate, arguments) in cases {
+        let file = make(folder, name, *size, rate, arguments);
         let turn = match *name {
             "turned.mp4" => 90,
             "upside.mov" => 180,
@@ -205,6 +352,9 @@ fn files_made_by_ffmpeg_are_read_as_ffprobe_reads_them() {
         // A few slices say the same, and ffprobe's own words do.
         let (sliced, _) = by_slices(&content, 4096);
         assert_eq!(sliced, reading, "{name} by slices");
+        if !matches!(reading.format, "PNG" | "JPEG" | "TIFF" | "OpenEXR" | "DPX" | "AVIF" | "YUV4MPEG2") {
+            against_mediainfo(name, &file, &reading);
+        }
         let words = probe.to_string();
         let theirs = read(words.as_bytes()).unwrap_or_else(|failure| panic!("{name}: {failure:?}"));
         check(name, &theirs, &probe);

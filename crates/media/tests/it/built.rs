@@ -148,6 +148,171 @@ fn exif_orientation_is_a_turn() {
     assert!(reading(&jpeg(5, "")).remarks[0].contains("mirrors"));
 }
 
+/// A JPEG of 40 by 30 with a density.
+fn jfif(unit: u8, across: u16, down: u16) -> Vec<u8> {
+    let mut file = vec![0xFF, 0xD8, 0xFF, 0xE0, 0, 16];
+    file.extend(b"JFIF\0\x01\x02");
+    file.push(unit);
+    file.extend([across.to_be_bytes(), down.to_be_bytes()].concat());
+    file.extend([0, 0, 0xFF, 0xC0, 0, 11, 8, 0, 30, 0, 40, 1, 1, 0x11, 0]);
+    file
+}
+
+// ITU-T T.871, 10.1: both numbers are densities, so the shape is height over width.
+#[test]
+fn the_density_of_a_jpeg_is_how_many_pixels_there_are_to_a_length() {
+    let shape = |file: &[u8]| reading(file).pixel_aspect.map(|said| said.value);
+    assert_eq!(shape(&jfif(0, 1, 2)), Some((2, 1)));
+    assert!(reading(&jfif(0, 1, 2)).remarks[0].contains("mean 1:2"));
+    assert_eq!(shape(&jfif(1, 72, 144)), Some((2, 1)));
+    assert!(reading(&jfif(0, 1, 1)).remarks.is_empty());
+    // What rounding has made is square.
+    assert_eq!(shape(&jfif(1, 300, 299)), Some((1, 1)));
+    assert_eq!(shape(&jfif(2, 118, 119)), Some((1, 1)));
+    assert_eq!(shape(&jfif(1, 300, 290)), Some((29, 30)));
+}
+
+/// A tag of TIFF: its number, its kind, its values.
+type Tag = (u16, u16, Vec<u32>);
+
+/// A directory of TIFF at a position, values that do not fit behind it.
+fn directory(at: usize, tags: &[Tag]) -> Vec<u8> {
+    let mut head = u16::try_from(tags.len()).expect("few").to_le_bytes().to_vec();
+    let mut behind = Vec::new();
+    let start = at + 2 + tags.len() * 12 + 4;
+    for (tag, kind, values) in tags {
+        let bytes: Vec<u8> = match kind {
+            3 => values.iter().flat_map(|value| u16::try_from(*value).expect("short").to_le_bytes()).collect(),
+            _ => values.iter().flat_map(|value| value.to_le_bytes()).collect(),
+        };
+        let count = values.len() / if matches!(kind, 5 | 10) { 2 } else { 1 };
+        head.extend([tag.to_le_bytes(), kind.to_le_bytes()].concat());
+        head.extend(u32::try_from(count).expect("few").to_le_bytes());
+        if bytes.len() <= 4 {
+            head.extend([&bytes[..], &[0; 4][bytes.len()..]].concat());
+        } else {
+            head.extend(u32::try_from(start + behind.len()).expect("short").to_le_bytes());
+            behind.extend(bytes);
+        }
+    }
+    head.extend([0; 4]);
+    [head, behind].concat()
+}
+
+/// A DNG whose first directory is a small preview, as cameras write it.
+pub fn dng() -> Vec<u8> {
+    let below = 1024;
+    let first = directory(
+        8,
+        &[
+            (254, 4, vec![1]),
+            (256, 4, vec![256]),
+            (257, 4, vec![171]),
+            (274, 3, vec![6]),
+            (330, 4, vec![below]),
+            (50_706, 4, vec![0x0401]),
+            (51_044, 10, vec![24_000, 1001]),
+        ],
+    );
+    let raw = directory(
+        1024,
+        &[
+            (254, 4, vec![0]),
+            (256, 4, vec![4096]),
+            (257, 4, vec![2200]),
+            (262, 3, vec![32_803]),
+            (50_718, 5, vec![2, 1, 1, 1]),
+            (50_719, 4, vec![8, 4]),
+            (50_720, 4, vec![4000, 2160]),
+            (50_829, 4, vec![20, 40, 2200, 4096]),
+        ],
+    );
+    let mut file = b"II*\0\x08\0\0\0".to_vec();
+    file.extend(first);
+    file.resize(1024, 0);
+    file.extend(raw);
+    file
+}
+
+#[test]
+fn a_raw_still_is_as_large_as_its_full_size_picture() {
+    let read = reading(&dng());
+    assert_eq!((read.format, read.raster.expect("a size").value), ("DNG", (4096, 2200)));
+    // The active area begins at 40, 20; the crop in it at 8, 4.
+    assert_eq!(read.insets.expect("insets").value, [48, 24, 48, 16]);
+    assert_eq!(read.rotation.expect("a turn").value, 90);
+    assert_eq!(read.pixel_aspect.expect("a shape").value, (2, 1));
+    assert_eq!(read.rate.expect("a rate").value, (24_000, 1001));
+}
+
+/// A still of ISO/IEC 23008-12: properties, and those of the first item.
+fn heif(properties: &[Vec<u8>], of_item: &[u8]) -> Vec<u8> {
+    let mut ipma = words(&[0, 1]);
+    ipma.extend([0, 1, u8::try_from(of_item.len()).expect("few")]);
+    ipma.extend(of_item);
+    let iprp = [boxed(b"ipco", &properties.concat()), boxed(b"ipma", &ipma)].concat();
+    let meta = [vec![0; 4], boxed(b"pitm", &[0, 0, 0, 0, 0, 1]), boxed(b"iprp", &iprp)].concat();
+    [boxed(b"ftyp", b"heic\0\0\0\0"), boxed(b"meta", &meta)].concat()
+}
+
+#[test]
+fn the_properties_of_a_still_are_those_of_its_item() {
+    let size = |width: u32, height: u32| boxed(b"ispe", &words(&[0, width, height]));
+    let properties = [
+        size(512, 512),
+        size(4032, 3024),
+        boxed(b"irot", &[3]),
+        boxed(b"pasp", &words(&[4, 3])),
+        boxed(b"colr", b"nclx\0\x01\0\x01\0\x01\x80"),
+        boxed(b"clap", &words(&[4000, 1, 3000, 1, 0, 1, 0, 1])),
+    ];
+    let read = reading(&heif(&properties, &[2, 0x83, 4, 5, 6]));
+    assert_eq!((read.format, read.raster.expect("a size").value), ("HEIC", (4032, 3024)));
+    // Three quarters against the clock are one with it.
+    assert_eq!(read.rotation.expect("a turn").value, 90);
+    assert_eq!(read.pixel_aspect.expect("a shape").value, (4, 3));
+    assert!(read.full_range.expect("a range").value);
+    assert_eq!(read.insets.expect("insets").value, [16, 12, 16, 12]);
+    assert!(reading(&heif(&[size(64, 48), boxed(b"imir", &[1])], &[1, 2])).remarks[0].contains("mirrored"));
+}
+
+#[test]
+fn a_movie_that_is_turned_turns_its_track() {
+    let turned_movie = |matrix: [i32; 9], track: [i32; 9]| {
+        let mut mvhd = vec![0; 36];
+        mvhd.extend(matrix.iter().flat_map(|value| value.to_be_bytes()));
+        let file = movie(&[], &[], track);
+        let at = file.windows(4).position(|four| four == b"trak").expect("a track") - 4;
+        [boxed(b"ftyp", b"isom\0\0\0\0"), boxed(b"moov", &[boxed(b"mvhd", &mvhd), file[at..].to_vec()].concat())]
+            .concat()
+    };
+    let quarter = [0, ONE, 0, -ONE, 0, 0, 0, 0, 1 << 30];
+    let turn = |movie, track| reading(&turned_movie(movie, track)).rotation.map(|said| said.value);
+    assert_eq!(turn(UPRIGHT, quarter), Some(90));
+    assert_eq!(turn(quarter, UPRIGHT), Some(90));
+    assert_eq!(turn(quarter, quarter), Some(180));
+}
+
+#[test]
+fn words_of_ffprobe_are_taken_with_care() {
+    let stream = |more: &str| {
+        let text = format!(r#"{{"streams":[{{"codec_type":"video","width":640,"height":360,{more}}}]}}"#);
+        reading(text.as_bytes())
+    };
+    // The lowest rate that fits all times may be the clock.
+    let varies = stream(r#""r_frame_rate":"90000/1","avg_frame_rate":"30000/1001""#);
+    assert_eq!(varies.rate.expect("a rate").value, (30_000, 1001));
+    assert!(varies.remarks[0].contains("Variable"), "{:?}", varies.remarks);
+    // Fields counted, evenly.
+    let fields = stream(r#""r_frame_rate":"50/1","avg_frame_rate":"25/1""#);
+    assert_eq!((fields.rate.expect("a rate").value, fields.remarks.len()), ((25, 1), 0));
+    assert_eq!(stream(r#""r_frame_rate":"0/0","avg_frame_rate":"25/1""#).rate.expect("a rate").value, (25, 1));
+    assert_eq!(stream(r#""tags":{"rotate":"270"}"#).rotation.expect("a turn").value, 270);
+    let cover = r#"{"streams":[{"codec_type":"video","width":600,"height":600,"disposition":{"attached_pic":1}},
+        {"codec_type":"video","width":1920,"height":1080}]}"#;
+    assert_eq!(reading(cover.as_bytes()).raster.expect("a size").value, (1920, 1080));
+}
+
 #[test]
 fn panorama_metadata_of_stills_is_read() {
     let xmp = r#"<x:xmpmeta xmlns:x="x"><rdf:RDF xmlns:rdf="r"><rdf:Description xmlns:GPano="g"
@@ -189,11 +354,14 @@ fn the_windows_of_open_exr_become_raster_and_insets() {
     let over = reading(&open_exr([-60, -40, 1979, 1119], [0, 0, 1919, 1079], 1.0));
     assert_eq!(over.raster.expect("a size").value, (2040, 1160));
     assert_eq!(over.insets.expect("insets").value, [60, 40, 60, 40]);
-    // A part only.
+    // A part only: a render cut to where it holds anything is no border, but somebody may know better.
     let part = reading(&open_exr([100, 50, 1819, 999], [0, 0, 1919, 1079], 1.5));
-    assert_eq!(part.raster.expect("a size").value, (1920, 1080));
-    assert_eq!(part.insets.expect("insets").value, [100, 50, 100, 80]);
+    assert_eq!((part.raster.expect("a size").value, part.insets), ((1920, 1080), None));
+    assert!(part.remarks[0].contains("enter insets of 100/50/100/80"), "{:?}", part.remarks);
     assert_eq!(part.pixel_aspect.expect("a shape").value, (3, 2));
+    // Both: overscan at the left, empty at the right.
+    let both = reading(&open_exr([-60, 0, 1819, 1079], [0, 0, 1919, 1079], 1.0));
+    assert_eq!((both.raster.expect("a size").value, both.insets.expect("insets").value), ((1980, 1080), [60, 0, 0, 0]));
 }
 
 #[test]

@@ -5,7 +5,16 @@ use std::sync::OnceLock;
 use proptest::prelude::*;
 use ratiomet_media::{Failure, Slices, read};
 
+use crate::built::dng;
 use crate::made::{bytes, make};
+
+/// How many formats ffmpeg makes, and how many samples there are in all.
+const KINDS: usize = 23;
+const SAMPLES: usize = KINDS + 2;
+/// A report as MediaInfo writes it.
+const REPORT: &str = r#"<?xml version="1.0" encoding="UTF-8"?><MediaInfo><media ref="a.mov"><track type="Video">
+    <Width>1920</Width><Height>1080</Height><PixelAspectRatio>1.000</PixelAspectRatio><Rotation>90.000</Rotation>
+    <FrameRate>25.000</FrameRate><ScanType>Interlaced</ScanType></track></media></MediaInfo>"#;
 
 /// One small file of every format.
 fn samples() -> &'static [Vec<u8>] {
@@ -13,7 +22,7 @@ fn samples() -> &'static [Vec<u8>] {
     SAMPLES.get_or_init(|| {
         let folder = tempfile::tempdir().expect("a folder");
         let video = ["-frames:v", "2"];
-        let kinds: [(&str, &[&str]); 12] = [
+        let kinds: [(&str, &[&str]); KINDS] = [
             ("a.mp4", &["-c:v", "libx264", "-pix_fmt", "yuv420p"]),
             ("a.mov", &["-c:v", "prores_ks", "-vf", "setsar=2/1"]),
             ("b.mp4", &["-c:v", "libx264", "-pix_fmt", "yuv420p", "-movflags", "+faststart"]),
@@ -26,12 +35,24 @@ fn samples() -> &'static [Vec<u8>] {
             ("a.tiff", &["-frames:v", "1"]),
             ("a.exr", &["-frames:v", "1", "-pix_fmt", "gbrpf32le"]),
             ("a.dpx", &["-frames:v", "1"]),
+            ("h.mp4", &["-c:v", "libx265", "-pix_fmt", "yuv420p"]),
+            ("1.mkv", &["-c:v", "libsvtav1", "-pix_fmt", "yuv420p"]),
+            ("9.mp4", &["-c:v", "libvpx-vp9", "-pix_fmt", "yuv420p"]),
+            ("a.ts", &["-c:v", "mpeg2video"]),
+            ("h.ts", &["-c:v", "libx265", "-pix_fmt", "yuv420p"]),
+            ("a.mpg", &["-c:v", "mpeg1video"]),
+            ("a.avi", &["-c:v", "mpeg4"]),
+            ("d.avi", &["-vf", "scale=720:576", "-c:v", "dvvideo", "-pix_fmt", "yuv420p"]),
+            ("a.m4v", &["-c:v", "mpeg4", "-f", "m4v"]),
+            ("a.h264", &["-c:v", "libx264", "-pix_fmt", "yuv420p"]),
+            ("a.avif", &["-c:v", "libsvtav1", "-pix_fmt", "yuv420p", "-frames:v", "1"]),
         ];
         let made = kinds.iter().map(|(name, more)| {
             let arguments: Vec<&str> = video.iter().chain(more.iter()).copied().collect();
-            bytes(&make(folder.path(), name, (64, 48), "25", &arguments))
+            let size = if more.contains(&"libsvtav1") { (128, 96) } else { (64, 48) };
+            bytes(&make(folder.path(), name, size, "25", &arguments))
         });
-        made.collect()
+        made.chain([dng(), REPORT.as_bytes().to_vec()]).collect()
     })
 }
 
@@ -76,7 +97,7 @@ proptest! {
 
     #[test]
     fn changed_bytes_settle(
-        which in 0_usize..12,
+        which in 0_usize..SAMPLES,
         changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..12),
         near in any::<bool>(),
     ) {
@@ -91,7 +112,7 @@ proptest! {
     }
 
     #[test]
-    fn lengths_that_lie_settle(which in 0_usize..12, at in any::<prop::sample::Index>(), value in prop::sample::select(&[0_u32, 1, 2, 7, 0x7FFF_FFFF, 0x8000_0000, 0xFFFF_FFFF, 0xFFFF_FFFE][..])) {
+    fn lengths_that_lie_settle(which in 0_usize..SAMPLES, at in any::<prop::sample::Index>(), value in prop::sample::select(&[0_u32, 1, 2, 7, 0x7FFF_FFFF, 0x8000_0000, 0xFFFF_FFFF, 0xFFFF_FFFE][..])) {
         let mut file = samples()[which].clone();
         let at = at.index(file.len().min(2000) - 4);
         file[at..at + 4].copy_from_slice(&value.to_be_bytes());
@@ -101,7 +122,7 @@ proptest! {
     }
 
     #[test]
-    fn noise_behind_a_good_beginning_settles(which in 0_usize..12, keep in 4_usize..200, noise in prop::collection::vec(any::<u8>(), 0..600)) {
+    fn noise_behind_a_good_beginning_settles(which in 0_usize..SAMPLES, keep in 4_usize..200, noise in prop::collection::vec(any::<u8>(), 0..600)) {
         let mut file = samples()[which].clone();
         file.truncate(keep);
         file.extend(noise);

@@ -8,6 +8,8 @@ pub fn make(folder: &Path, name: &str, size: (u32, u32), rate: &str, arguments: 
     let file = folder.join(name);
     let chart = format!("testsrc2=size={}x{}:rate={rate}", size.0, size.1);
     let output = Command::new("ffmpeg")
+        // Encoders that talk to the terminal by themselves.
+        .env("SVT_LOG", "0")
         .args(["-v", "error", "-y", "-f", "lavfi", "-i", &chart])
         .args(arguments)
         .arg(&file)
@@ -25,6 +27,16 @@ pub fn ffprobe(file: &Path) -> serde_json::Value {
         .output()
         .expect("ffprobe is installed with ffmpeg");
     serde_json::from_slice(&output.stdout).expect("JSON")
+}
+
+/// What MediaInfo reports of a file, in one of its forms.
+pub fn mediainfo(file: &Path, form: &str) -> Vec<u8> {
+    let output = Command::new("mediainfo")
+        .arg(format!("--Output={form}"))
+        .arg(file)
+        .output()
+        .expect("MediaInfo is installed: apt-get install mediainfo");
+    output.stdout
 }
 
 pub fn bytes(file: &Path) -> Vec<u8> {

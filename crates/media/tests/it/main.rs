@@ -2,6 +2,6 @@
 //! standards, and against files that are damaged in every way.
 
 mod against_ffprobe;
-mod built;
+pub mod built;
 mod damaged;
 mod made;
