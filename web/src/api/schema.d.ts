@@ -2578,6 +2578,8 @@ export interface components {
             separator: string;
             /** @description Whether the first row holds headings. */
             headed: boolean;
+            /** @description How many rows were titles above the headings, headings again, or marks of parts. */
+            passed_over: number;
             /** @description What was noticed about the list as a whole. */
             remarks: string[];
             /** @description The columns. */

@@ -55,6 +55,42 @@ fn comma_doubt(text: &str, read_as: &str) -> String {
 
 const SIZE: &str = "a size such as 3840x2160, 3840×2160 or 3840 2160";
 
+/// A size, and what else its spelling says.
+#[derive(Debug)]
+pub(super) struct Sized {
+    pub raster: Raster<Stored>,
+    /// The rate behind it, as it is written.
+    pub rate: Option<String>,
+    /// It says that it is interlaced, or that it is not.
+    pub interlaced: Option<bool>,
+}
+
+/// Stored width and height, with what stands behind them: "3840x2160p25", "1080i50".
+pub(super) fn size_and_rate(cell: &str) -> Read<Sized> {
+    let plain = |meant: Meant<Raster<Stored>>, rate, interlaced| {
+        let Meant { value, note, doubt } = meant;
+        Meant { value: Sized { raster: value, rate, interlaced }, note, doubt }
+    };
+    let lower = cell.split('(').next().unwrap_or_default().trim().to_lowercase();
+    // Digits, the letter of the scan, the rate; the letter alone says the scan.
+    if let Some((before, behind)) = lower.rsplit_once(['p', 'i'])
+        && before.ends_with(|letter: char| letter.is_ascii_digit() || letter == ' ')
+        && behind
+            .trim_start_matches(['@', '/', ' '])
+            .chars()
+            .all(|letter| letter.is_ascii_digit() || ".,".contains(letter))
+    {
+        let interlaced = lower.as_bytes()[before.len()] == b'i';
+        let behind = behind.trim_start_matches(['@', '/', ' ']);
+        let rate = (!behind.is_empty()).then(|| format!("{behind}{}", if interlaced { "i" } else { "" }));
+        let named = format!("{}{}", before.trim(), if interlaced { 'i' } else { 'p' });
+        if let Ok(meant) = size(before.trim()).or_else(|_| size(&named)) {
+            return Ok(plain(meant, rate, interlaced.then_some(true)));
+        }
+    }
+    size(cell).map(|meant| plain(meant, None, None))
+}
+
 /// Stored width and height.
 pub(super) fn size(cell: &str) -> Read<Raster<Stored>> {
     let lower = cell.split('(').next().unwrap_or_default().trim().to_lowercase();
@@ -78,8 +114,12 @@ pub(super) fn size(cell: &str) -> Read<Raster<Stored>> {
 
 /// A side in digits, with a thousands mark at most.
 fn whole_side(text: &str) -> Option<u32> {
-    let text = text.trim().trim_end_matches("px").trim();
+    let text = text.trim().trim_end_matches("px").trim_end_matches("pixels").trim();
     let digits: String = match text.split_once([',', '.', '\'', ' ']) {
+        // A whole number written as one with decimals.
+        Some((whole, zeros)) if !zeros.is_empty() && zeros.len() != 3 && zeros.bytes().all(|digit| digit == b'0') => {
+            whole.to_owned()
+        }
         Some((thousands, rest)) if rest.len() == 3 && !thousands.is_empty() && thousands.len() <= 2 => {
             format!("{thousands}{rest}")
         }
@@ -91,7 +131,21 @@ fn whole_side(text: &str) -> Option<u32> {
 }
 
 fn named_size(lower: &str) -> Option<Meant<Raster<Stored>>> {
-    let published::NamedSize { size: [width, height], doubt, .. } = published::named_size(lower)?;
+    // "4K UHD" and "DCI 4K" are two names of which the one settles the other.
+    let words: Vec<&str> = lower.split([' ', '-', '_']).filter(|word| !word.is_empty()).collect();
+    let joined = |words: &[&str]| published::named_size(&words.concat());
+    let named = published::named_size(lower).or_else(|| joined(&words)).or_else(|| {
+        let mut turned = words.clone();
+        turned.reverse();
+        joined(&turned).or_else(|| {
+            let mut each = words.iter().map(|word| published::named_size(word)).collect::<Option<Vec<_>>>()?;
+            let sure = each.iter().position(|named| named.doubt.is_none())?;
+            let size = each[sure].size;
+            let agree = each.iter().all(|named| named.size == size || named.other == Some(size));
+            agree.then(|| each.swap_remove(sure))
+        })
+    });
+    let published::NamedSize { size: [width, height], doubt, .. } = named?;
     let raster = Raster::new(width, height).ok()?;
     Some(match doubt {
         None => Meant { value: raster, note: Some(format!("{lower} was read as {raster}.")), doubt: None },
@@ -188,8 +242,25 @@ pub(super) struct Rate {
 
 /// Frames a second.
 pub(super) fn rate(cell: &str) -> Result<Rate, String> {
-    let lower = cell.to_lowercase().replace("frames/s", "").replace("fps", "").replace("hz", "");
-    let mut bare = lower.trim();
+    let lower = cell.to_lowercase();
+    let units = [
+        "frames/s",
+        "fps",
+        "hz",
+        "bilder/s",
+        "bild/s",
+        "b/s",
+        "images/s",
+        "im/s",
+        "i/s",
+        "ips",
+        "fotogrammi/s",
+        "fotogramas/s",
+        "cuadros/s",
+        "cps",
+        "p/s",
+    ];
+    let mut bare = units.iter().find_map(|unit| lower.trim().strip_suffix(unit)).unwrap_or(&lower).trim();
     let drop_frame = !bare.ends_with("ndf") && bare.ends_with("df");
     bare = bare.trim_end_matches("ndf").trim_end_matches("df").trim();
     let fields = bare.ends_with('i');
@@ -234,8 +305,15 @@ fn halved(text: &str) -> Result<Written<FrameRate>, String> {
 
 /// Progressive or interlaced.
 pub(super) fn scan(cell: &str) -> Read<Scan> {
-    let lower: String = cell.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
+    let lower: String = cell.to_lowercase().chars().filter(|letter| letter.is_alphanumeric()).collect();
     match lower.as_str() {
+        "progressiv" | "vollbilder" | "vollbild" | "progressif" | "progresivo" | "progressivo" => {
+            Ok(Meant::plain(Scan::Progressive))
+        }
+        "halbbilder" | "zeilensprung" | "entrelacé" | "entrelace" | "entrelazado" | "interlacciato" | "uff" | "lff"
+        | "upperfieldfirst" | "lowerfieldfirst" | "upperfield" | "lowerfield" | "topfirst" | "bottomfirst"
+        | "topfield" | "bottomfield" | "top" | "bottom" | "tt" | "bb" | "tb" | "bt" | "mbaff" | "paff" | "fields"
+        | "field" | "interlacedtff" | "interlacedbff" | "evenfirst" | "oddfirst" => Ok(Meant::plain(Scan::Interlaced)),
         "progressive" | "p" | "prog" | "frame" | "frames" | "none" | "no" => Ok(Meant::plain(Scan::Progressive)),
         "psf" | "segmented" => Ok(Meant::doubtful(Scan::Progressive, "Segmented frames were read as progressive.")),
         "interlaced" | "i" | "upper" | "lower" | "upperfirst" | "lowerfirst" | "tff" | "bff" | "topfieldfirst"
@@ -246,10 +324,20 @@ pub(super) fn scan(cell: &str) -> Read<Scan> {
 
 /// Narrow or full.
 pub(super) fn signal_range(cell: &str) -> Read<SignalRange> {
-    let lower: String = cell.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
-    match lower.as_str() {
-        "narrow" | "legal" | "limited" | "video" | "16235" | "tv" | "mpeg" => Ok(Meant::plain(SignalRange::Narrow)),
-        "full" | "data" | "pc" | "0255" | "jpeg" | "extended" => Ok(Meant::plain(SignalRange::Full)),
+    let lower: String = cell.to_lowercase().chars().filter(|letter| letter.is_alphanumeric()).collect();
+    // "Full range", "video levels" and "full (0-1023)" say it twice.
+    let bare = ["range", "levels", "level", "swing", "scale"]
+        .iter()
+        .fold(lower.as_str(), |text, word| text.trim_end_matches(word));
+    match bare {
+        "narrow" | "legal" | "limited" | "video" | "16235" | "64940" | "2563760" | "tv" | "mpeg" | "smpte" | "head"
+        | "narrow16235" | "narrow64940" | "legal64940" | "limited64940" | "limited16235" | "eingeschränkt"
+        | "begrenzt" | "limité" | "limitée" | "limitado" | "limitato" | "reduced" => {
+            Ok(Meant::plain(SignalRange::Narrow))
+        }
+        "full" | "data" | "pc" | "0255" | "01023" | "04095" | "jpeg" | "extended" | "full0255" | "full01023"
+        | "voll" | "vollständig" | "complet" | "complète" | "étendu" | "étendue" | "completo" | "completa"
+        | "pieno" | "piena" => Ok(Meant::plain(SignalRange::Full)),
         _ => Err("narrow (legal, video) or full (data)".to_owned()),
     }
 }

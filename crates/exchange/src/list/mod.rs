@@ -1,15 +1,18 @@
 //! Lists of footage as people paste them: rows out of a spreadsheet, CSV, TSV.
 //!
-//! `split` finds the cells, `heading` what the columns hold, `cell` what a cell means, `row` makes sources
-//! of rows; `clips` makes rows of what other files say; `write` is the way back. Nothing is
-//! dropped: a row that is not understood stays in the answer with what is wrong with it.
+//! `encoding` makes text of bytes, `split` finds the cells, `heading` what the columns hold by the `vocabulary`, `cell`
+//! what a cell means, `row` makes sources of rows; `clips` makes rows of what other files say; `write` is the way back.
+//! Nothing is dropped: a row that is not understood stays in the answer with what is wrong with it.
 
 mod cell;
 mod clips;
+mod encoding;
 mod heading;
 mod reading;
+mod role;
 mod row;
 mod split;
+mod vocabulary;
 mod write;
 
 use ratiomet_wire::describe::{List, Refused, record};
@@ -18,8 +21,9 @@ use ratiomet_wire::{Text, Whole};
 use crate::{Plan, fdl, otio};
 
 pub use clips::{Looked, of_files};
-pub use heading::Role;
+pub use encoding::text_of;
 pub use reading::{ListColumn, ListReading, ListRemark, ListRow, RowState};
+pub use role::Role;
 pub use write::{neutral, sources_csv};
 
 /// The most rows of one list.
@@ -126,14 +130,15 @@ fn plan(text: &str) -> Option<Result<Plan, String>> {
 }
 
 fn table(text: &str) -> Result<ListReading, String> {
-    let split::Table { separator, mut rows, mut remarks } = split::split(text)?;
-    let columns = heading::columns(&rows);
-    if columns.headed && !rows.is_empty() {
-        rows.remove(0);
-    } else if !rows.is_empty() {
+    let split::Table { separator, rows, mut remarks } = split::split(text)?;
+    let any = !rows.is_empty();
+    let headed = heading::understand(rows);
+    if any && !headed.headed {
         remarks.push(
             "The first row has no known headings; the content of the columns was guessed from their cells.".to_owned(),
         );
     }
-    Ok(ListReading::of(separator, columns.headed, remarks, columns.columns, rows))
+    remarks.extend(headed.remarks);
+    let reading = ListReading::of(separator, headed.headed, remarks, headed.columns, headed.rows);
+    Ok(reading.with_unused(&headed.matters, headed.passed_over))
 }

@@ -20,6 +20,8 @@ pub struct ListReading {
     pub separator: &'static str,
     /// Whether the first row holds headings.
     pub headed: bool,
+    /// How many rows were titles above the headings, headings again, or marks of parts.
+    pub passed_over: usize,
     /// What was noticed about the list as a whole.
     pub remarks: Vec<String>,
     /// The columns.
@@ -114,13 +116,31 @@ impl ListReading {
         let roles: Vec<_> = columns.iter().map(|column| column.role.as_ref().map(|role| role.0)).collect();
         let mut rows: Vec<_> = rows.into_iter().map(|row| row::understand(row, &roles)).collect();
         mark_twins(&mut rows, &roles);
-        Self { separator, headed, remarks, columns, rows, frames: Vec::new(), good: 0, doubtful: 0, bad: 0 }.counted()
+        let (frames, passed_over) = (Vec::new(), 0);
+        Self { separator, headed, passed_over, remarks, columns, rows, frames, good: 0, doubtful: 0, bad: 0 }.counted()
     }
 
     /// With the frames that it names beside its footage.
     pub(super) fn with_frames(mut self, frames: Vec<Deliverable>) -> Self {
         self.frames = frames.into_iter().map(Values).collect();
         self
+    }
+
+    /// With what stands in columns that are not used and may say something of the picture: each such cell is a doubt.
+    pub(super) fn with_unused(mut self, matters: &[bool], passed_over: usize) -> Self {
+        self.passed_over = passed_over;
+        for row in &mut self.rows {
+            let unused =
+                row.cells.iter().enumerate().zip(matters).filter(|((_, cell), matters)| **matters && !cell.is_empty());
+            // A focal length says nothing of what the lens did to the picture.
+            let unused = unused.filter(|((_, cell), _)| !cell.to_lowercase().ends_with("mm"));
+            for ((at, cell), _) in unused {
+                let text = format!("Not used: {} {cell}.", self.columns[at].heading);
+                row.remarks.push(ListRemark { column: Some(at), state: RowState::Doubtful, text });
+                row.state = row.state.max(RowState::Doubtful);
+            }
+        }
+        self.counted()
     }
 
     /// With other rows.

@@ -106,7 +106,15 @@ fn take(told: &mut Told, remarks: &mut Remarks, role: Role, column: usize, cell:
             told.note =
                 remarks.settle(column, note.map(plain).ok_or_else(|| "a note without control characters".to_owned()));
         }
-        Role::Size => told.raster = remarks.settle(column, cell::size(cell)),
+        Role::Size => {
+            if let Some(cell::Sized { raster, rate, interlaced }) = remarks.settle(column, cell::size_and_rate(cell)) {
+                told.raster = Some(raster);
+                told.interlaced |= interlaced == Some(true);
+                if let (None, Some(Ok(rate))) = (&told.rate, rate.map(|rate| cell::rate(&rate))) {
+                    told.rate = remarks.settle(column, Ok(rate.meant));
+                }
+            }
+        }
         Role::Width => told.sides[0] = remarks.settle(column, cell::side(cell)),
         Role::Height => told.sides[1] = remarks.settle(column, cell::side(cell)),
         Role::PixelAspect => told.pixel_aspect = remarks.settle(column, cell::pixel_aspect(cell)),
@@ -114,7 +122,7 @@ fn take(told: &mut Told, remarks: &mut Remarks, role: Role, column: usize, cell:
         Role::Rotation => told.rotation = remarks.settle(column, cell::rotation(cell)),
         Role::Rate => {
             let rate = cell::rate(cell);
-            told.interlaced = rate.as_ref().is_ok_and(|rate| rate.interlaced);
+            told.interlaced |= rate.as_ref().is_ok_and(|rate| rate.interlaced);
             told.rate = remarks.settle(column, rate.map(|rate| rate.meant));
         }
         Role::Scan => told.scan = remarks.settle(column, cell::scan(cell)),

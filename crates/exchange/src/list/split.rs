@@ -1,6 +1,6 @@
 //! From text to cells, whatever separates them.
 
-use super::{ListCells, MOST_COLUMNS, MOST_ROWS, heading};
+use super::{ListCells, MOST_COLUMNS, MOST_ROWS, vocabulary};
 
 /// The cells of a text.
 pub(super) struct Table {
@@ -60,14 +60,16 @@ pub(super) fn split(text: &str) -> Result<Table, String> {
     Ok(Table { separator: name, rows, remarks })
 }
 
-/// What stands between known headings in the first line. Without any: a tab where there is one, for
+/// What stands between known headings near the top. Without any: a tab where there is one, for
 /// cells hold none by themselves; else what most lines hold, where a semicolon goes before a comma,
 /// which may be a decimal one.
 fn separator(text: &str) -> (u8, &'static str) {
     let lines: Vec<String> = text.lines().filter(|line| !line.trim().is_empty()).take(50).map(outside_quotes).collect();
+    // The line with the most of them may have titles above it.
     let headings = |separator: u8| {
-        let first = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default();
-        first.split(char::from(separator)).filter(|cell| heading::role_of(cell).is_some()).count()
+        let known =
+            |line: &str| line.split(char::from(separator)).filter(|cell| vocabulary::role_of(cell).is_some()).count();
+        text.lines().filter(|line| !line.trim().is_empty()).take(60).map(known).max().unwrap_or(0)
     };
     // The last of equals is taken, so the order is turned round.
     if let Some(known) = SEPARATORS.into_iter().rev().max_by_key(|(separator, _)| headings(*separator))
@@ -120,5 +122,7 @@ fn unquoted(text: &str, separator: u8) -> Vec<ListCells> {
 
 /// A cell without spaces at its ends, on one line.
 fn tidy(cell: &str) -> String {
-    cell.split(['\n', '\u{a0}']).map(str::trim).collect::<Vec<_>>().join(" ").trim().to_owned()
+    // Spaces that do not break, or are thin, stand in numbers.
+    let spaces = ['\n', '\u{a0}', '\u{2007}', '\u{2009}', '\u{200a}', '\u{202f}'];
+    cell.split(spaces).map(str::trim).collect::<Vec<_>>().join(" ").trim().to_owned()
 }

@@ -218,6 +218,124 @@ fn headings_stand_in_any_order_and_case() {
     assert_eq!(values(&twice.rows[0])["name"], "A");
 }
 
+/// The roles of the columns of a list.
+fn roles(reading: &ListReading) -> Vec<Option<Role>> {
+    reading.columns.iter().map(|column| column.role.as_ref().map(|role| role.0)).collect()
+}
+
+fn remarks(reading: &ListReading) -> String {
+    reading.remarks.join(" ")
+}
+
+#[test]
+fn headings_are_found_below_titles_and_in_logs_with_parts() {
+    // A spreadsheet with titles.
+    let sheet = "Saltreed,,\nDay 3 / 14 May,,\n,,\nClip,Resolution,fps\nA014,2880x2160,24\nA015,2880x2160,24\n";
+    let reading = read(sheet);
+    assert_eq!((reading.good, reading.bad, reading.passed_over), (2, 0, 2), "{reading:?}");
+    assert_eq!(reading.rows[0].line, 5);
+    assert!(remarks(&reading).contains("2 rows stand above the headings: Saltreed; Day 3 / 14 May"), "{reading:?}");
+    // A log of tabs with a head and parts: what stands in the head is taken for every clip.
+    let log = "Heading\nFIELD_DELIM\tTABS\nVIDEO_FORMAT\t1080\nFPS\t23.976\n\nColumn\nName\tTape\tImage Size\tStart\n\nData\n\
+               A014\tR1\t2880x2160\t01:00:00:00\nB003\tR2\t4608x3164\t02:00:00:00\n";
+    let reading = read(log);
+    assert_eq!((reading.good, reading.doubtful, reading.bad), (2, 0, 0), "{reading:?}");
+    assert_eq!(values(&reading.rows[1])["rate"], "23.976");
+    assert_eq!(values(&reading.rows[1])["name"], "B003");
+    assert!(remarks(&reading).contains("FPS 23.976 stands above the headings"), "{reading:?}");
+    // A camera report: keys and values, then the table, its headings again on the second page.
+    let report = "Production: The Kiln;;\nCamera: A;Lens squeeze: 2x;\nClip;Size;Notes\nA1;2880x2160;\nA2;2880x2160;soft\n\
+                  Clip;Size;Notes\nA3;1920x1080;\nTotal;;\n";
+    let reading = read(report);
+    assert_eq!((reading.rows.len(), reading.bad), (3, 0), "{reading:?}");
+    assert_eq!(values(&reading.rows[2])["geometry"]["squeeze"], "2x".trim_end_matches('x'));
+    // Parts with other headings each.
+    let parts = "Day 1\t\t\nName\tSize\tfps\nA1\t1920x1080\t25\nDay 2\t\t\nfps\tName\tSize\n24\tB1\t3840x2160\n";
+    let reading = read(parts);
+    assert_eq!(reading.rows.len(), 2, "{reading:?}");
+    assert_eq!(values(&reading.rows[1])["name"], "B1");
+    assert_eq!(values(&reading.rows[1])["rate"], "24");
+    // Merged cells: one heading over width and height stands above the first of them.
+    let merged = "Camera;Stored;;fps\n;W;H;\nA1;2880;2160;24\n";
+    let reading = read(merged);
+    assert_eq!(values(&reading.rows[0])["geometry"]["raster"], json!([2880, 2160]), "{reading:?}");
+    assert_eq!(
+        (values(&reading.rows[0])["name"].clone(), values(&reading.rows[0])["rate"].clone()),
+        (json!("A1"), json!("24"))
+    );
+}
+
+#[test]
+fn the_surest_heading_wins_and_its_cells_must_bear_it_out() {
+    let reading = read(
+        "Camera\tClip Name\tFormat\tResolution\tDelivery size\tLens\tFocal length\n\
+         A\tA014\tOpen gate\t2880x2160\t3840x2160\t40mm\t40\n",
+    );
+    assert_eq!(roles(&reading), [None, Some(Role::Name), None, Some(Role::Size), None, None, None], "{reading:?}");
+    assert_eq!(values(&reading.rows[0])["geometry"]["squeeze"], "1");
+    assert!(remarks(&reading).contains("Not used: Camera, Format, Delivery size, Lens, Focal length."), "{reading:?}");
+    // The column that says "open gate" may matter.
+    assert_eq!(reading.rows[0].state, RowState::Doubtful);
+    assert!(says(&reading.rows[0]).contains("Not used: Format Open gate."), "{}", says(&reading.rows[0]));
+    let reading = read("Scene\tShot\tShot size\tFormat\n1\tA\tMCU\t1920x1080\n");
+    assert_eq!(roles(&reading), [None, Some(Role::Name), None, Some(Role::Size)], "{reading:?}");
+    assert_eq!(roles(&read("Clip\tShot size\tDelivery size\nA\t4608x3164\t3840x2160\n"))[1], Some(Role::Size));
+    assert_eq!(roles(&read("Clip\tSize\tLens\nA\t2880x2160\t2x\n"))[2], Some(Role::Squeeze));
+    // What has nothing to do with the picture leaves a row good.
+    let reading = read("Clip\tSize\tAudio sample rate\tTimecode\nA\t1920x1080\t48000\t01:00:00:00\n");
+    assert_eq!(reading.rows[0].state, RowState::Good, "{}", says(&reading.rows[0]));
+}
+
+#[test]
+fn headings_and_values_are_understood_in_five_languages() {
+    for text in [
+        "Dateiname;Auflösung;Bildrate;Abtastung;Signalbereich;Entzerrung\nA;2880x2160;23,976;Halbbilder;voll;2",
+        "Nom du clip;Résolution;Cadence;Trames;Plage;Anamorphose\nA;2 880 x 2 160;23,976 im/s;entrelacé;étendue;2x",
+        "Nombre del clip;Resolución;Fotogramas por segundo;Barrido;Rango de señal;Factor anamórfico\nA;2880×2160;23.976;entrelazado;completo;2",
+        "Nome clip;Risoluzione;Frequenza fotogrammi;Scansione;Livelli;Fattore anamorfico\nA;2.880x2.160;23.976;interlacciato;pieno;2",
+        "Clip;Resolution;fps;Scan;Levels;Squeeze\nA;2880.0x2160.0;23.976;UFF;Full Range;2",
+    ] {
+        let reading = read(text);
+        let row = values(&reading.rows[0]);
+        assert_eq!(row["geometry"]["raster"], json!([2880, 2160]), "{text}: {}", says(&reading.rows[0]));
+        assert_eq!((&row["rate"], &row["scan"]), (&json!("23.976"), &json!("interlaced")), "{text}");
+        assert_eq!((&row["signal_range"], &row["geometry"]["squeeze"]), (&json!("full"), &json!("2")), "{text}");
+    }
+}
+
+#[test]
+fn sizes_by_name_with_scan_and_rate_behind_them() {
+    for (text, size, rate, scan) in [
+        ("4K UHD", [3840, 2160], json!(null), "progressive"),
+        ("UHD 4K", [3840, 2160], json!(null), "progressive"),
+        ("DCI 4K", [4096, 2160], json!(null), "progressive"),
+        ("4K DCI", [4096, 2160], json!(null), "progressive"),
+        ("1080i50", [1920, 1080], json!("25"), "interlaced"),
+        ("1080i25", [1920, 1080], json!("25"), "interlaced"),
+        ("1080p25", [1920, 1080], json!("25"), "progressive"),
+        ("3840x2160p25", [3840, 2160], json!("25"), "progressive"),
+        ("3840x2160p59.94", [3840, 2160], json!("59.94"), "progressive"),
+        ("1920x1080i", [1920, 1080], json!(null), "interlaced"),
+        ("3840.0 x 2160.0", [3840, 2160], json!(null), "progressive"),
+        ("1\u{202f}920 x 1\u{a0}080", [1920, 1080], json!(null), "progressive"),
+        ("1\u{2009}920x1\u{2009}080", [1920, 1080], json!(null), "progressive"),
+    ] {
+        let row = row("name\tsize", &format!("A\t{text}"));
+        assert_ne!(row.state, RowState::Bad, "{text}: {}", says(&row));
+        let values = values(&row);
+        assert_eq!(values["geometry"]["raster"], json!(size), "{text}");
+        assert_eq!((&values["rate"], &values["scan"]), (&rate, &json!(scan)), "{text}");
+    }
+    assert_eq!(values(&row("name\twidth\theight", "A\t3840.0\t2160,0"))["geometry"]["raster"], json!([3840, 2160]));
+    for (text, range) in [("Full Range", "full"), ("64-940", "narrow"), ("0-1023", "full"), ("video levels", "narrow")]
+    {
+        cell("range", text, "/signal_range", range, RowState::Good);
+    }
+    for text in ["UFF", "upper field first", "Bottom field first", "LFF"] {
+        cell("scan", text, "/scan", "interlaced", RowState::Good);
+    }
+}
+
 #[test]
 fn without_headings_the_cells_say_what_they_are() {
     let reading = read("A001\t3840x2160\t25\nA002\t1920x1080\t24\n");
@@ -366,7 +484,7 @@ proptest! {
         if !text.contains('"') {
             let held = |line: &&str| line.chars().any(|c| !c.is_whitespace() && !";,|\t\"'".contains(c));
             let lines = text.split(['\n', '\r']).filter(held).count();
-            prop_assert!(reading.rows.len() + usize::from(reading.headed) >= lines, "{} rows of {lines} lines", reading.rows.len());
+            prop_assert!(reading.rows.len() + reading.passed_over + usize::from(reading.headed) >= lines, "{} rows of {lines} lines", reading.rows.len());
         }
     }
 

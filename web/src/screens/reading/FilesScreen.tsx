@@ -137,8 +137,9 @@ function Here({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
           <b>Drop files or folders here</b>
         </p>
         <p className="quiet">
-          MP4, MOV, Matroska, WebM, MXF, YUV4MPEG2, PNG, JPEG, TIFF, OpenEXR, DPX, or the JSON of ffprobe.
-          Numbered stills become one source. Only headers are sent, however long a file is.
+          MP4, MOV, Matroska, WebM, MXF, MPEG streams, AVI, DV, YUV4MPEG2, PNG, JPEG, TIFF, DNG, HEIC, AVIF,
+          OpenEXR, DPX, or a report of ffprobe or MediaInfo. Numbered stills become one source. Only headers
+          are sent, however long a file is.
         </p>
         <div className="choosers">
           <Button variant="ink" onClick={() => files.current?.click()}>
