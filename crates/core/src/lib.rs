@@ -42,6 +42,7 @@ pub mod rests;
 mod rotation;
 mod rounding;
 pub mod safe_area;
+pub mod showing;
 pub mod signal;
 mod source;
 pub mod space;

@@ -47,6 +47,15 @@ impl SignalRange {
     }
 }
 
+/// What a source may leave unsaid of its signal.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Signal {
+    /// Whether it is progressive or interlaced.
+    Scan,
+    /// Which code values it uses.
+    Range,
+}
+
 /// What is to be done where black and white have other code values in the frame.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum RangePlan {

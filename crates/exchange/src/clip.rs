@@ -1,7 +1,7 @@
 //! [`Clip`]: what another file says of a clip, as it says it; and [`Plan`], several of them.
 
 use ratiomet_core::fraction::Written;
-use ratiomet_core::project::{Deliverable, FrameSpec, Name};
+use ratiomet_core::project::{Aspect, Deliverable, Footage, FrameSpec, Framed, Name};
 use ratiomet_core::{DisplayRatio, PixelAspect, Raster, Step};
 use serde_json::Value;
 
@@ -44,6 +44,39 @@ pub struct Plan {
     pub clips: Vec<Clip>,
     /// Frames that it names beside them.
     pub frames: Vec<Deliverable>,
+    /// Framings of its clips in its frames.
+    pub framings: Vec<PlannedFraming>,
+}
+
+/// A framing that another file tells.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PlannedFraming {
+    /// The place of the clip.
+    pub clip: usize,
+    /// The place of the frame.
+    pub frame: usize,
+    /// How it is told.
+    pub framed: Framed,
+}
+
+impl Clip {
+    /// What a source of ours is, in the same spelling.
+    pub(crate) fn of(footage: &Footage) -> Self {
+        let written = |of| footage.written(of);
+        Self {
+            name: footage.name.as_str().to_owned(),
+            size: written(Aspect::Raster),
+            pixel_aspect: written(Aspect::PixelAspect),
+            squeeze: written(Aspect::Squeeze),
+            insets: written(Aspect::Insets),
+            rotation: written(Aspect::Rotation),
+            rate: written(Aspect::Rate),
+            scan: written(Aspect::Scan),
+            signal_range: written(Aspect::SignalRange),
+            projection: written(Aspect::Projection),
+            note: footage.note.as_str().to_owned(),
+        }
+    }
 }
 
 /// A text or a number as text; empty for anything else.

@@ -6,6 +6,7 @@ use std::collections::HashSet;
 use ratiomet_core::Exact;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Footage, Package, Packaged};
+use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::words::counted;
 use serde_json::{Map, Value, json};
 
@@ -266,8 +267,8 @@ fn geometry(footage: &Footage) -> Value {
         "active": [insets.left, insets.top, insets.right, insets.bottom],
         "rotation": footage.geometry.rotation().degrees(),
         "rate": footage.rate.as_ref().map(Written::text),
-        "scan": footage.scan.word(),
-        "signal_range": footage.signal_range.word(),
+        "scan": footage.scan.map(Scan::word),
+        "signal_range": footage.signal_range.map(SignalRange::word),
         "projection": footage.projection.word(),
     })
 }

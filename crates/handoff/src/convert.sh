@@ -94,7 +94,8 @@ together() { # of file makes the parts of all outcomes, each with name, filter c
         left=$((left - 4))
         set -- "$@" -map 0:v:0 -vf "$filter"
         # shellcheck disable=SC2086 # words on purpose
-        set -- "$@" $CODEC -color_range "$range"
+        set -- "$@" $CODEC
+        [ "$range" = unsaid ] || set -- "$@" -color_range "$range"
         case $sound in sound) set -- "$@" -map '0:a?' -c:a copy ;; esac
         set -- "$@" "$part"
     done

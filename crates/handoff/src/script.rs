@@ -30,12 +30,15 @@ pub(crate) fn outcomes(package: &Package) -> Vec<String> {
 fn signal_filter(package: &Package, packaged: &Packaged) -> String {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let mut filter = String::new();
-    if source.deinterlace && source.scan == Scan::Interlaced && frame.scan == Scan::Progressive {
+    if source.deinterlace && source.scan == Some(Scan::Interlaced) && frame.scan == Scan::Progressive {
         // A picture for each frame, all of them, whatever the file says of its fields.
         filter += "bwdif=mode=send_frame:deint=all,";
     }
-    if source.range_plan == RangePlan::Convert && source.signal_range != frame.signal_range {
-        let (from, to) = (range_word(source.signal_range), range_word(frame.signal_range));
+    if let Some(range) = source.signal_range
+        && source.range_plan == RangePlan::Convert
+        && range != frame.signal_range
+    {
+        let (from, to) = (range_word(range), range_word(frame.signal_range));
         filter += &format!("scale=in_range={from}:out_range={to},");
     }
     filter + &rate_filter(source, frame)
@@ -62,10 +65,15 @@ fn keeps_sound(source: &Footage, frame: &Deliverable) -> bool {
     source.playback == Intent::RealTime || rate_filter(source, frame).is_empty()
 }
 
-/// Which code values the outcome has: those of the frame where they are converted, else those of the source.
-fn outcome_range(package: &Package, packaged: &Packaged) -> SignalRange {
+/// Which code values the outcome has: those of the frame where they are converted, else those of the source; what is
+/// not said stays as the file has it.
+fn outcome_range(package: &Package, packaged: &Packaged) -> &'static str {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
-    if source.range_plan == RangePlan::Convert { frame.signal_range } else { source.signal_range }
+    match source.signal_range {
+        Some(_) if source.range_plan == RangePlan::Convert => range_word(frame.signal_range),
+        Some(range) => range_word(range),
+        None => "unsaid",
+    }
 }
 
 const fn range_word(range: SignalRange) -> &'static str {
@@ -97,7 +105,7 @@ pub(crate) fn shell(package: &Package) -> String {
             match &packaged.recipe {
                 Ok(recipe) => {
                     let filter = signal_filter(package, packaged) + &recipe.filter();
-                    let range = range_word(outcome_range(package, packaged));
+                    let range = outcome_range(package, packaged);
                     let sound = keeps_sound(package.source_of(packaged), package.frame_of(packaged));
                     let sound = if sound { "sound" } else { "silent" };
                     made += &format!(" \\\n    {outcome} {} {range} {sound}", word(&filter));
@@ -138,7 +146,7 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
         let which = if source.rate.is_none() { "source" } else { "frame" };
         notes.push(format!("it keeps the rate of its file: that of the {which} is not known"));
     }
-    if source.scan == Scan::Interlaced && !source.deinterlace {
+    if source.scan == Some(Scan::Interlaced) && !source.deinterlace {
         notes.push("fields are scaled as if they were one picture: deinterlace the source, or do it before".to_owned());
     }
     notes

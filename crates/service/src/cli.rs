@@ -13,6 +13,7 @@ use ratiomet_store::Store;
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
 use crate::handoff;
+use crate::import;
 use crate::media_folder::MediaFolder;
 use crate::probe;
 use crate::server::{self, Site};
@@ -114,6 +115,25 @@ enum Command {
         #[arg(long, value_name = "FILE")]
         into: Option<PathBuf>,
     },
+    /// Take files into a project: footage by its headers, lists, timelines and framing lists by their content
+    ///
+    /// Says of each what was understood, what is doubtful and what was left out. A source that is there already by its
+    /// name stays as it is; what its file says otherwise now is told. All of it is one step, which can be undone. The
+    /// exit status is 1 if something was not taken.
+    Import {
+        /// The data file; it is made if it does not exist
+        #[arg(long, value_name = "FILE", default_value = "ratiomet.db")]
+        data: PathBuf,
+        /// The project's name or number; it is made if it does not exist
+        #[arg(long)]
+        project: String,
+        /// Let sources that are there take what their files say now, but for what was typed over
+        #[arg(long)]
+        update: bool,
+        /// The files
+        #[arg(required = true, value_name = "FILE")]
+        files: Vec<PathBuf>,
+    },
     /// Print the description of the HTTP API (OpenAPI 3.1, JSON)
     Openapi,
 }
@@ -149,6 +169,9 @@ pub fn run() -> Result<ExitCode, String> {
         Command::Export { data, project, out, formats, sources, frames, chroma, profile, into } => {
             let chosen = handoff::Chosen { project, formats, sources, frames, chroma, profile, into };
             handoff::export(&data, &chosen, &out)
+        }
+        Command::Import { data, project, update, files } => {
+            import::run(&data, &import::Asked { project, files, update })
         }
         Command::Openapi => {
             println!("{}", server::openapi_json());

@@ -4,6 +4,7 @@ mod calc_lines;
 mod cli;
 mod demo;
 mod handoff;
+mod import;
 mod media_folder;
 mod probe;
 mod server;

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 
 use diesel::prelude::*;
-use ratiomet_core::project::{Change, Changes, FrameId, Pair, ProjectId, SourceId, StepId};
+use ratiomet_core::project::{Change, Changes, FrameId, Pair, Party, ProjectId, SourceId, StepId};
 use ratiomet_wire::kept::{self, FORMAT, Kept, Kind};
 
 use crate::contents::Contents;
@@ -18,6 +18,8 @@ pub(crate) enum Place {
     There(RecordRow),
     /// It has to be made.
     New(Kind, Option<Pair>),
+    /// It has to be made for a conversion of which one side at least is written before it.
+    Between(Party<SourceId>, Party<FrameId>),
 }
 
 /// One record that a step changes, and what it becomes; nothing takes it out.
@@ -105,6 +107,7 @@ pub(crate) fn step(
     let step = history::add_step(connection, project, label, now)?;
     let mut written = States::default();
     let mut rows = Vec::with_capacity(writes.len());
+    let (mut sources, mut frames) = (Vec::new(), Vec::new());
     for Write { place, after } in writes {
         let (row, before) = match place {
             Place::There(before) => {
@@ -116,7 +119,22 @@ pub(crate) fn step(
             }
             Place::New(kind, pair) => {
                 let body = after.expect("what is new has a value");
-                (plant(connection, project, kind, pair, body, &mut written)?, None)
+                let row = plant(connection, project, kind, pair, body, &mut written)?;
+                match kind {
+                    Kind::Source => sources.push(SourceId::new(row.id)),
+                    Kind::Frame => frames.push(FrameId::new(row.id)),
+                    _ => {}
+                }
+                (row, None)
+            }
+            Place::Between(source, frame) => {
+                // OK because the changes of an edit name what comes after it has come.
+                let pair = Pair::new(
+                    source.among(&sources).expect("a source that was written before"),
+                    frame.among(&frames).expect("a frame that was written before"),
+                );
+                let body = after.expect("what is new has a value");
+                (plant(connection, project, Kind::Conversion, Some(pair), body, &mut written)?, None)
             }
         };
         diesel::insert_into(changes::table)
@@ -148,6 +166,9 @@ pub(crate) fn writes(contents: &Contents, changes: &Changes) -> Vec<Write> {
         }
         Change::NewSource(footage) => Write::new(&**footage),
         Change::NewFrame(frame) => Write::new(&**frame),
+        Change::NewChoice(source, frame, choice) => {
+            Write { place: Place::Between(*source, *frame), after: Some(kept::write(&**choice)) }
+        }
     };
     changes.changes.iter().map(write).collect()
 }
@@ -182,6 +203,13 @@ pub(crate) fn settle(
                 let id = FrameId::new(row.id);
                 put_frame(contents, id, Some(*frame), row);
                 new_frames.push(id);
+            }
+            Change::NewChoice(source, frame, choice) => {
+                if let (Some(source), Some(frame)) = (source.among(&new_sources), frame.among(&new_frames)) {
+                    let pair = Pair::new(source, frame);
+                    contents.choices.insert(pair, row);
+                    contents.project.put_choice(pair, *choice);
+                }
             }
         }
     }

@@ -13,7 +13,7 @@ use crate::describe::{As, Json};
 use crate::read::Reader;
 
 /// The newest format: that in which states are written.
-pub const FORMAT: i32 = 3;
+pub const FORMAT: i32 = 4;
 
 /// What a state is of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -128,11 +128,22 @@ pub fn upgrade(kind: Kind, format: i32, value: Value) -> Result<Value, String> {
         FORMAT => Ok(value),
         1 => upgrade(kind, 2, acceptances_by_numbers(kind, value)),
         2 => upgrade(kind, 3, boards_that_fit(kind, value)),
+        3 => upgrade(kind, 4, signals_that_are_said(kind, value)),
         newer if newer > FORMAT => {
             Err(format!("it has format {newer}; this version of Ratiomet knows formats up to {FORMAT}"))
         }
         unknown => Err(format!("there is no format {unknown}")),
     }
+}
+
+/// From format 3 to 4: a source may leave unsaid how it is scanned and which range it has; one that said nothing was
+/// progressive and narrow until then.
+fn signals_that_are_said(kind: Kind, mut value: Value) -> Value {
+    if let (Kind::Source, Some(source)) = (kind, value.as_object_mut()) {
+        source.entry("scan").or_insert_with(|| "progressive".into());
+        source.entry("signal_range").or_insert_with(|| "narrow".into());
+    }
+    value
 }
 
 /// From format 2 to 3: projects keep tolerances, sources and frames what they are of, and sources how they are

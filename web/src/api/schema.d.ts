@@ -1234,6 +1234,11 @@ export interface components {
             answer?: components["schemas"]["Answer"] | null;
             no_answer?: components["schemas"]["NoAnswer"] | null;
         };
+        /**
+         * @description What a value that was read is of.
+         * @enum {string}
+         */
+        Aspect: "raster" | "pixel_aspect" | "squeeze" | "insets" | "rotation" | "rate" | "scan" | "signal_range" | "projection";
         /** @description One exact number for each axis. */
         AxesResult: {
             /** @description Across. */
@@ -1302,6 +1307,37 @@ export interface components {
          * @enum {string}
          */
         BordersCutName: "before" | "after";
+        /** @description Sources, frames, and framings between them that come from elsewhere, as one step. What is there already by its name, and for a frame its raster, is not added again: the framings go to it. */
+        Bring: {
+            /** @enum {string} */
+            edit: "bring";
+            /**
+             * @description The sources.
+             * @default []
+             */
+            sources: components["schemas"]["SourceValues"][];
+            /**
+             * @description The frames.
+             * @default []
+             */
+            frames: components["schemas"]["FrameValues"][];
+            /**
+             * @description The framings, each pinned as well.
+             * @default []
+             */
+            framings: components["schemas"]["BroughtFraming"][];
+        };
+        /** @description A framing that comes with its source and its frame: as a framing, or by the part that the frame shows. */
+        BroughtFraming: {
+            /** @description The place of the source among those that come with it, from 0. */
+            source: number;
+            /** @description The place of the frame among those that come with it, from 0. */
+            frame: number;
+            /** @description Its framing. */
+            own?: null | components["schemas"]["FramingChoice"];
+            /** @description The part of the stored raster that the frame shows. */
+            part?: null | components["schemas"]["StoredPart"];
+        };
         /** @description From one rate to another. */
         CadenceRequest: {
             /** @enum {string} */
@@ -1433,7 +1469,7 @@ export interface components {
          * @description What is behind the findings of a point.
          * @enum {string}
          */
-        CauseName: "source" | "frame" | "rates";
+        CauseName: "source" | "frame" | "rates" | "unsaid";
         /** @description The picture is placed in the first frame, that whole frame in the next, and so on. */
         ChainRequest: {
             /** @enum {string} */
@@ -1850,7 +1886,7 @@ export interface components {
             bottom: components["schemas"]["ExactNumber"];
         };
         /** @description A change of many things at once, told apart by edit. */
-        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
+        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["Bring"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
         /** @description What an edit has done, or would do. */
         EditResult: {
             /**
@@ -1962,7 +1998,7 @@ export interface components {
             files: string[];
         };
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "range";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_not_said" | "range" | "range_not_said";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -2591,6 +2627,11 @@ export interface components {
              *     timeline of ours.
              */
             frames: components["schemas"]["FrameValues"][];
+            /**
+             * @description Framings of its rows in its frames, as an edit that brings them has them: the source is the place of the row,
+             *     which is its line less 1.
+             */
+            framings: components["schemas"]["BroughtFraming"][];
             /** @description How many rows are understood without doubt, with doubt, and not at all. */
             good: number;
             /** @description With doubt. */
@@ -2628,6 +2669,7 @@ export interface components {
             /** @description How well it is understood. */
             state: components["schemas"]["RowState"];
             values?: components["schemas"]["SourceValues"] | null;
+            origin?: components["schemas"]["Origin"] | null;
             /** @description What is to be said about its cells. */
             remarks: components["schemas"]["ListRemark"][];
         };
@@ -2661,6 +2703,16 @@ export interface components {
             code: string;
             /** @description Its sentence. */
             message: string;
+        };
+        /** @description Where a source was read, and what stood there. */
+        Origin: {
+            /** @description The file, with the folders that were named with it. */
+            file: string;
+            /**
+             * @description What stood in it; what is not there was not said.
+             * @default []
+             */
+            said: components["schemas"]["Witness"][];
         };
         /** @description A pixel shape of ITU-T H.264, Table E-1. */
         PixelShapeEntry: {
@@ -3374,6 +3426,8 @@ export interface components {
              * @example 5120x2700 at 25
              */
             alike: string;
+            /** @description Which of the values that were read from its origin have another value now. */
+            corrected: components["schemas"]["Aspect"][];
         };
         /** @description How footage is stored and what it shows. */
         SourceGeometry: {
@@ -3427,10 +3481,10 @@ export interface components {
             rotation?: 0 | 90 | 180 | 270;
             /** @description Frames a second; null when not known. */
             rate?: null | (string | number);
-            /** @description Progressive or interlaced. */
-            scan?: components["schemas"]["ScanName"];
-            /** @description Which code values they use. */
-            signal_range?: components["schemas"]["SignalRangeName"];
+            /** @description Progressive or interlaced; null when nothing says so. */
+            scan?: null | components["schemas"]["ScanName"];
+            /** @description Which code values they use; null when nothing says so. */
+            signal_range?: null | components["schemas"]["SignalRangeName"];
             /** @description At which speed they run. */
             playback?: components["schemas"]["IntentName"];
             /** @description A flat picture, or a sphere. */
@@ -3472,16 +3526,10 @@ export interface components {
             geometry: components["schemas"]["SourceGeometry"];
             /** @description Frames a second; null when not known. The decimal names of the NTSC rates (23.976, 29.97 ...) mean the exact rates over 1001. */
             rate?: null | (string | number);
-            /**
-             * @description Progressive or interlaced.
-             * @default progressive
-             */
-            scan: components["schemas"]["ScanName"];
-            /**
-             * @description Which code values it uses.
-             * @default narrow
-             */
-            signal_range: components["schemas"]["SignalRangeName"];
+            /** @description Progressive or interlaced; null when nothing says so. */
+            scan?: null | components["schemas"]["ScanName"];
+            /** @description Which code values it uses; null when nothing says so. */
+            signal_range?: null | components["schemas"]["SignalRangeName"];
             /**
              * @description At which speed it runs.
              * @default real_time
@@ -3511,6 +3559,8 @@ export interface components {
             subject?: null | components["schemas"]["SubjectBox"];
             /** @description The method of every conversion of it that has none of its own; null to follow the frame. */
             method?: null | components["schemas"]["PlacingName"];
+            /** @description Where it was read, and what stood there; null for one that was typed. */
+            origin?: null | components["schemas"]["Origin"];
         };
         /**
          * @description Who decides the method of a conversion. The nearest that has one does.
@@ -3758,6 +3808,17 @@ export interface components {
          * @enum {string}
          */
         SqueezeSetName: "on_clip" | "apart";
+        /** @description A part of a stored raster, in stored pixels, before it is turned. */
+        StoredPart: {
+            /** @description Of its left edge, from the left of the raster. Must be a number of at most 1000000000 either way. */
+            x: string | number;
+            /** @description Of its upper edge, from the top of the raster. Must be a number of at most 1000000000 either way. */
+            y: string | number;
+            /** @description How wide it is. Must be a number of at most 1000000000 either way. */
+            width: string | number;
+            /** @description How high it is. Must be a number of at most 1000000000 either way. */
+            height: string | number;
+        };
         /** @description A box in shares of the upright picture, 0 to 1; x to the right, y downwards. */
         SubjectBox: {
             /** @description Its left edge. Must be a share of the picture from 0 to 1. */
@@ -4123,6 +4184,15 @@ export interface components {
              * @description Down.
              */
             height: number;
+        };
+        /** @description A value as it was read, and where it stood. */
+        Witness: {
+            /** @description Of what it is a value. */
+            of: components["schemas"]["Aspect"];
+            /** @description The value, as a source writes it. */
+            value: string;
+            /** @description Where it stood. */
+            by: string;
         };
         /**
          * @description From where to where a place is measured: middle to middle, a corner of the frame to the middle of the picture, or corner to corner.

@@ -5,8 +5,9 @@ import { Choice, Field } from "./Field";
 export interface SignalDraft {
   note: string;
   rate: string;
-  scan: "progressive" | "interlaced";
-  signalRange: "narrow" | "full";
+  /** Empty when nothing says so, which only a source may leave open. */
+  scan: "progressive" | "interlaced" | "";
+  signalRange: "narrow" | "full" | "";
   projection: "flat" | "sphere";
 }
 
@@ -21,17 +22,17 @@ export const NEW_SIGNAL: SignalDraft = {
 interface SignalValues {
   note: string;
   rate?: string | number | null | undefined;
-  scan: SignalDraft["scan"];
-  signal_range: SignalDraft["signalRange"];
+  scan?: "progressive" | "interlaced" | null | undefined;
+  signal_range?: "narrow" | "full" | null | undefined;
   projection: SignalDraft["projection"];
 }
 
 export function signalDraftOf({ note, rate, scan, signal_range, projection }: SignalValues): SignalDraft {
-  return { note, rate: textOf(rate), scan, signalRange: signal_range, projection };
+  return { note, rate: textOf(rate), scan: scan ?? "", signalRange: signal_range ?? "", projection };
 }
 
 export function signalValuesOf({ note, rate, scan, signalRange, projection }: SignalDraft) {
-  return { note, rate: orNull(rate), scan, signal_range: signalRange, projection };
+  return { note, rate: orNull(rate), scan: scan || null, signal_range: signalRange || null, projection };
 }
 
 /** An empty field means that there is no value. */
@@ -64,6 +65,10 @@ export const RANGES = [
   ["full", "full"],
 ] as const;
 
+/** The choices of a source, which may leave them open. */
+export const SOURCE_SCANS = [["", "not said"], ...SCANS] as const;
+export const SOURCE_RANGES = [["", "not said"], ...RANGES] as const;
+
 export const PROJECTIONS = [
   ["flat", "flat"],
   ["sphere", "sphere"],
@@ -76,7 +81,13 @@ export function SignalFields({
   commit,
   drop,
   noRate,
-}: FieldsProps<SignalDraft> & { noRate: string }) {
+  scans,
+  ranges,
+}: FieldsProps<SignalDraft> & {
+  noRate: string;
+  scans: typeof SCANS | typeof SOURCE_SCANS;
+  ranges: typeof RANGES | typeof SOURCE_RANGES;
+}) {
   const done = { onDone: commit, onEscape: drop };
   const choose = (part: Partial<SignalDraft>) => {
     edit(part);
@@ -97,13 +108,13 @@ export function SignalFields({
       <Choice
         label="scan"
         value={draft.scan}
-        options={SCANS}
+        options={scans}
         onChoose={(scan) => choose({ scan: scan as SignalDraft["scan"] })}
       />
       <Choice
         label="signal range"
         value={draft.signalRange}
-        options={RANGES}
+        options={ranges}
         onChoose={(range) => choose({ signalRange: range as SignalDraft["signalRange"] })}
       />
       <Choice

@@ -85,6 +85,8 @@ const stepOf = (typed: string) => whole(typed) as FrameValues["geometry"]["step"
 export function valuesOf(draft: FrameDraft): FrameValues {
   return {
     ...signalValuesOf(draft),
+    scan: draft.scan || "progressive",
+    signal_range: draft.signalRange || "narrow",
     name: draft.name,
     geometry: {
       raster: rasterOf(draft),
@@ -106,8 +108,8 @@ export function setOf(typed: Partial<FrameDraft>): FrameSet {
   if (typed.pictureRatio !== undefined) set.picture_ratio = orNull(typed.pictureRatio);
   if (typed.step !== undefined) set.step = stepOf(typed.step);
   if (typed.rate !== undefined) set.rate = orNull(typed.rate);
-  if (typed.scan !== undefined) set.scan = typed.scan;
-  if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
+  if (typed.scan) set.scan = typed.scan;
+  if (typed.signalRange) set.signal_range = typed.signalRange;
   if (typed.projection !== undefined) set.projection = typed.projection;
   if (typed.safeAreas !== undefined) set.safe_areas = rulesOf(typed.safeAreas);
   if (typed.guides !== undefined) set.guides = ratiosOf(typed.guides);

@@ -24,6 +24,8 @@ export interface SourceDraft extends SignalDraft {
   subject: string;
   /** Empty to follow the frames. */
   method: Method | "";
+  /** Where it was read; kept as it is. */
+  origin: SourceValues["origin"];
 }
 
 export const NEW_SOURCE: SourceDraft = {
@@ -44,6 +46,9 @@ export const NEW_SOURCE: SourceDraft = {
   rangePlan: "open",
   subject: "",
   method: "",
+  scan: "",
+  signalRange: "",
+  origin: null,
 };
 
 /** A subject as one field shows it. */
@@ -78,6 +83,7 @@ export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
     rangePlan: values.range_plan,
     subject: subjectText(values.subject),
     method: values.method ?? "",
+    origin: values.origin,
   };
 }
 
@@ -106,6 +112,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
     range_plan: draft.rangePlan,
     subject: subjectOf(draft.subject) ?? null,
     method: draft.method || null,
+    origin: draft.origin ?? null,
   };
 }
 
@@ -116,8 +123,8 @@ export function setOf(typed: Partial<SourceDraft>): SourceSet {
   if (typed.squeeze !== undefined) set.squeeze = typed.squeeze.trim();
   if (typed.rotation !== undefined) set.rotation = turnOf(typed.rotation);
   if (typed.rate !== undefined) set.rate = orNull(typed.rate);
-  if (typed.scan !== undefined) set.scan = typed.scan;
-  if (typed.signalRange !== undefined) set.signal_range = typed.signalRange;
+  if (typed.scan !== undefined) set.scan = typed.scan || null;
+  if (typed.signalRange !== undefined) set.signal_range = typed.signalRange || null;
   if (typed.playback !== undefined) set.playback = typed.playback;
   if (typed.projection !== undefined) set.projection = typed.projection;
   if (typed.upright !== undefined) set.upright_known = typed.upright === "known";
@@ -145,8 +152,12 @@ export const TREATMENT: readonly { id: string; name: string; set: (values: Sourc
   { id: "active", name: "insets", set: ({ geometry }) => ({ active: geometry.active }) },
   { id: "rotation", name: "rotation", set: ({ geometry }) => ({ rotation: geometry.rotation }) },
   { id: "rate", name: "rate", set: ({ rate }) => ({ rate: rate ?? null }) },
-  { id: "scan", name: "scan", set: ({ scan }) => ({ scan }) },
-  { id: "signal_range", name: "signal range", set: ({ signal_range }) => ({ signal_range }) },
+  { id: "scan", name: "scan", set: ({ scan }) => ({ scan: scan ?? null }) },
+  {
+    id: "signal_range",
+    name: "signal range",
+    set: ({ signal_range }) => ({ signal_range: signal_range ?? null }),
+  },
   { id: "playback", name: "speed", set: ({ playback }) => ({ playback }) },
   { id: "subject", name: "subject", set: ({ subject }) => ({ subject: subject ?? null }) },
   { id: "method", name: "method", set: ({ method }) => ({ method: method ?? null }) },

@@ -106,7 +106,7 @@ impl Finding {
             Self::Range { from, to } => {
                 parts.extend([("from", from.word().to_owned()), ("to", to.word().to_owned())]);
             }
-            Self::NoSubject | Self::Interlaced => {}
+            Self::NoSubject | Self::Interlaced | Self::NotSaid(_) => {}
         }
         FindingKey(parts.into_iter().map(|(name, text)| (name.to_owned(), text)).collect())
     }

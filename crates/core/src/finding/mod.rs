@@ -5,7 +5,7 @@ mod sentence;
 
 use crate::cadence::Cadence;
 use crate::published::PublishedFrame;
-use crate::signal::{Projection, SignalRange};
+use crate::signal::{Projection, Signal, SignalRange};
 use crate::space::{Axes, Axis, Delivery, Factor};
 use crate::{Exact, Raster, Step, Tolerance};
 
@@ -152,6 +152,8 @@ pub enum Finding {
     },
     /// Of a project: lines of two moments would stand in one progressive picture.
     Interlaced,
+    /// Of a project: nothing says how the signal of the source is.
+    NotSaid(Signal),
     /// Of a project: black and white have other code values in the frame.
     Range {
         /// What the source uses.
@@ -186,7 +188,7 @@ pub enum Squeezing {
 
 impl Finding {
     /// The code of every finding.
-    pub const CODES: [&'static str; 20] = [
+    pub const CODES: [&'static str; 22] = [
         "bars",
         "off_edge",
         "double_boxed",
@@ -206,7 +208,9 @@ impl Finding {
         "detour",
         "rate_mixed",
         "interlaced",
+        "scan_not_said",
         "range",
+        "range_not_said",
     ];
 
     /// The stable code.
@@ -231,6 +235,8 @@ impl Finding {
             Self::Detour { .. } => "detour",
             Self::RateMixed { .. } => "rate_mixed",
             Self::Interlaced => "interlaced",
+            Self::NotSaid(Signal::Scan) => "scan_not_said",
+            Self::NotSaid(Signal::Range) => "range_not_said",
             Self::Range { .. } => "range",
         }
     }
@@ -261,6 +267,7 @@ impl Finding {
             | Self::Detour { .. }
             | Self::RateMixed { .. }
             | Self::Interlaced
+            | Self::NotSaid(_)
             | Self::Range { .. }
             | Self::NearPublished { .. } => Severity::Note,
         }

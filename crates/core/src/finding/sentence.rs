@@ -4,7 +4,7 @@ use std::fmt;
 
 use super::{Finding, SEEN_DISTORTION, Squeezing, is_slip};
 use crate::Exact;
-use crate::signal::{Projection, SignalRange};
+use crate::signal::{Projection, Signal, SignalRange};
 use crate::space::{Axes, Axis, Delivery, Factor};
 
 /// A share in percent, as fine as it is shown.
@@ -172,6 +172,13 @@ impl fmt::Display for Finding {
                 f,
                 "The source is interlaced and the frame is progressive: motion will show combing unless it is \
                  deinterlaced."
+            ),
+            Self::NotSaid(Signal::Scan) => {
+                write!(f, "Nothing says whether the source is progressive or interlaced; it is planned as progressive.")
+            }
+            Self::NotSaid(Signal::Range) => write!(
+                f,
+                "Nothing says whether the source has narrow or full range; its values are handed on as they are."
             ),
             Self::Range { from, to } => write!(
                 f,

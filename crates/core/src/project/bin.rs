@@ -47,8 +47,8 @@ impl Mismatch {
             ratio: seen != wanted,
             pixel_shape: pixel != *frame.geometry.pixel_aspect().value().value(),
             rate: rates.is_some_and(|(from, to)| from.value() != to.value()),
-            scan: footage.scan != frame.scan,
-            signal_range: footage.signal_range != frame.signal_range,
+            scan: footage.scan.is_some_and(|scan| scan != frame.scan),
+            signal_range: footage.signal_range.is_some_and(|range| range != frame.signal_range),
             orientation: matches!(
                 (orientation(&seen), orientation(&wanted)),
                 (Ordering::Less, Ordering::Greater) | (Ordering::Greater, Ordering::Less)
@@ -139,8 +139,8 @@ pub struct Alike {
     insets: Insets,
     rotation: Rotation,
     rate: Option<Exact>,
-    scan: Scan,
-    signal_range: SignalRange,
+    scan: Option<Scan>,
+    signal_range: Option<SignalRange>,
     playback: Intent,
 }
 
@@ -180,10 +180,10 @@ impl Alike {
         if let Some(rate) = &self.rate {
             words.push(format!("{} fps", rate.to_short_decimal(3)));
         }
-        if self.scan == Scan::Interlaced {
+        if self.scan == Some(Scan::Interlaced) {
             words.push("interlaced".to_owned());
         }
-        if self.signal_range == SignalRange::Full {
+        if self.signal_range == Some(SignalRange::Full) {
             words.push("full range".to_owned());
         }
         if self.playback == Intent::EveryFrame {

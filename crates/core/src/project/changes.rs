@@ -32,7 +32,7 @@ impl Changes {
                 Change::Source(id, _) => drop(sources.insert(*id)),
                 Change::Frame(id, _) => drop(frames.insert(*id)),
                 Change::Choice(pair, _) => drop(pairs.insert(*pair)),
-                Change::NewSource(_) | Change::NewFrame(_) => {}
+                Change::NewSource(_) | Change::NewFrame(_) | Change::NewChoice(..) => {}
             }
         }
         move |pair| all || sources.contains(&pair.source) || frames.contains(&pair.frame) || pairs.contains(&pair)
@@ -60,6 +60,27 @@ pub enum Change {
     NewSource(Box<Footage>),
     /// A frame that comes.
     NewFrame(Box<Deliverable>),
+    /// What a conversion adds of which the source or the frame comes with it.
+    NewChoice(Party<SourceId>, Party<FrameId>, Box<Choice>),
+}
+
+/// A source or a frame of a conversion.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Party<Id> {
+    /// One that is there.
+    There(Id),
+    /// One that comes: which of the new ones, from 0.
+    Coming(usize),
+}
+
+impl<Id: Copy> Party<Id> {
+    /// Which it is, when these are the new ones.
+    pub fn among(self, new: &[Id]) -> Option<Id> {
+        match self {
+            Self::There(id) => Some(id),
+            Self::Coming(place) => new.get(place).copied(),
+        }
+    }
 }
 
 /// Why an edit cannot be carried out. Nothing of it is.

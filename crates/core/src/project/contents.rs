@@ -117,6 +117,7 @@ impl Project {
     pub fn with(&self, changes: &Changes) -> Self {
         let mut after = self.clone();
         let next = |last: Option<i32>| last.map_or(1, |last| last.saturating_add(1));
+        let (mut sources, mut frames) = (Vec::new(), Vec::new());
         for change in &changes.changes {
             match change.clone() {
                 Change::Settings(settings) => after.put_settings(settings),
@@ -126,10 +127,17 @@ impl Project {
                 Change::NewSource(footage) => {
                     let id = SourceId::new(next(after.sources.keys().last().map(|id| id.number())));
                     after.put_source(id, Some(*footage));
+                    sources.push(id);
                 }
                 Change::NewFrame(frame) => {
                     let id = FrameId::new(next(after.frames.keys().last().map(|id| id.number())));
                     after.put_frame(id, Some(*frame));
+                    frames.push(id);
+                }
+                Change::NewChoice(source, frame, choice) => {
+                    if let (Some(source), Some(frame)) = (source.among(&sources), frame.among(&frames)) {
+                        after.put_choice(Pair::new(source, frame), *choice);
+                    }
                 }
             }
         }

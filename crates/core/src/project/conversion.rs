@@ -7,7 +7,7 @@ use crate::cadence::Cadence;
 use crate::checks::Checked;
 use crate::finding::Squeezing;
 use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
-use crate::signal::{Projection, RangePlan, Scan};
+use crate::signal::{Projection, RangePlan, Scan, Signal};
 use crate::subject::{Around, Margin, Room};
 use crate::{Exact, Finding, Framing, Method, Plan, Severity};
 
@@ -115,11 +115,19 @@ impl Conversion {
                 findings.push(Finding::RateMixed { from: from.clone(), to: to.clone(), cadence: cadence.clone() });
             }
         }
-        if footage.scan == Scan::Interlaced && frame.scan == Scan::Progressive && !footage.deinterlace {
-            findings.push(Finding::Interlaced);
+        match footage.scan {
+            Some(Scan::Interlaced) if frame.scan == Scan::Progressive && !footage.deinterlace => {
+                findings.push(Finding::Interlaced);
+            }
+            Some(_) => {}
+            None => findings.push(Finding::NotSaid(Signal::Scan)),
         }
-        if footage.signal_range != frame.signal_range && footage.range_plan == RangePlan::Open {
-            findings.push(Finding::Range { from: footage.signal_range, to: frame.signal_range });
+        match footage.signal_range {
+            Some(range) if range != frame.signal_range && footage.range_plan == RangePlan::Open => {
+                findings.push(Finding::Range { from: range, to: frame.signal_range });
+            }
+            Some(_) => {}
+            None => findings.push(Finding::NotSaid(Signal::Range)),
         }
         Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone() }
     }

@@ -90,7 +90,8 @@ impl Deliverable {
     }
 
     /// A frame that shows all of a clip upright with square pixels: its upright picture, each side
-    /// rounded to the nearest even number, at the clip's rate, scan and signal range.
+    /// rounded to the nearest even number, at the clip's rate, scan and signal range; progressive and narrow where
+    /// the clip does not say.
     ///
     /// # Errors
     /// [`Error::is_too_large`] when a side would pass the largest side of a frame.
@@ -101,8 +102,8 @@ impl Deliverable {
         let geometry = FrameSpec::new(raster, Written::plain("1", PixelAspect::SQUARE), None, Step::Two)?;
         let mut frame = Self {
             rate: footage.rate.clone(),
-            scan: footage.scan,
-            signal_range: footage.signal_range,
+            scan: footage.scan.unwrap_or_default(),
+            signal_range: footage.signal_range.unwrap_or_default(),
             projection: footage.projection,
             ..Self::of(footage.name.clone(), geometry)
         };

@@ -1,8 +1,8 @@
 //! [`Edit`]: a change of a project, which is undone as one.
 
 use crate::project::{
-    ChoicePatch, Deliverable, Footage, FrameId, FramePatch, FramingPatch, FramingSpec, HouseActivePicture, Name, Pair,
-    ProjectSettings, SourceId, SourcePatch,
+    BroughtFraming, ChoicePatch, Deliverable, Footage, FrameId, FramePatch, FramingPatch, FramingSpec,
+    HouseActivePicture, Name, Pair, ProjectSettings, SourceId, SourcePatch,
 };
 
 /// A change of a project.
@@ -81,6 +81,17 @@ pub enum Edit {
     AddSources(Vec<Footage>),
     /// New frames.
     AddFrames(Vec<Deliverable>),
+    /// Sources, frames, and framings between them that come from elsewhere, such as a list from set. What is there
+    /// already, by its name and for a frame its raster, is not added again: the framings go to it. A framing that comes
+    /// is also pinned, to be compared with.
+    Bring {
+        /// The sources.
+        sources: Vec<Footage>,
+        /// The frames.
+        frames: Vec<Deliverable>,
+        /// The framings between them.
+        framings: Vec<BroughtFraming>,
+    },
     /// A turned copy of each of these frames.
     TurnFrames(Vec<FrameId>),
     /// Fewer sources and frames.

@@ -2,7 +2,7 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Name, Note, Placing};
+use crate::project::{Name, Note, Origin, Placing};
 use crate::signal::{Projection, RangePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
@@ -103,10 +103,10 @@ pub struct Footage {
     pub geometry: SourceSpec,
     /// Frames a second, if known.
     pub rate: Option<Written<FrameRate>>,
-    /// Progressive or interlaced.
-    pub scan: Scan,
-    /// Which code values it uses.
-    pub signal_range: SignalRange,
+    /// Progressive or interlaced, if anything says so.
+    pub scan: Option<Scan>,
+    /// Which code values it uses, if anything says so.
+    pub signal_range: Option<SignalRange>,
     /// At which speed it is meant to run.
     pub playback: Intent,
     /// A flat picture, or a sphere.
@@ -122,6 +122,8 @@ pub struct Footage {
     /// The method of every conversion of it that has none of its own; without one it follows the
     /// frame.
     pub method: Option<Placing>,
+    /// Where it was read, if it was.
+    pub origin: Option<Origin>,
 }
 
 impl Footage {
@@ -132,8 +134,8 @@ impl Footage {
             note: Note::default(),
             geometry,
             rate: None,
-            scan: Scan::default(),
-            signal_range: SignalRange::default(),
+            scan: None,
+            signal_range: None,
             playback: Intent::default(),
             projection: Projection::default(),
             upright_known: false,
@@ -141,6 +143,7 @@ impl Footage {
             range_plan: RangePlan::default(),
             subject: None,
             method: None,
+            origin: None,
         }
     }
 }

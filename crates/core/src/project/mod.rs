@@ -6,6 +6,7 @@
 
 mod apply;
 mod bin;
+mod bring;
 mod changes;
 mod choice;
 mod contents;
@@ -20,6 +21,7 @@ mod framing_spec;
 mod house;
 mod ids;
 mod neighbours;
+mod origin;
 mod package;
 mod placing;
 mod points;
@@ -31,7 +33,8 @@ mod text;
 mod ways;
 
 pub use bin::{Alike, Bin, BinGroup, Mismatch, Remedy};
-pub use changes::{Change, Changes, EditError};
+pub use bring::{BroughtFraming, Framed};
+pub use changes::{Change, Changes, EditError, Party};
 pub use choice::{Acceptance, Choice, ChoicePatch};
 pub use contents::Project;
 pub use conversion::{Conversion, Judgement, Speaker};
@@ -44,6 +47,7 @@ pub use frame_spec::FrameSpec;
 pub use framing_spec::{FramingPatch, FramingSpec};
 pub use house::{House, HouseActivePicture, HouseChange, HouseChanges, HouseEdit, HouseFrame, HouseProfile, NotKept};
 pub use ids::{ActivePictureId, FrameId, HouseFrameId, Pair, ProfileId, ProjectId, SourceId, StateId, StepId};
+pub use origin::{Aspect, Origin, Witness};
 pub use package::{Package, Packaged, Selection, Standing, Through};
 pub use placing::Placing;
 pub use points::{Affected, Cause, Point, PointRemedy};

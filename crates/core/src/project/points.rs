@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, HashMap, HashSet};
 use crate::finding::{Squeezing, is_slip};
 use crate::fraction::Written;
 use crate::project::{Conversion, Edit, FrameId, FramingSpec, Judgement, Pair, Project, SourceId, Tolerances};
-use crate::signal::{Projection, SignalRange};
+use crate::signal::{Projection, Signal, SignalRange};
 use crate::words::counted;
 use crate::{Exact, Finding, FrameRate, Severity, Tolerance};
 
@@ -18,6 +18,8 @@ pub enum Cause {
     Frame(FrameId),
     /// Two rates, as fractions: that of sources and that of frames.
     Rates(String, String),
+    /// Every source that leaves something unsaid.
+    Unsaid,
 }
 
 /// A conversion that has the findings of a point.
@@ -67,6 +69,7 @@ impl Point {
         match &self.cause {
             Cause::Source(id) => format!("{}-source-{id}", self.code),
             Cause::Frame(id) => format!("{}-frame-{id}", self.code),
+            Cause::Unsaid => self.code.to_owned(),
             Cause::Rates(from, to) => format!("{}-{}-{}", self.code, from.replace('/', ":"), to.replace('/', ":")),
         }
     }
@@ -140,7 +143,7 @@ impl Project {
         let name = match cause {
             Cause::Source(id) => self.source(*id)?.name.as_str(),
             Cause::Frame(id) => self.frame(*id)?.name.as_str(),
-            Cause::Rates(..) => "",
+            Cause::Rates(..) | Cause::Unsaid => "",
         };
         let frames = affected.iter().map(|each| each.pair.frame).collect::<HashSet<_>>().len();
         let clips = affected.iter().map(|each| each.pair.source).collect::<HashSet<_>>().len();
@@ -154,6 +157,13 @@ impl Project {
                 let meaning =
                     if is_slip(from, to) { first.to_string() } else { faster(from, to, &cadence.to_string()) };
                 (format!("{a} fps into {b} fps: {}", counted(clips, "clip")), meaning)
+            }
+            Finding::NotSaid(signal) => {
+                let what = match signal {
+                    Signal::Scan => "Progressive or interlaced?",
+                    Signal::Range => "Narrow or full range?",
+                };
+                (format!("{what} Not said of {}", counted(clips, "clip")), first.to_string())
             }
             Finding::Interlaced => (
                 format!("{name} is interlaced: {}", counted(frames, "frame")),
@@ -367,9 +377,11 @@ impl Project {
     }
 }
 
-/// Whether a finding is a point of the project: what needs a look somewhere, and the question which way up.
+/// Whether a finding is a point of the project: what needs a look somewhere, and the questions which way up it is
+/// and what nobody has said.
 fn is_point(finding: &Finding) -> bool {
-    finding.weight() > Severity::Note || matches!(finding, Finding::Sideways { .. } | Finding::RateMixed { .. })
+    finding.weight() > Severity::Note
+        || matches!(finding, Finding::Sideways { .. } | Finding::RateMixed { .. } | Finding::NotSaid(_))
 }
 
 /// The place of its code among all.
@@ -381,6 +393,7 @@ fn place(finding: &Finding) -> usize {
 fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
     match finding {
         Finding::RateMixed { from, to, .. } => Some(Cause::Rates(from.to_string(), to.to_string())),
+        Finding::NotSaid(_) => Some(Cause::Unsaid),
         Finding::Interlaced
         | Finding::Range { .. }
         | Finding::Squeeze(_)
@@ -423,7 +436,7 @@ fn by_cause(affected: Vec<Affected>) -> Vec<(Cause, Vec<Affected>)> {
         let belongs = |each: &Affected| match &cause {
             Cause::Source(id) => each.pair.source == *id,
             Cause::Frame(id) => each.pair.frame == *id,
-            Cause::Rates(..) => false,
+            Cause::Rates(..) | Cause::Unsaid => false,
         };
         let (members, rest): (Vec<_>, Vec<_>) = left.into_iter().partition(belongs);
         left = rest;

@@ -7,7 +7,7 @@ use crate::fraction::{Written, writable};
 use crate::project::{
     Choice, Conversion, Deliverable, Edit, Footage, FramePatch, FramingSpec, Pair, Placing, Project, SourcePatch,
 };
-use crate::signal::RangePlan;
+use crate::signal::{RangePlan, Scan, Signal, SignalRange};
 use crate::space::{Axes, Axis};
 use crate::{Exact, Finding, Framing, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
 
@@ -222,6 +222,21 @@ impl Parties<'_> {
                 (words.to_owned(), source(SourcePatch { range_plan: Some(plan), ..SourcePatch::default() }))
             })
             .into(),
+            Finding::NotSaid(Signal::Scan) => {
+                [("They are progressive", Scan::Progressive), ("They are interlaced", Scan::Interlaced)]
+                    .map(|(words, scan)| {
+                        (words.to_owned(), source(SourcePatch { scan: Some(Some(scan)), ..SourcePatch::default() }))
+                    })
+                    .into()
+            }
+            Finding::NotSaid(Signal::Range) => {
+                [("They have narrow range", SignalRange::Narrow), ("They have full range", SignalRange::Full)]
+                    .map(|(words, range)| {
+                        let patch = SourcePatch { signal_range: Some(Some(range)), ..SourcePatch::default() };
+                        (words.to_owned(), source(patch))
+                    })
+                    .into()
+            }
             Finding::EnlargedOneWay { .. }
             | Finding::NoSubject
             | Finding::SubjectTight { .. }

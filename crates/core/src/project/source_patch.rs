@@ -27,10 +27,10 @@ pub struct SourcePatch {
     pub rotation: Option<Rotation>,
     /// Frames a second, or not known.
     pub rate: Option<Option<Written<FrameRate>>>,
-    /// Progressive or interlaced.
-    pub scan: Option<Scan>,
-    /// Which code values it uses.
-    pub signal_range: Option<SignalRange>,
+    /// Progressive or interlaced, or not said.
+    pub scan: Option<Option<Scan>>,
+    /// Which code values it uses, or not said.
+    pub signal_range: Option<Option<SignalRange>>,
     /// At which speed it runs.
     pub playback: Option<Intent>,
     /// A flat picture, or a sphere.
@@ -117,6 +117,7 @@ impl SourcePatch {
                 footage.subject.as_ref().map(|subject| subject.turned(by))
             }),
             method: self.method.unwrap_or(footage.method),
+            origin: footage.origin.clone(),
         })
     }
 
@@ -143,7 +144,13 @@ impl SourcePatch {
         if let Some(rotation) = self.rotation {
             words.push(format!("rotate {}°", rotation.degrees()));
         }
-        words.extend(signal_words(self.rate.as_ref(), self.scan, self.signal_range));
+        words.extend(signal_words(self.rate.as_ref(), self.scan.flatten(), self.signal_range.flatten()));
+        if self.scan == Some(None) {
+            words.push("scan not said".to_owned());
+        }
+        if self.signal_range == Some(None) {
+            words.push("range not said".to_owned());
+        }
         match self.playback {
             Some(Intent::EveryFrame) => words.push("play every frame".to_owned()),
             Some(Intent::RealTime) => words.push("real time".to_owned()),

@@ -2,6 +2,7 @@
 
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::*;
+use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::*;
 
 pub fn name(text: &str) -> Name {
@@ -21,7 +22,12 @@ pub fn clip(called: &str, width: u32, height: u32) -> Footage {
     let raster = Raster::new(width, height).expect("a raster");
     let square = Written::parse("1", PixelAspect::parse).expect("a shape");
     let geometry = SourceSpec::new(raster, square, squeeze("1"), Insets::default(), Rotation::None);
-    Footage { rate: Some(rate("25")), ..Footage::of(name(called), geometry.expect("a geometry")) }
+    Footage {
+        rate: Some(rate("25")),
+        scan: Some(Scan::Progressive),
+        signal_range: Some(SignalRange::Narrow),
+        ..Footage::of(name(called), geometry.expect("a geometry"))
+    }
 }
 
 /// The clip with some of its values changed.

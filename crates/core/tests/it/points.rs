@@ -65,9 +65,40 @@ fn a_pair_of_rates_is_one_point_however_many_clips_have_it() {
 }
 
 #[test]
+fn what_nothing_says_is_asked_once_for_all_clips() {
+    let unsaid = SourcePatch { scan: Some(None), signal_range: Some(None), ..SourcePatch::default() };
+    let mut clips: Vec<_> = (0..5).map(|n| with(&clip(&format!("B{n:03}"), 1920, 1080), &unsaid)).collect();
+    clips.push(clip("C001", 1920, 1080));
+    let mut project = of(&clips, &[delivered("HD", 1920, 1080), delivered("UHD", 3840, 2160)]);
+    let asked = ["Narrow or full range? Not said of 5 clips", "Progressive or interlaced? Not said of 5 clips"];
+    let is_unsaid = |point: &Point| point.code.ends_with("not_said");
+    let points: Vec<_> = project.points().into_iter().filter(is_unsaid).collect();
+    let [range, scan] = &points[..] else { panic!("two points") };
+    assert_eq!([range.title.as_str(), scan.title.as_str()], asked);
+    assert_eq!((range.severity, scan.severity), (Severity::Note, Severity::Note));
+    assert_eq!((range.key().as_str(), scan.key().as_str()), ("range_not_said", "scan_not_said"));
+    // A range that is not said does not differ from that of a frame.
+    let full = FramePatch { signal_range: Some(SignalRange::Full), ..FramePatch::default() };
+    let other = of(&clips[..1], &[framed(&delivered("HD", 1920, 1080), &full)]);
+    assert!(other.board().all(|(_, each)| each.findings.iter().all(|finding| finding.code() != "range")));
+    // One action settles it for all.
+    for (code, words) in [("range_not_said", "They have narrow range"), ("scan_not_said", "They are progressive")] {
+        let point = project.points().into_iter().find(|point| point.code == code).expect("a point");
+        let remedy = project.remedies(&point).into_iter().find(|remedy| remedy.words == words).expect("a remedy");
+        assert_eq!(remedy.solves, 10);
+        project = project.with(&project.apply(&remedy.edit).expect("a sound edit"));
+    }
+    assert!(titles(&project).iter().all(|title| !title.contains("Not said")), "{:?}", titles(&project));
+    assert_eq!(project.source(SourceId::new(3)).expect("it is there").scan, Some(Scan::Progressive));
+}
+
+#[test]
 fn fields_and_range_are_asked_of_the_source_once_and_can_be_settled() {
-    let patch =
-        SourcePatch { scan: Some(Scan::Interlaced), signal_range: Some(SignalRange::Full), ..SourcePatch::default() };
+    let patch = SourcePatch {
+        scan: Some(Some(Scan::Interlaced)),
+        signal_range: Some(Some(SignalRange::Full)),
+        ..SourcePatch::default()
+    };
     let tape = with(&clip("N1994", 1920, 1080), &patch);
     let frames: Vec<_> = (0..7).map(|n| delivered(&format!("F{n}"), 1920, 1080)).collect();
     let mut project = of(&[tape], &frames);
@@ -247,8 +278,8 @@ fn some_project() -> impl Strategy<Value = Project> {
             .map(|(n, ((width, height), fps, [interlaced, full, sphere, turned], lens))| {
                 let patch = SourcePatch {
                     rate: Some(Some(rate(fps))),
-                    scan: Some(if interlaced { Scan::Interlaced } else { Scan::Progressive }),
-                    signal_range: Some(if full { SignalRange::Full } else { SignalRange::Narrow }),
+                    scan: Some(Some(if interlaced { Scan::Interlaced } else { Scan::Progressive })),
+                    signal_range: Some(Some(if full { SignalRange::Full } else { SignalRange::Narrow })),
                     projection: Some(if sphere { Projection::Sphere } else { Projection::Flat }),
                     rotation: turned.then_some(Rotation::Quarter),
                     squeeze: Some(squeeze(lens)),

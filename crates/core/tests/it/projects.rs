@@ -60,11 +60,12 @@ fn rate_scan_and_range_are_found_by_the_project() {
     let conformed =
         SourcePatch { rate: Some(Some(rate("120"))), playback: Some(Intent::EveryFrame), ..SourcePatch::default() };
     case(conformed, &[]);
-    case(SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() }, &["interlaced"]);
-    case(SourcePatch { signal_range: Some(SignalRange::Full), ..SourcePatch::default() }, &["range"]);
+    case(SourcePatch { scan: Some(Some(Scan::Interlaced)), ..SourcePatch::default() }, &["interlaced"]);
+    case(SourcePatch { signal_range: Some(Some(SignalRange::Full)), ..SourcePatch::default() }, &["range"]);
     // Interlaced lines stay interlaced lines.
     let interlaced = framed(&frame, &FramePatch { scan: Some(Scan::Interlaced), ..FramePatch::default() });
-    let tape = with(&clip("A", 1920, 1080), &SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() });
+    let tape =
+        with(&clip("A", 1920, 1080), &SourcePatch { scan: Some(Some(Scan::Interlaced)), ..SourcePatch::default() });
     assert_eq!(codes(&converted(&tape, &interlaced, &Choice::default(), Placing::By(Method::Fit))), [""; 0]);
 }
 
@@ -98,9 +99,9 @@ fn a_mismatch_names_all_that_differs_and_nothing_else() {
     case(&narrow, &uhd, &["pixel shape"]);
     case(&set(SourcePatch { rate: Some(Some(rate("24"))), ..SourcePatch::default() }), &uhd, &["rate"]);
     case(&set(SourcePatch { rate: Some(None), ..SourcePatch::default() }), &uhd, &[]);
-    case(&set(SourcePatch { scan: Some(Scan::Interlaced), ..SourcePatch::default() }), &uhd, &["scan"]);
+    case(&set(SourcePatch { scan: Some(Some(Scan::Interlaced)), ..SourcePatch::default() }), &uhd, &["scan"]);
     case(
-        &set(SourcePatch { signal_range: Some(SignalRange::Full), ..SourcePatch::default() }),
+        &set(SourcePatch { signal_range: Some(Some(SignalRange::Full)), ..SourcePatch::default() }),
         &uhd,
         &["signal range"],
     );
@@ -145,8 +146,8 @@ fn kinds_are_worded_by_what_is_not_plain() {
         rotation: Some(Rotation::new(180).expect("a turn")),
         insets: [Some(8), Some(0), Some(0), Some(4)],
         rate: Some(None),
-        scan: Some(Scan::Interlaced),
-        signal_range: Some(SignalRange::Full),
+        scan: Some(Some(Scan::Interlaced)),
+        signal_range: Some(Some(SignalRange::Full)),
         playback: Some(Intent::EveryFrame),
         ..SourcePatch::default()
     };
@@ -279,7 +280,7 @@ fn changes_are_told_in_words() {
         rotation: Some(Rotation::new(90).expect("a turn")),
         insets: [Some(8), None, None, Some(0)],
         rate: Some(Some(rate("29.97"))),
-        scan: Some(Scan::Interlaced),
+        scan: Some(Some(Scan::Interlaced)),
         method: Some(None),
         ..SourcePatch::default()
     };

@@ -1,8 +1,10 @@
 //! What other files say, as rows of a list: looked at and mended like any other.
 
 use ratiomet_core::Exact;
+use ratiomet_core::project::{Note, Origin, Witness};
 use ratiomet_core::published::is_often_squeezed;
 use ratiomet_media::{Failure, Reading, Said};
+use ratiomet_wire::describe::Values;
 
 use super::{ListCells, ListColumn, ListReading, ListRemark, ListRow, Role, RowState, neutral, row};
 use crate::clip::{Clip, Plan};
@@ -41,7 +43,7 @@ fn headed(remarks: Vec<String>, rows: Vec<ListCells>) -> ListReading {
 /// A file of another program as a list.
 pub(super) fn of_plan(plan: Plan) -> ListReading {
     let rows = (1..).zip(plan.clips).map(|(line, clip)| ListCells { line, cells: clip.cells() });
-    headed(plan.remarks, rows.collect()).with_frames(plan.frames)
+    headed(plan.remarks, rows.collect()).with_frames(plan.frames, plan.framings)
 }
 
 /// A clip that was looked at: what it is called, and what its header said.
@@ -65,7 +67,9 @@ fn as_row(line: u32, file: &Looked<'_>) -> ListRow {
         Ok(reading) => {
             let cells = clip_of(name, reading).cells();
             let roles = COLUMNS.map(|(role, _)| Some(role));
+            let origin = origin(file.name, reading, &cells);
             let mut row = row::understand(ListCells { line, cells }, &roles);
+            row.origin = origin.map(Values);
             row.remarks.extend(remarks(reading));
             row.state = row.remarks.iter().map(|remark| remark.state).max().unwrap_or(RowState::Good);
             row
@@ -77,9 +81,37 @@ fn as_row(line: u32, file: &Looked<'_>) -> ListRow {
             };
             let cells = Clip { name, ..Clip::default() }.cells();
             let remark = ListRemark { column: None, state: RowState::Bad, text: why };
-            ListRow { line, cells, state: RowState::Bad, values: None, remarks: vec![remark] }
+            ListRow { line, cells, state: RowState::Bad, values: None, origin: None, remarks: vec![remark] }
         }
     }
+}
+
+/// Where the values of a file stand in its headers.
+fn origin(file: &str, reading: &Reading, cells: &[String]) -> Option<Origin> {
+    let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
+    let note = |text: &str| Note::new(&plain(text).chars().take(Note::LONGEST).collect::<String>());
+    let witness = |((role, _), cell): (&(Role, &str), &String)| {
+        let by = place(reading, *role).filter(|_| !cell.is_empty())?;
+        Some(Witness { of: role.aspect()?, value: note(cell)?, by: note(by)? })
+    };
+    let said = COLUMNS.iter().zip(cells).filter_map(witness).collect();
+    Some(Origin { file: note(file)?, said })
+}
+
+/// Where what a column holds stands in the headers.
+fn place(reading: &Reading, role: Role) -> Option<&str> {
+    let by = match role {
+        Role::Size => reading.raster.as_ref().map(|said| &said.by),
+        Role::PixelAspect => reading.pixel_aspect.as_ref().map(|said| &said.by),
+        Role::Insets => reading.insets.as_ref().map(|said| &said.by),
+        Role::Rotation => reading.rotation.as_ref().map(|said| &said.by),
+        Role::Rate => reading.rate.as_ref().map(|said| &said.by),
+        Role::Scan => reading.interlaced.as_ref().map(|said| &said.by),
+        Role::SignalRange => reading.full_range.as_ref().map(|said| &said.by),
+        Role::Projection => reading.sphere.as_ref().map(|said| &said.by),
+        _ => None,
+    };
+    by.map(String::as_str)
 }
 
 /// A file's name without folders and ending; a sequence keeps its numbers.
@@ -137,19 +169,11 @@ fn note(reading: &Reading) -> String {
 fn remarks(reading: &Reading) -> Vec<ListRemark> {
     let at = |role: Role| COLUMNS.iter().position(|(each, _)| *each == role);
     let mut remarks = Vec::new();
-    let mut stands = |role: Role, by: Option<&String>| {
-        if let Some(by) = by {
-            remarks.push(ListRemark { column: at(role), state: RowState::Good, text: format!("from {by}") });
+    for (column, (role, _)) in COLUMNS.iter().enumerate() {
+        if let Some(by) = place(reading, *role) {
+            remarks.push(ListRemark { column: Some(column), state: RowState::Good, text: format!("from {by}") });
         }
-    };
-    stands(Role::Size, reading.raster.as_ref().map(|said| &said.by));
-    stands(Role::PixelAspect, reading.pixel_aspect.as_ref().map(|said| &said.by));
-    stands(Role::Insets, reading.insets.as_ref().map(|said| &said.by));
-    stands(Role::Rotation, reading.rotation.as_ref().map(|said| &said.by));
-    stands(Role::Rate, reading.rate.as_ref().map(|said| &said.by));
-    stands(Role::Scan, reading.interlaced.as_ref().map(|said| &said.by));
-    stands(Role::SignalRange, reading.full_range.as_ref().map(|said| &said.by));
-    stands(Role::Projection, reading.sphere.as_ref().map(|said| &said.by));
+    }
     for remark in &reading.remarks {
         remarks.push(ListRemark { column: None, state: RowState::Doubtful, text: remark.clone() });
     }

@@ -2,16 +2,21 @@
 
 use std::collections::HashMap;
 
-use ratiomet_core::project::Deliverable;
+use ratiomet_core::project::{Aspect, BroughtFraming, Deliverable, Footage, Origin};
 use ratiomet_wire::describe::Values;
 use ratiomet_wire::names::{FrameValues, SourceValues};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{ListCells, Role, row};
+use crate::clip::PlannedFraming;
 
 /// What a column holds, in an answer.
 type RoleName = Values<Role>;
+/// A framing, in an answer.
+type FramingValues = Values<BroughtFraming>;
+/// Where values were read, in an answer.
+type OriginValues = Values<Origin>;
 
 /// How a list was understood.
 #[derive(Debug, Serialize, ToSchema)]
@@ -31,6 +36,9 @@ pub struct ListReading {
     /// Frames that the list names beside its footage: templates of a Framing Decision List, frames of a
     /// timeline of ours.
     pub frames: Vec<FrameValues>,
+    /// Framings of its rows in its frames, as an edit that brings them has them: the source is the place of the row,
+    /// which is its line less 1.
+    pub framings: Vec<FramingValues>,
     /// How many rows are understood without doubt, with doubt, and not at all.
     pub good: usize,
     /// With doubt.
@@ -59,8 +67,19 @@ pub struct ListRow {
     pub state: RowState,
     /// The source that it describes; null when it is not understood.
     pub values: Option<SourceValues>,
+    /// Where its values were read, for the source that is made of it; null while it is not understood.
+    pub origin: Option<OriginValues>,
     /// What is to be said about its cells.
     pub remarks: Vec<ListRemark>,
+}
+
+impl ListRow {
+    /// The source that it describes, with where it was read.
+    pub fn source(&self) -> Option<Footage> {
+        let Values(footage) = self.values.as_ref()?;
+        let origin = self.origin.as_ref().map(|Values(origin)| origin.clone());
+        Some(Footage { origin, ..footage.clone() })
+    }
 }
 
 /// How well a row is understood.
@@ -115,14 +134,20 @@ impl ListReading {
     ) -> Self {
         let roles: Vec<_> = columns.iter().map(|column| column.role.as_ref().map(|role| role.0)).collect();
         let mut rows: Vec<_> = rows.into_iter().map(|row| row::understand(row, &roles)).collect();
+        for row in &mut rows {
+            row.origin = origin(row, &columns).map(Values);
+        }
         mark_twins(&mut rows, &roles);
-        let (frames, passed_over) = (Vec::new(), 0);
-        Self { separator, headed, passed_over, remarks, columns, rows, frames, good: 0, doubtful: 0, bad: 0 }.counted()
+        let (frames, framings, passed_over) = (Vec::new(), Vec::new(), 0);
+        Self { separator, headed, passed_over, remarks, columns, rows, frames, framings, good: 0, doubtful: 0, bad: 0 }
+            .counted()
     }
 
-    /// With the frames that it names beside its footage.
-    pub(super) fn with_frames(mut self, frames: Vec<Deliverable>) -> Self {
+    /// With the frames that it names beside its footage, and what of it they show.
+    pub(super) fn with_frames(mut self, frames: Vec<Deliverable>, framings: Vec<PlannedFraming>) -> Self {
         self.frames = frames.into_iter().map(Values).collect();
+        let framing = |PlannedFraming { clip, frame, framed }| Values(BroughtFraming { source: clip, frame, framed });
+        self.framings = framings.into_iter().map(framing).collect();
         self
     }
 
@@ -154,6 +179,20 @@ impl ListReading {
         (self.good, self.doubtful, self.bad) = (count(RowState::Good), count(RowState::Doubtful), count(RowState::Bad));
         self
     }
+}
+
+/// Where the values of a row stand in its list.
+fn origin(row: &ListRow, columns: &[ListColumn]) -> Option<Origin> {
+    let Values(footage) = row.values.as_ref()?;
+    let mut said: Vec<(Aspect, String)> = Vec::new();
+    for (column, _) in columns.iter().zip(&row.cells).filter(|(_, cell)| !cell.is_empty()) {
+        let Some(of) = column.role.as_ref().and_then(|role| role.0.aspect()) else { continue };
+        if said.iter().all(|(known, _)| *known != of) {
+            let place = if column.heading.is_empty() { String::new() } else { format!("{}, ", column.heading) };
+            said.push((of, format!("{place}line {}", row.line)));
+        }
+    }
+    footage.clone().read_from("list", said).origin
 }
 
 /// Says of a name that comes again that it does.

@@ -1,5 +1,6 @@
 //! [`Role`]: what a column of a list holds.
 
+use ratiomet_core::project::Aspect;
 use ratiomet_wire::describe::words;
 
 /// What a column holds.
@@ -88,6 +89,24 @@ impl Role {
             Self::Right => "right",
             Self::Bottom => "bottom",
         }
+    }
+}
+
+impl Role {
+    /// What of a source it is, if it is read from where it stands.
+    pub const fn aspect(self) -> Option<Aspect> {
+        Some(match self {
+            Self::Size | Self::Width | Self::Height => Aspect::Raster,
+            Self::PixelAspect => Aspect::PixelAspect,
+            Self::Squeeze => Aspect::Squeeze,
+            Self::Insets | Self::Left | Self::Top | Self::Right | Self::Bottom => Aspect::Insets,
+            Self::Rotation => Aspect::Rotation,
+            Self::Rate => Aspect::Rate,
+            Self::Scan => Aspect::Scan,
+            Self::SignalRange => Aspect::SignalRange,
+            Self::Projection => Aspect::Projection,
+            Self::Name | Self::Note | Self::Subject => return None,
+        })
     }
 }
 

@@ -78,7 +78,7 @@ pub(super) fn understand(row: ListCells, roles: &[Option<Role>]) -> ListRow {
     let footage = footage(told, &mut remarks, roles);
     let state = remarks.0.iter().map(|remark| remark.state).max().unwrap_or(RowState::Good);
     let values = footage.filter(|_| state != RowState::Bad).map(Values);
-    ListRow { line, cells, state, values, remarks: remarks.0 }
+    ListRow { line, cells, state, values, origin: None, remarks: remarks.0 }
 }
 
 fn take(told: &mut Told, remarks: &mut Remarks, role: Role, column: usize, cell: &str) {
@@ -176,11 +176,7 @@ fn footage(told: Told, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
             None
         }
     };
-    let scan = match (told.scan, told.interlaced) {
-        (Some(scan), _) => scan,
-        (None, true) => Scan::Interlaced,
-        (None, false) => Scan::Progressive,
-    };
+    let scan = told.scan.or_else(|| told.interlaced.then_some(Scan::Interlaced));
     let [left, top, right, bottom] = told.insets.map(|side| side.unwrap_or(0));
     let geometry = SourceSpec::new(
         raster?,
@@ -200,7 +196,7 @@ fn footage(told: Told, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
         note: told.note.unwrap_or_default(),
         rate: told.rate,
         scan,
-        signal_range: told.signal_range.unwrap_or_default(),
+        signal_range: told.signal_range,
         projection: told.projection.unwrap_or_default(),
         // A turn that is stated settles which way up it is; none at all is what a list says of anything.
         upright_known: told.rotation.is_some_and(|rotation| rotation != Rotation::None),

@@ -2,6 +2,7 @@
 
 use ratiomet_core::Insets;
 use ratiomet_core::project::Footage;
+use ratiomet_core::signal::{Scan, SignalRange};
 
 const HEADINGS: [&str; 13] = [
     "name",
@@ -61,8 +62,8 @@ pub fn sources_csv<'a>(sources: impl IntoIterator<Item = &'a Footage>) -> String
             format!("{left}/{top}/{right}/{bottom}"),
             geometry.rotation().degrees().to_string(),
             footage.rate.as_ref().map(|rate| rate.text().to_owned()).unwrap_or_default(),
-            footage.scan.word().to_owned(),
-            footage.signal_range.word().to_owned(),
+            footage.scan.map(Scan::word).unwrap_or_default().to_owned(),
+            footage.signal_range.map(SignalRange::word).unwrap_or_default().to_owned(),
             footage.projection.word().to_owned(),
             footage.subject.as_ref().map(|subject| subject.texts().join(" ")).unwrap_or_default(),
             footage.note.as_str().to_owned(),

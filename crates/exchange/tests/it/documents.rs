@@ -5,7 +5,7 @@ use ratiomet_core::Finding;
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::*;
-use ratiomet_core::signal::Scan;
+use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_exchange::{library_file, project_file};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::ConversionResource;
@@ -32,6 +32,13 @@ fn word(text: &'static str) -> impl Strategy<Value = String> {
     proptest::string::string_regex(text).expect("an expression")
 }
 
+/// Some were read from a file, which said other things than what was typed since.
+fn lens_origin(lens: &str) -> Value {
+    let said =
+        json!([{ "of": "squeeze", "value": "1.3", "by": "a lens" }, { "of": "rate", "value": "25", "by": "stts" }]);
+    if lens.starts_with('1') { json!({ "file": "day 1/A014 ä.mov", "said": said }) } else { json!(null) }
+}
+
 fn source() -> impl Strategy<Value = Value> {
     let raster = (16_u32..8_000, 16_u32..8_000);
     let insets = (0_u32..7, 0_u32..7, 0_u32..7, 0_u32..7);
@@ -39,8 +46,8 @@ fn source() -> impl Strategy<Value = Value> {
     let lens = written(&["1", "2", "1.33", "9:5", "1.80", "5/3", "10"]);
     let rate = prop::option::of(written(&["24", "23.976", "24000/1001", "29.97", "25.00", "59.94", "119.88", "12.5"]));
     let words = (
-        prop::sample::select(&["progressive", "interlaced"][..]),
-        prop::sample::select(&["narrow", "full"][..]),
+        prop::option::of(prop::sample::select(&["progressive", "interlaced"][..])),
+        prop::option::of(prop::sample::select(&["narrow", "full"][..])),
         prop::sample::select(&["real_time", "every_frame"][..]),
         prop::option::of(prop::sample::select(&["fit", "fill", "native", "subject"][..])),
         prop::option::of((
@@ -78,6 +85,7 @@ fn source() -> impl Strategy<Value = Value> {
                 json!({
                     "subject": subject, "name": name, "note": note.trim(), "rate": rate, "scan": scan, "signal_range": range,
                     "playback": playback, "method": method,
+                    "origin": lens_origin(&lens),
                     "geometry": { "raster": [w, h], "pixel_aspect": pixel, "squeeze": lens, "rotation": turn,
                                   "active": { "left": left, "top": top, "right": right, "bottom": bottom } },
                 })
@@ -217,7 +225,7 @@ proptest! {
 
 fn sound() -> Value {
     json!({
-        "format": "ratiomet project", "format_version": 3,
+        "format": "ratiomet project", "format_version": 4,
         "project": { "name": "A", "method": "fill" },
         "sources": [{ "id": 1, "values": { "name": "S", "geometry": { "raster": [16, 9] } } }],
         "frames": [{ "id": 1, "values": { "name": "F", "geometry": { "raster": [16, 9] } } }],
@@ -247,8 +255,8 @@ fn refused(pointer: &str, value: Value, at: &str, says: &str) {
 fn a_file_that_is_not_sound_says_where_and_why() {
     assert!(project(&sound().to_string()).is_ok());
     refused("/format", json!("ratiomet library"), "/format", "ratiomet project");
-    refused("/format_version", json!(4), "/format_version", "written by a newer version of Ratiomet");
-    refused("/format_version", json!(0), "/format_version", "from 1 to 3");
+    refused("/format_version", json!(5), "/format_version", "written by a newer version of Ratiomet");
+    refused("/format_version", json!(0), "/format_version", "from 1 to 4");
     refused("/colour", json!("red"), "/colour", "the fields here are");
     refused("/sources/0/values/colour", json!("red"), "/sources/0/values/colour", "the fields here are");
     refused("/sources/0/shape", json!({}), "/sources/0/shape", "the fields here are");
@@ -300,8 +308,8 @@ fn hostile_files_are_refused_without_harm() {
     let problem = project_file::read(twice.as_bytes()).expect_err("twice");
     assert_eq!(problem.errors[0].pointer, "/sources/0/values/name");
     // In files of earlier versions too, which are brought up before they are read.
-    for version in [1, 2] {
-        let old = twice.replacen("\"format_version\":3", &format!("\"format_version\":{version}"), 1);
+    for version in [1, 2, 3] {
+        let old = twice.replacen("\"format_version\":4", &format!("\"format_version\":{version}"), 1);
         assert_ne!(old, twice);
         let problem = project_file::read(old.as_bytes()).expect_err("twice");
         assert!(problem.errors[0].detail.contains("name is given twice"), "{problem:?}");
@@ -344,10 +352,19 @@ fn what_a_file_leaves_out_takes_its_default() {
     let contents = project(&newest.to_string()).expect("sound");
     assert_eq!(contents.settings().method, Placing::By(ratiomet_core::Method::Fill));
     let square = Written::parse("1", ratiomet_core::PixelAspect::parse).expect("a shape");
-    let sound = project(&sound().to_string()).expect("sound");
-    let source = sound.source(SourceId::new(1)).expect("a source");
+    let new = project(&sound().to_string()).expect("sound");
+    let source = new.source(SourceId::new(1)).expect("a source");
     assert_eq!(source.geometry.pixel_aspect(), &square);
-    assert_eq!((source.scan, source.playback, &source.rate), (Scan::Progressive, Intent::RealTime, &None));
+    assert_eq!(
+        (source.scan, source.signal_range, source.playback, &source.rate),
+        (None, None, Intent::RealTime, &None)
+    );
+    // Until the version before, nothing could be left unsaid.
+    let mut older = sound();
+    older["format_version"] = json!(3);
+    let older = project(&older.to_string()).expect("sound");
+    let source = older.source(SourceId::new(1)).expect("a source");
+    assert_eq!((source.scan, source.signal_range), (Some(Scan::Progressive), Some(SignalRange::Narrow)));
 }
 
 #[test]

@@ -1,6 +1,7 @@
 //! What is written is read again as the same footage and the same frames.
 
 use proptest::prelude::*;
+use ratiomet_core::project::{Aspect, Edit, Name, Pair, Project, ProjectSettings};
 use ratiomet_exchange::list::{ListReading, ListRequest};
 use ratiomet_handoff::Format;
 use ratiomet_wire::read::Reader;
@@ -16,6 +17,48 @@ fn read(text: &str) -> Result<ListReading, String> {
 
 fn values(reading: &ListReading) -> Vec<Value> {
     reading.rows.iter().map(|row| serde_json::to_value(&row.values).expect("JSON")).collect()
+}
+
+/// What an empty project becomes when a list is brought into it, doubtful rows too.
+fn brought(text: &str) -> Project {
+    let reading = read(text).expect("a list");
+    let edit = Edit::Bring {
+        sources: reading.rows.iter().filter_map(|row| row.source()).collect(),
+        frames: reading.frames.iter().map(|frame| frame.0.clone()).collect(),
+        framings: reading.framings.iter().map(|framing| framing.0.clone()).collect(),
+    };
+    let empty = Project::new(ProjectSettings::named(Name::new("From set").expect("a name")));
+    let changes = empty.apply(&edit).expect("sound");
+    empty.with(&changes)
+}
+
+/// Whether every decision of a list has the ratio of its intent, and its template the room that it pads to.
+fn decisions_have_the_shape_of_their_intents(list: &Value) -> Result<(), String> {
+    let of =
+        |all: &Value, id: &Value| all.as_array().and_then(|all| all.iter().find(|each| each["id"] == *id)).cloned();
+    let ratio = |size: &Value| size["width"].as_f64().unwrap_or(0.0) / size["height"].as_f64().unwrap_or(1.0);
+    for context in list["contexts"].as_array().into_iter().flatten() {
+        for canvas in context["canvases"].as_array().into_iter().flatten() {
+            let rotated = canvas["_ratiomet_source"].as_str().unwrap_or_default().contains("\"rotation\":90")
+                || canvas["_ratiomet_source"].as_str().unwrap_or_default().contains("\"rotation\":270");
+            for decision in canvas["framing_decisions"].as_array().into_iter().flatten() {
+                let id = &decision["framing_intent_id"];
+                let intent = of(&list["framing_intents"], id).ok_or("a decision without its intent")?;
+                let template = of(&list["canvas_templates"], id).ok_or("an intent without its template")?;
+                let seen = ratio(&decision["dimensions"]) * canvas["anamorphic_squeeze"].as_f64().unwrap_or(1.0);
+                let seen = if rotated { 1.0 / seen } else { seen };
+                let meant = ratio(&intent["aspect_ratio"]);
+                if (seen / meant - 1.0).abs() > 0.002 {
+                    return Err(format!("{} is {seen}, its intent {meant}", decision["id"]));
+                }
+                let (target, most) = (&template["target_dimensions"], &template["maximum_dimensions"]);
+                if most.is_object() && (template["pad_to_maximum"] != true || ratio(target) == ratio(most)) {
+                    return Err(format!("{} does not pad", template["id"]));
+                }
+            }
+        }
+    }
+    Ok(())
 }
 
 fn source() -> impl Strategy<Value = Value> {
@@ -73,21 +116,47 @@ proptest! {
         }
     }
 
-    // A framing list knows one squeeze for lens and pixel shape together, and no turn.
+    // A framing list of ours comes back as the same geometry: sources, frames, and what every frame shows of each.
     #[test]
-    fn a_framing_list_comes_back_as_canvases(sources in prop::collection::vec(source(), 1..4)) {
+    fn a_framing_list_comes_back_as_the_same_project(
+        sources in prop::collection::vec(source(), 1..4),
+        board in prop::sample::select(&["fit", "fill", "width", "native", "stretch"][..]),
+        own in prop::option::of((prop::sample::select(&["fit", "fill", "height"][..]), 80_u32..300, -40_i32..40)),
+    ) {
         let mut project = small();
-        project["sources"] = sources.iter().zip(1..).map(|(values, id)| json!({ "id": id, "values": values })).collect();
-        project["conversions"] = json!([]);
+        project["project"]["method"] = json!(board);
+        project["sources"] = sources.iter().zip(1..).map(|(values, id)| {
+            let mut values = values.clone();
+            // A list goes by names.
+            values["name"] = json!(format!("{} {id}", values["name"].as_str().expect("a name")));
+            json!({ "id": id, "values": values })
+        }).collect();
+        project["conversions"] = match own {
+            Some((method, zoom, shift)) => json!([{ "source": 1, "frame": 2, "own": {
+                "method": method, "zoom": format!("{}.{:02}", zoom / 100, zoom % 100), "shift": [shift.to_string(), "3"],
+            } }]),
+            None => json!([]),
+        };
         let package = package(&project);
         let text = String::from_utf8(written(&package, Format::Fdl, "framing.fdl")).expect("UTF-8");
-        let reading = read(&text).expect("a list");
-        for (source, back) in sources.iter().zip(values(&reading)) {
-            prop_assert_eq!(&back["geometry"]["raster"], &source["geometry"]["raster"]);
-            prop_assert_eq!(&back["geometry"]["active"], &source["geometry"]["active"]);
+        let list: Value = serde_json::from_str(&text).expect("JSON");
+        let shaped = decisions_have_the_shape_of_their_intents(&list);
+        prop_assert!(shaped.is_ok() || board == "stretch", "{:?}", shaped);
+        let back = brought(&text);
+        for packaged in &package.conversions {
+            let Some(window) = &packaged.conversion.plan.window else { continue };
+            let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+            let (pair, _) = back.board().find(|(pair, _)| {
+                let names = |pair: &Pair| Some((&back.source(pair.source)?.name, &back.frame(pair.frame)?.name));
+                names(pair) == Some((&source.name, &frame.name))
+            }).expect("the same conversion");
+            let conversion = back.conversion(pair).expect("a conversion");
+            prop_assert_eq!(conversion.plan.window.as_ref(), Some(window), "{} in {}", source.name.as_str(), frame.name.as_str());
+            prop_assert_eq!(&conversion.plan.image, &packaged.conversion.plan.image);
+            prop_assert_eq!(&back.source(pair.source).expect("a source").geometry, &source.geometry);
+            prop_assert_eq!(&back.frame(pair.frame).expect("a frame").geometry, &frame.geometry);
         }
-        let names: Vec<_> = reading.frames.iter().map(|frame| frame.0.name.as_str()).collect();
-        prop_assert_eq!(names, ["Scope", "Masked", "Upright"]);
+        prop_assert_eq!(back.frames().len(), 3);
     }
 }
 
@@ -123,8 +192,75 @@ fn a_masked_frame_comes_back_with_its_raster_and_its_picture() {
     let text = String::from_utf8(written(&package(&small()), Format::Fdl, "framing.fdl")).expect("UTF-8");
     let frames = serde_json::to_value(read(&text).expect("a list").frames).expect("JSON");
     assert_eq!(frames[1]["geometry"]["raster"], json!([640, 360]));
-    assert_eq!(frames[1]["geometry"]["picture_ratio"], "2");
+    assert_eq!(frames[1]["geometry"]["picture_ratio"], "2.00");
     assert_eq!(frames[0]["geometry"]["picture_ratio"], Value::Null);
+}
+
+#[test]
+fn a_list_from_set_becomes_sources_frames_and_framings() {
+    let canvas = |id: &str, of: &str, decisions: Value| {
+        json!({
+            "id": id, "label": format!("{id} open gate"), "source_canvas_id": of,
+            "dimensions": { "width": 4448, "height": 3096 },
+            "effective_dimensions": { "width": 4448, "height": 3000 }, "effective_anchor_point": { "x": 0, "y": 48 },
+            "photosite_dimensions": { "width": 4448, "height": 3096 }, "physical_dimensions": { "width": 36.7, "height": 25.54 },
+            "anamorphic_squeeze": 1.0, "framing_decisions": decisions,
+        })
+    };
+    let scope = json!({
+        "id": "c1-i1", "label": "2.39", "framing_intent_id": "i1",
+        "dimensions": { "width": 4004.0, "height": 1676.0 }, "anchor_point": { "x": 222.0, "y": 710.0 },
+        "protection_dimensions": { "width": 4448.0, "height": 1856.0 }, "protection_anchor_point": { "x": 0.0, "y": 620.0 },
+    });
+    let unknown = json!({ "id": "c1-i9", "framing_intent_id": "i9", "dimensions": { "width": 10, "height": 10 } });
+    let list = json!({
+        "uuid": "0", "version": { "major": 2, "minor": 0 }, "fdl_creator": "somebody", "default_framing_intent": "i1",
+        "framing_intents": [{ "id": "i1", "label": "2.39 scope", "aspect_ratio": { "width": 239, "height": 100 }, "protection": 0.1 }],
+        "contexts": [
+            { "label": "A cam", "clip_id": { "clip_name": "A014C002" }, "canvases": [
+                canvas("c1", "c1", json!([scope, unknown])), canvas("c2", "c1", json!([])),
+            ] },
+        ],
+        "canvas_templates": [{
+            "id": "t1", "label": "Dailies", "target_dimensions": { "width": 1920, "height": 804 }, "target_anamorphic_squeeze": 1.0,
+            "fit_source": "framing_decision.dimensions", "fit_method": "width", "alignment_method_vertical": "center",
+            "maximum_dimensions": { "width": 1920, "height": 1080 }, "pad_to_maximum": true,
+        }],
+    });
+    let reading = read(&list.to_string()).expect("a list");
+    let said = reading.remarks.join(" ");
+    for words in ["c2 open gate", "an intent of ratio 2.39", "protection", "fit method width", "i9"] {
+        assert!(said.contains(words), "{words}: {said}");
+    }
+    let project = brought(&list.to_string());
+    let (id, source) = project.sources().next().expect("a source");
+    assert_eq!((source.name.as_str(), project.sources().len()), ("A014C002", 1));
+    assert_eq!(source.written(Aspect::Insets), "0/48/0/48");
+    assert!(source.note.as_str().contains("photosites 4448x3096; sensor 36.7 x 25.54 mm"), "{:?}", source.note);
+    let named = |name: &str| project.frames().find(|(_, frame)| frame.name.as_str() == name).expect("a frame");
+    let window = |frame| {
+        let plan = project.conversion(Pair::new(id, frame)).expect("a conversion").plan;
+        let window = plan.window.expect("a window");
+        [window.x, window.y, window.size.width, window.size.height].map(|side| side.to_f64())
+    };
+    let close = |one: [f64; 4], other: [f64; 4]| one.iter().zip(other).all(|(one, other)| (one - other).abs() < 2.5);
+    let (frame, scope) = named("2.39 scope");
+    assert_eq!(scope.geometry.frame().raster().height(), 1676);
+    assert!(close(window(frame), [222.0, 710.0, 4004.0, 1676.0]), "{:?}", window(frame));
+    assert_eq!(scope.guides.len(), 1, "what is protected has another ratio: 2.397");
+    let (frame, dailies) = named("Dailies");
+    assert_eq!(dailies.geometry.frame().raster().height(), 1080);
+    assert!(close(window(frame), [222.0, 710.0, 4004.0, 1676.0]), "{:?}", window(frame));
+    // What was framed on set stays to be compared with.
+    assert_eq!(project.choice(Pair::new(id, frame)).pins.len(), 1);
+    // A second time nothing comes twice.
+    let changes = project.apply(&Edit::Bring {
+        sources: reading.rows.iter().filter_map(|row| row.source()).collect(),
+        frames: reading.frames.iter().map(|frame| frame.0.clone()).collect(),
+        framings: reading.framings.iter().map(|framing| framing.0.clone()).collect(),
+    });
+    let changes = changes.expect("sound");
+    assert!(changes.changes.is_empty(), "{:?}", changes.changes);
 }
 
 #[test]

@@ -1,6 +1,7 @@
 //! The command line, `ratiomet calc` above all.
 
 use std::io::{BufRead, BufReader, Write};
+use std::path::Path;
 use std::process::{Output, Stdio};
 
 use serde_json::Value;
@@ -125,6 +126,67 @@ fn help_names_every_command() {
     for command in ["serve", "demo", "calc", "ask", "openapi"] {
         assert!(help.contains(command), "{command} is missing from {help}");
     }
+}
+
+fn import(data: &Path, more: &[&str]) -> (Option<i32>, String) {
+    let output =
+        program().args(["import", "--project", "From set", "--data"]).arg(data).args(more).output().expect("it runs");
+    let said = [output.stdout, output.stderr].concat();
+    (output.status.code(), String::from_utf8(said).expect("UTF-8"))
+}
+
+#[test]
+fn files_of_any_kind_are_taken_into_a_project_by_their_content() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let data = folder.path().join("set.db");
+    let file = |name: &str, content: &[u8]| {
+        let path = folder.path().join(name);
+        std::fs::write(&path, content).expect("written");
+        path.display().to_string()
+    };
+    let tape = file("T1.y4m", b"YUV4MPEG2 W720 H576 F25:1 It A12:11\nFRAME\n");
+    // A list with titles, as an older spreadsheet writes it.
+    let list = file("slate.csv", b"Saltreed\nClip;Aufl\xF6sung;Bildrate;Entzerrung\nA014;2880x2160;24;2\nA015;;24;2\n");
+    let framing = serde_json::json!({
+        "contexts": [{ "clip_id": { "clip_name": "A014" }, "canvases": [{
+            "id": "a", "dimensions": { "width": 2880, "height": 2160 }, "anamorphic_squeeze": 2.0,
+            "framing_decisions": [{ "framing_intent_id": "s", "dimensions": { "width": 2580, "height": 2160 },
+                                    "anchor_point": { "x": 100, "y": 0 } }],
+        }] }],
+        "framing_intents": [{ "id": "s", "label": "Scope", "aspect_ratio": { "width": 5160, "height": 2160 } }],
+    });
+    let framing = file("set.fdl", framing.to_string().as_bytes());
+    let other = file("notes.bin", b"\x00\x01\x02 nothing");
+    let (status, said) = import(&data, &[&tape, &list, &framing, &other]);
+    assert_eq!(status, Some(1), "a row and a file were not taken: {said}");
+    for words in [
+        "is new",
+        "T1.y4m: 1 source",
+        "slate.csv: 1 source, 1 not taken",
+        "line 4: Must have a stored size",
+        "set.fdl: 1 source, 1 frame, 1 framing",
+        "notes.bin: not taken",
+        "2 sources, 1 frame, 1 framing",
+    ] {
+        assert!(said.contains(words), "{words}: {said}");
+    }
+    // Again: nothing comes twice, and what has changed on disk is told, taken only when that is asked for.
+    let (status, said) = import(&data, &[&tape, &framing]);
+    assert_eq!((status, said.contains("Nothing new; 3 there already")), (Some(0), true), "{said}");
+    std::fs::write(&tape, b"YUV4MPEG2 W720 H576 F50:1 Ip A12:11\nFRAME\n").expect("written");
+    let (_, said) = import(&data, &[&tape]);
+    assert!(
+        said.contains(
+            "T1 is there already with other values: rate 25 to 50, scan interlaced to progressive (kept as it is"
+        ),
+        "{said}"
+    );
+    let (_, said) = import(&data, &["--update", &tape]);
+    assert!(said.contains("(taken)"), "{said}");
+    let (_, said) = import(&data, &[&tape]);
+    assert!(!said.contains("other values"), "{said}");
+    let (status, said) = import(&data, &[&other]);
+    assert_eq!((status, said.contains("nothing in these files can be taken")), (Some(1), true), "{said}");
 }
 
 #[test]

@@ -9,8 +9,8 @@ use diesel::{Connection, SqliteConnection};
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    Choice, ChoicePatch, Deliverable, Edit, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Pair, Project,
-    ProjectId, ProjectSettings, SourceId, SourceSpec,
+    Aspect, Choice, ChoicePatch, Deliverable, Edit, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Pair,
+    Project, ProjectId, ProjectSettings, SourceId, SourceSpec,
 };
 use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::{
@@ -34,15 +34,16 @@ pub fn tape(title: &str) -> Footage {
         Insets { left: 8, top: 4, right: 10, bottom: 6 },
         Rotation::ThreeQuarters,
     );
-    Footage {
+    let footage = Footage {
         note: Note::new("two\nlines").expect("a note"),
         rate: Some(written("30000/1001", FrameRate::parse)),
-        scan: Scan::Interlaced,
-        signal_range: SignalRange::Full,
+        scan: Some(Scan::Interlaced),
+        signal_range: Some(SignalRange::Full),
         playback: Intent::EveryFrame,
         method: Some(Method::Width.into()),
         ..Footage::of(name(title), geometry.expect("a source"))
-    }
+    };
+    footage.read_from("A/tape.mov", [(Aspect::Raster, "the sample entry".to_owned())])
 }
 
 pub fn masked(title: &str) -> Deliverable {

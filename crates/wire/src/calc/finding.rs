@@ -117,7 +117,7 @@ impl From<&Finding> for FindingResult {
                 ("through", Text(Cow::Owned(through.clone()))),
             ],
             Finding::RateMixed { from, to, .. } => vec![("from", number(from)), ("to", number(to))],
-            Finding::Interlaced => Vec::new(),
+            Finding::Interlaced | Finding::NotSaid(_) => Vec::new(),
             Finding::Range { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
         };
         Self { code: finding.code(), severity: finding.severity().into(), message: finding.to_string(), data }

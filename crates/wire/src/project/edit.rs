@@ -1,13 +1,14 @@
 //! Changes of many things at once, which are undone as one.
 
 use ratiomet_core::cadence::Intent;
-use ratiomet_core::fraction::Written;
+use ratiomet_core::dial_in::Entered;
+use ratiomet_core::fraction::{Written, writable};
 use ratiomet_core::project::{
-    Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, FramingPatch, FramingSpec,
-    HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch,
+    BroughtFraming, Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, Framed, FramingPatch,
+    FramingSpec, HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch,
 };
 use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
-use ratiomet_core::space::{Delivery, Stored};
+use ratiomet_core::space::{Delivery, Rect, Size, Stored};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{DisplayRatio, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
 use serde::Serialize;
@@ -16,7 +17,7 @@ use utoipa::ToSchema;
 use utoipa::openapi::schema::{OneOfBuilder, Schema};
 
 use super::values::{Guides, SafeAreas};
-use crate::describe::{Given, Json, List, Record, Schemas, collect_tagged, record, reference};
+use crate::describe::{Given, Json, List, Record, Refused, Schemas, collect_tagged, record, reference};
 use crate::number::{AxesResult, ExactNumber};
 use crate::read::{Field, Object};
 use crate::values::{Code, SpokenRate};
@@ -67,10 +68,10 @@ record!(
         rotation: Given<Rotation> = Optional, |set| Given(set.rotation);
         /// Frames a second; null when not known.
         rate: Given<Option<SpokenRate>> = Optional, |set| Given(set.rate.clone().map(|rate| rate.map(SpokenRate)));
-        /// Progressive or interlaced.
-        scan: Given<Scan> = Optional, |set| Given(set.scan);
-        /// Which code values they use.
-        signal_range: Given<SignalRange> = Optional, |set| Given(set.signal_range);
+        /// Progressive or interlaced; null when nothing says so.
+        scan: Given<Option<Scan>> = Optional, |set| Given(set.scan);
+        /// Which code values they use; null when nothing says so.
+        signal_range: Given<Option<SignalRange>> = Optional, |set| Given(set.signal_range);
         /// At which speed they run.
         playback: Given<Intent> = Optional, |set| Given(set.playback);
         /// A flat picture, or a sphere.
@@ -204,6 +205,66 @@ impl From<ConversionFraming> for (Pair, FramingSpec) {
     fn from(framing: ConversionFraming) -> Self {
         (framing.conversion, framing.own)
     }
+}
+
+/// A part of a stored raster, in stored pixels.
+#[derive(Clone, Debug)]
+struct StoredPart([Entered; 4]);
+
+record!(
+    /// A part of a stored raster, in stored pixels, before it is turned.
+    "StoredPart", "parts" for StoredPart {
+        /// Of its left edge, from the left of the raster.
+        x: Entered = Required, |part| part.0[0].clone();
+        /// Of its upper edge, from the top of the raster.
+        y: Entered = Required, |part| part.0[1].clone();
+        /// How wide it is.
+        width: Entered = Required, |part| part.0[2].clone();
+        /// How high it is.
+        height: Entered = Required, |part| part.0[3].clone();
+    }
+    |x, y, width, height| Ok(StoredPart([x, y, width, height]))
+);
+
+record!(
+    /// A framing that comes with its source and its frame: as a framing, or by the part that the frame shows.
+    "BroughtFraming", "framings" for BroughtFraming {
+        /// The place of the source among those that come with it, from 0.
+        source: Whole<0, MOST_PLACES> = Required, |framing| place(framing.source);
+        /// The place of the frame among those that come with it, from 0.
+        frame: Whole<0, MOST_PLACES> = Required, |framing| place(framing.frame);
+        /// Its framing.
+        own: Option<FramingSpec> = Default("null"), |framing| match &framing.framed {
+            Framed::Own(own) => Some(own.clone()),
+            Framed::Part(_) => None,
+        };
+        /// The part of the stored raster that the frame shows.
+        part: Option<StoredPart> = Default("null"), |framing| match &framing.framed {
+            Framed::Own(_) => None,
+            Framed::Part(part) => {
+                let sides = [&part.x, &part.y, &part.size.width, &part.size.height];
+                Some(StoredPart(sides.map(|side| Entered::new(writable(side)).expect("a side within the bounds"))))
+            }
+        };
+    }
+    |source, frame, own, part| {
+        let framed = match (own, part) {
+            (Some(own), None) => Framed::Own(own),
+            (None, Some(StoredPart(sides))) => {
+                let [x, y, width, height] = sides.map(|side| side.value().clone());
+                Framed::Part(Rect::new(x, y, Size::new(width, height)))
+            }
+            _ => return Err(Refused::Accepted("either own or part")),
+        };
+        Ok(BroughtFraming { source: source.get() as usize, frame: frame.get() as usize, framed })
+    }
+);
+
+/// The last place that a framing may name.
+const MOST_PLACES: u32 = 99_999;
+
+fn place(of: usize) -> Whole<0, MOST_PLACES> {
+    Whole::new(u32::try_from(of).unwrap_or(MOST_PLACES))
 }
 
 /// Describes the edits: their words, their fields, and how these make an [`Edit`].
@@ -374,6 +435,27 @@ edits! {
     }
     Edit::AddFrames(values) => (List(values.clone()),);
     |edit| Edit::AddFrames(edit.values.0);
+
+    /// Sources, frames, and framings between them that come from elsewhere, as one step. What is there already by its
+    /// name, and for a frame its raster, is not added again: the framings go to it.
+    "bring", "Bring", BringEdit {
+        /// The sources.
+        sources: Many<Footage> = Default("[]");
+        /// The frames.
+        frames: Many<Deliverable> = Default("[]");
+        /// The framings, each pinned as well.
+        framings: Many<BroughtFraming> = Default("[]");
+    }
+    Edit::Bring { sources, frames, framings } => (
+        List(sources.clone()),
+        List(frames.clone()),
+        List(framings.clone())
+    );
+    |edit| Edit::Bring {
+        sources: edit.sources.0,
+        frames: edit.frames.0,
+        framings: edit.framings.0,
+    };
 
     /// A copy of each of these frames with its sides exchanged, under a name made of its numbers.
     "turn_frames", "TurnFrames", TurnFrames {

@@ -34,6 +34,8 @@ pub enum CauseName {
     Frame,
     /// Two rates.
     Rates,
+    /// Every source that leaves something unsaid.
+    Unsaid,
 }
 
 /// One cause behind findings.
@@ -74,6 +76,7 @@ impl From<&Point> for PointResource {
                 Cause::Source(_) => CauseName::Source,
                 Cause::Frame(_) => CauseName::Frame,
                 Cause::Rates(..) => CauseName::Rates,
+                Cause::Unsaid => CauseName::Unsaid,
             },
             conversions: point.affected.iter().map(|each| numbers(each.pair)).collect(),
             open: point.affected.iter().filter(|each| each.accepted.is_none()).count(),

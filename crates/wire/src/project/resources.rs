@@ -1,7 +1,7 @@
 //! What the screens of a project show: its records, and the conversions computed from them.
 
 use ratiomet_core::project::{
-    Alike, Conversion, Deliverable, Footage, FrameId, Pair, ProjectId, ProjectSettings, SourceId, Speaker,
+    Alike, Aspect, Conversion, Deliverable, Footage, FrameId, Pair, ProjectId, ProjectSettings, SourceId, Speaker,
 };
 use ratiomet_core::space::Axes;
 use ratiomet_core::{Exact, cadence};
@@ -64,6 +64,9 @@ impl SetAside {
     }
 }
 
+/// Of what a value is, in an answer.
+type AspectName = Values<Aspect>;
+
 /// A source of a project.
 #[derive(Debug, Serialize, ToSchema)]
 #[schema(as = Source)]
@@ -79,6 +82,8 @@ pub struct SourceResource {
     /// What kind of clip it is: the same words for all that differ in name and note alone.
     #[schema(example = "5120x2700 at 25")]
     pub alike: String,
+    /// Which of the values that were read from its origin have another value now.
+    pub corrected: Vec<AspectName>,
 }
 
 impl SourceResource {
@@ -86,7 +91,8 @@ impl SourceResource {
     pub fn new(id: SourceId, version: i32, footage: &Footage) -> Self {
         let alike = Alike::of(footage).words();
         let shape = (&footage.geometry).into();
-        Self { id: id.number(), version, values: Values(footage.clone()), shape, alike }
+        let corrected = footage.corrected().map(Values).collect();
+        Self { id: id.number(), version, values: Values(footage.clone()), shape, alike, corrected }
     }
 }
 

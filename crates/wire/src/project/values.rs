@@ -6,8 +6,8 @@ use ratiomet_core::cadence::Intent;
 use ratiomet_core::finding::FindingKey;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    Acceptance, Choice, ChoicePatch, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Placing,
-    ProjectSettings, SourceSpec, Tolerances,
+    Acceptance, Aspect, Choice, ChoicePatch, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Origin,
+    Placing, ProjectSettings, SourceSpec, Tolerances, Witness,
 };
 use ratiomet_core::safe_area::{Percent, SafeArea};
 use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
@@ -16,7 +16,7 @@ use ratiomet_core::{DisplayRatio, Finding, FrameRate, Tolerance};
 use serde::ser::{Serialize, Serializer};
 use utoipa::openapi::schema::{AdditionalProperties, ArrayBuilder, ObjectBuilder, Schema, Type};
 
-use crate::describe::{As, Given, Json, List, Refused, record, reference};
+use crate::describe::{As, Given, Json, List, Refused, record, reference, words};
 use crate::read::Field;
 use crate::values::{Code, SpokenRate};
 
@@ -68,6 +68,35 @@ record!(
     |name, method, tolerances| Ok(ProjectSettings { name, method, tolerances })
 );
 
+words!(
+    /// What a value that was read is of.
+    "Aspect" for Aspect, Aspect::ALL, Aspect::word
+);
+
+record!(
+    /// A value as it was read, and where it stood.
+    "Witness", "values that were read" for Witness {
+        /// Of what it is a value.
+        of: Aspect = Required, |witness| witness.of;
+        /// The value, as a source writes it.
+        value: Note = Required, |witness| witness.value.clone();
+        /// Where it stood.
+        by: Note = Required, |witness| witness.by.clone();
+    }
+    |of, value, by| Ok(Witness { of, value, by })
+);
+
+record!(
+    /// Where a source was read, and what stood there.
+    "Origin", "origins" for Origin {
+        /// The file, with the folders that were named with it.
+        file: Note = Required, |origin| origin.file.clone();
+        /// What stood in it; what is not there was not said.
+        said: List<Witness, 0, { Origin::MOST }> = Default("[]"), |origin| List(origin.said.clone());
+    }
+    |file, said| Ok(Origin { file, said: said.0 })
+);
+
 record!(
     /// The values of a source.
     "SourceValues", "values of sources" for Footage {
@@ -80,10 +109,10 @@ record!(
         /// Frames a second; null when not known. The decimal names of the NTSC rates (23.976, 29.97 ...) mean
         /// the exact rates over 1001.
         rate: Option<SpokenRate> = Default("null"), |source| SpokenRate::of(source.rate.as_ref());
-        /// Progressive or interlaced.
-        scan: Scan = Default(r#""progressive""#), |source| source.scan;
-        /// Which code values it uses.
-        signal_range: SignalRange = Default(r#""narrow""#), |source| source.signal_range;
+        /// Progressive or interlaced; null when nothing says so.
+        scan: Option<Scan> = Default("null"), |source| source.scan;
+        /// Which code values it uses; null when nothing says so.
+        signal_range: Option<SignalRange> = Default("null"), |source| source.signal_range;
         /// At which speed it runs.
         playback: Intent = Default(r#""real_time""#), |source| source.playback;
         /// A flat picture, or a sphere.
@@ -98,9 +127,11 @@ record!(
         subject: Option<SubjectSpec> = Default("null"), |source| source.subject.clone();
         /// The method of every conversion of it that has none of its own; null to follow the frame.
         method: Option<Placing> = Default("null"), |source| source.method;
+        /// Where it was read, and what stood there; null for one that was typed.
+        origin: Option<Origin> = Default("null"), |source| source.origin.clone();
     }
     |name, note, geometry, rate, scan, signal_range, playback, projection, upright_known, deinterlace, range_plan,
-     subject, method| {
+     subject, method, origin| {
         Ok(Footage {
             name,
             note,
@@ -115,6 +146,7 @@ record!(
             range_plan,
             subject,
             method,
+            origin,
         })
     }
 );

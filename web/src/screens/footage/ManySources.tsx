@@ -3,7 +3,7 @@ import type { Source } from "../../api/client";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
-import { RANGES, SCANS } from "../../fields/SignalFields";
+import { SOURCE_RANGES, SOURCE_SCANS } from "../../fields/SignalFields";
 import { draftOf, type SourceDraft, setOf } from "../../fields/sourceDraft";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
@@ -19,8 +19,8 @@ const FIELDS: readonly ManyField<SourceDraft>[] = [
   { key: "top", label: "top inset", unit: "px", pointers: ["/set/active/top", "/set/active"] },
   { key: "right", label: "right inset", unit: "px", pointers: ["/set/active/right", "/set/active"] },
   { key: "bottom", label: "bottom inset", unit: "px", pointers: ["/set/active/bottom", "/set/active"] },
-  { key: "scan", label: "scan", options: SCANS, pointers: ["/set/scan"] },
-  { key: "signalRange", label: "signal range", options: RANGES, pointers: ["/set/signal_range"] },
+  { key: "scan", label: "scan", options: SOURCE_SCANS, pointers: ["/set/scan"] },
+  { key: "signalRange", label: "signal range", options: SOURCE_RANGES, pointers: ["/set/signal_range"] },
   { key: "playback", label: "speed", options: SPEEDS, pointers: ["/set/playback"] },
   { key: "method", label: "method for these sources", options: SOURCE_METHODS, pointers: ["/set/method"] },
 ];

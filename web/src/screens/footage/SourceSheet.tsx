@@ -30,6 +30,7 @@ import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { ActivePictureTools } from "./ActivePictureTools";
 import { FramesFromSource } from "./FramesFromSource";
+import { Origin } from "./Origin";
 import { SourceDrawing } from "./SourceDrawing";
 import { SourceFields } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
@@ -132,6 +133,7 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
       <DraftDrawing good={good} />
       <div className="scroll">
         <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
+        <Origin source={source} />
         <WouldFollow project={project.id} edit={resized(typed, value, source.id)} />
         {!taken && <GiveTreatment project={project.id} picked={[source]} />}
         <ActivePictureTools project={project.id} picked={[source]} />

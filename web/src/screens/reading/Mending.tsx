@@ -63,6 +63,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         ...reading,
         ...read,
         frames: reading.frames,
+        framings: reading.framings,
         columns: columns.map((column, index) => ({ ...column, role: next[index] ?? null })),
       });
     } catch (error) {
@@ -79,6 +80,8 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
       const stays = row.remarks.filter(
         ({ column, state, text }) => column !== at && (state === "good" || column == null) && text !== "",
       );
+      // What the file said stays known beside what was typed over it.
+      mended.origin = row.origin ?? mended.origin ?? null;
       mended.remarks.push(...stays.filter(({ text }) => !mended.remarks.some((each) => each.text === text)));
       const now = latest.current;
       onReading(
@@ -91,14 +94,28 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
       tell(`The row could not be read: ${failureText(error)}`);
     }
   };
+  // Framings of a list come with its sources and frames, as one step.
+  const framings = reading.framings.flatMap((framing) => {
+    const source = taken.findIndex(({ line }) => line === framing.source + 1);
+    return source < 0 ? [] : [{ ...framing, source }];
+  });
   const add = async () => {
-    const { done } = await edit({
-      edit: "add_sources",
-      values: taken.map(({ values }) => values as SourceValues),
-    });
+    const values = taken.map(({ values, origin }) => ({
+      ...(values as SourceValues),
+      origin: origin ?? null,
+    }));
+    const { done } = await edit(
+      framings.length > 0
+        ? { edit: "bring", sources: values, frames: reading.frames, framings }
+        : { edit: "add_sources", values },
+    );
     if (!done) return;
     const left = rows.filter((row) => !taken.includes(row));
     onReading(left.length > 0 ? recount(reading, left) : undefined);
+    if (framings.length > 0) {
+      void navigate(`/projects/${project.id}/board`);
+      return;
+    }
     if (left.length === 0)
       void navigate(`/projects/${project.id}/footage?source=${done.sources[0]}`, {
         state: { picked: done.sources },
@@ -151,6 +168,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           <Button onClick={() => onReading(undefined)}>{again}</Button>
           <Button variant="ink" disabled={taken.length === 0 || coming} onClick={add}>
             Add {count(taken.length, "source")}
+            {framings.length > 0 && ` and ${count(framings.length, "framing")}`}
           </Button>
         </div>
       </div>
@@ -158,9 +176,13 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         <Notice>
           The list also has {count(reading.frames.length, "frame")}:{" "}
           {reading.frames.map(({ name }) => name).join(", ")}.{" "}
-          <Button size="sm" onClick={addFrames}>
-            Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
-          </Button>
+          {framings.length > 0 ? (
+            `With the sources come ${count(framings.length, "framing")}, each pinned in its conversion.`
+          ) : (
+            <Button size="sm" onClick={addFrames}>
+              Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
+            </Button>
+          )}
         </Notice>
       )}
       {reading.remarks.map((remark) => (

@@ -1,91 +1,24 @@
 //! ASC Framing Decision List, version 2.0: sources as canvases, frames as intents, windows as decisions,
-//! and a template for each frame. Field names are those of the public specification.
+//! and a template for each frame. Field names are those of the public specification. `read` is the way in.
+
+mod read;
 
 use std::collections::HashSet;
 
-use ratiomet_core::project::{Deliverable, FrameId, Package, Packaged};
-use ratiomet_core::words::counted;
-use ratiomet_core::{Exact, PixelAspect};
+use ratiomet_core::Exact;
+use ratiomet_core::project::{Deliverable, Footage, FrameId, FramingSpec, Note, Package, Packaged};
+use ratiomet_wire::describe::{As, Json};
 use serde_json::{Map, Value, json};
 use sha2::{Digest, Sha256};
 
 use crate::added::{Added, file_of, pretty, source_named};
-use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
+use crate::clip::text;
+
+pub(crate) use read::read;
 
 /// Whether a JSON text is such a list.
 pub(crate) fn is(json: &Value) -> bool {
     json["contexts"].is_array()
-}
-
-/// The canvases of a list as clips, its templates as frames.
-///
-/// # Errors
-/// A sentence, for a list without canvases, and one with too many.
-pub(crate) fn read(json: &Value) -> Result<Plan, String> {
-    let mut plan = Plan::default();
-    let contexts = json["contexts"].as_array().into_iter().flatten();
-    let mut decisions = 0;
-    for canvas in contexts.flat_map(|context| context["canvases"].as_array().into_iter().flatten()) {
-        if plan.clips.len() >= MOST_CLIPS {
-            return Err(format!("at most {MOST_CLIPS} canvases"));
-        }
-        decisions += canvas["framing_decisions"].as_array().map_or(0, Vec::len);
-        let clip = clip_of(canvas, &mut plan.remarks);
-        plan.clips.push(clip);
-    }
-    if plan.clips.is_empty() {
-        return Err("a Framing Decision List with canvases; this one has none".to_owned());
-    }
-    if decisions > 0 {
-        let (decisions, stand) =
-            (counted(decisions, "framing decision"), if decisions == 1 { "stands" } else { "stand" });
-        plan.remarks.push(format!("{decisions} {stand} in the list; framings are planned again here."));
-    }
-    plan.frames = json["canvas_templates"].as_array().into_iter().flatten().filter_map(frame_of).collect();
-    Ok(plan)
-}
-
-/// The label of a part, or its id.
-fn called(part: &Value) -> Option<String> {
-    [&part["label"], &part["id"]].into_iter().map(text).find(|name| !name.is_empty())
-}
-
-fn clip_of(canvas: &Value, remarks: &mut Vec<String>) -> Clip {
-    let mut clip = Clip { name: called(canvas).unwrap_or_default(), ..Clip::default() };
-    let side = |size: &Value, axis: &str| pixels(&size[axis]);
-    let whole = (side(&canvas["dimensions"], "width"), side(&canvas["dimensions"], "height"));
-    if let (Some((width, _)), Some((height, _))) = whole {
-        clip.size = format!("{width}x{height}");
-        let effective = &canvas["effective_dimensions"];
-        let anchor = &canvas["effective_anchor_point"];
-        if let (Some((across, a)), Some((down, b))) = (side(effective, "width"), side(effective, "height")) {
-            let (left, c) = side(anchor, "x").unwrap_or((0, true));
-            let (top, d) = side(anchor, "y").unwrap_or((0, true));
-            let right = width.saturating_sub(across).saturating_sub(left);
-            let bottom = height.saturating_sub(down).saturating_sub(top);
-            clip.insets = format!("{left}/{top}/{right}/{bottom}");
-            if !(a && b && c && d) {
-                remarks.push(format!("The effective dimensions of {} were widened to whole pixels.", clip.name));
-            }
-        }
-    }
-    if let Some(squeeze) = canvas["anamorphic_squeeze"].as_f64() {
-        clip.squeeze = decimal(squeeze, 6);
-    }
-    clip
-}
-
-fn frame_of(template: &Value) -> Option<Deliverable> {
-    let side = |size: &Value| Some((pixels(&size["width"])?.0, pixels(&size["height"])?.0));
-    let target = side(&template["target_dimensions"])?;
-    let most = side(&template["maximum_dimensions"]).filter(|_| template["pad_to_maximum"] == Value::Bool(true));
-    let squeeze = template["target_anamorphic_squeeze"].as_f64().filter(|squeeze| *squeeze > 0.0).unwrap_or(1.0);
-    let aspect = decimal(squeeze, 6);
-    let ratio = most.filter(|most| *most != target).and_then(|_| {
-        let across = Exact::whole(target.0) * PixelAspect::parse(&aspect).ok()?.value();
-        Some((across / Exact::whole(target.1)).reduced().to_string())
-    });
-    deliverable(&called(template)?, most.unwrap_or(target), &aspect, ratio.as_deref())
 }
 
 /// The list of a package.
@@ -105,7 +38,7 @@ pub fn write(package: &Package) -> Vec<u8> {
 pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
     let no_list = || "this is not a Framing Decision List: it has no contexts with canvases".to_owned();
     let list: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
-    let intents = intent_ids(package, &list);
+    let intents = Intents::of(package, &list);
     let Value::Object(mut list) = list else { return Err(no_list()) };
     let mut added = Added::default();
     let contexts = list.get_mut("contexts").and_then(Value::as_array_mut).ok_or_else(no_list)?;
@@ -130,30 +63,108 @@ pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
             put(package, canvas, "framing_decisions", decisions);
         }
     }
-    put(package, &mut list, "framing_intents", parts(package, &intents, intent));
-    put(package, &mut list, "canvas_templates", parts(package, &intents, template));
+    put(package, &mut list, "framing_intents", intents.parts(package, intent));
+    put(package, &mut list, "canvas_templates", intents.parts(package, template));
     added.settle(package, &Value::Object(list))
 }
 
 /// The custom attribute by which a part is known as ours: names of custom attributes begin with an underline.
 const MARK: &str = "_ratiomet";
+/// The attributes in which stands exactly what the standard has no words for: how a source is stored and turned, what a
+/// frame is, and how a conversion is framed. Each is a text of JSON, as the interface of this program has it.
+const SOURCE: &str = "_ratiomet_source";
+const FRAME: &str = "_ratiomet_frame";
+const FRAMING: &str = "_ratiomet_framing";
 
 /// Which frame of which project a part is for, as its mark says it.
-fn mark(package: &Package, frame: FrameId) -> Value {
-    json!(format!("{}, frame {}", package.project, frame.number()))
+fn mark(package: &Package, frame: FrameId) -> String {
+    format!("{}, frame {}", package.project, frame.number())
 }
 
-/// An id for each frame: the one that an earlier hand-off has given it in a list, else one that nothing there has.
-fn intent_ids(package: &Package, list: &Value) -> Vec<String> {
-    let all = |of: &Value, name: &str| of[name].as_array().cloned().unwrap_or_default();
-    let parts = [all(list, "framing_intents"), all(list, "canvas_templates")].concat();
-    let canvases = all(list, "contexts").into_iter().flat_map(|context| all(&context, "canvases"));
-    let decisions = canvases.flat_map(|canvas| all(&canvas, "framing_decisions"));
-    let mut ids = Ids(parts.iter().map(|part| text(&part["id"])).collect());
-    ids.0.extend(decisions.map(|decision| text(&decision["framing_intent_id"])));
-    let known = |frame| parts.iter().find(|part| part[MARK] == mark(package, frame)).map(|part| text(&part["id"]));
-    let each = package.frames.iter();
-    each.map(|(id, frame)| known(*id).unwrap_or_else(|| ids.of(frame.name.as_str()))).collect()
+/// What the pictures of a frame are framed for.
+struct Intent {
+    id: String,
+    /// The place of the frame.
+    frame: usize,
+    mark: String,
+    /// The size of a picture that leaves bars, in delivery pixels; none for one that fills the area.
+    padded: Option<(u32, u32)>,
+    /// Its ratio, as it is seen.
+    ratio: Exact,
+}
+
+/// The intents of a package: one for each frame, and one for each other ratio of pictures that leave bars there.
+struct Intents(Vec<Intent>);
+
+impl Intents {
+    /// With the ids that an earlier hand-off has given them in a list, else ones that nothing there has.
+    fn of(package: &Package, list: &Value) -> Self {
+        let all = |of: &Value, name: &str| of[name].as_array().cloned().unwrap_or_default();
+        let parts = [all(list, "framing_intents"), all(list, "canvas_templates")].concat();
+        let canvases = all(list, "contexts").into_iter().flat_map(|context| all(&context, "canvases"));
+        let decisions = canvases.flat_map(|canvas| all(&canvas, "framing_decisions"));
+        let mut ids = Ids(parts.iter().map(|part| text(&part["id"])).collect());
+        ids.0.extend(decisions.map(|decision| text(&decision["framing_intent_id"])));
+        let mut id_of = |mark: &str, name: &str| {
+            let known = parts.iter().find(|part| part[MARK] == mark).map(|part| text(&part["id"]));
+            known.unwrap_or_else(|| ids.of(name))
+        };
+        let mut intents: Vec<Intent> = Vec::new();
+        for (place, (frame_id, frame)) in package.frames.iter().enumerate() {
+            let mark = mark(package, *frame_id);
+            let id = id_of(&mark, frame.name.as_str());
+            let area = frame.geometry.frame().picture_area();
+            let ratio = seen_as(frame, &Exact::whole(area.width), &Exact::whole(area.height));
+            intents.push(Intent { id, frame: place, mark, padded: None, ratio });
+        }
+        for packaged in &package.conversions {
+            let Some((ratio, size)) = with_bars(package, packaged) else { continue };
+            if intents.iter().any(|known| known.frame == packaged.frame && known.ratio == ratio) {
+                continue;
+            }
+            let (frame_id, frame) = &package.frames[packaged.frame];
+            let (width, height) = size;
+            let mark = format!("{}, {width}x{height}", mark(package, *frame_id));
+            let id = id_of(&mark, &format!("{} {width}x{height}", frame.name.as_str()));
+            intents.push(Intent { id, frame: packaged.frame, mark, padded: Some(size), ratio });
+        }
+        Self(intents)
+    }
+
+    /// What a conversion is framed for.
+    fn of_conversion(&self, package: &Package, packaged: &Packaged) -> &Intent {
+        let ratio = with_bars(package, packaged).map(|(ratio, _)| ratio);
+        let own = |intent: &&Intent| intent.frame == packaged.frame && ratio.as_ref() == Some(&intent.ratio);
+        self.0.iter().find(own).unwrap_or(&self.0[packaged.frame])
+    }
+
+    /// What there is once for each, marked.
+    fn parts(&self, package: &Package, part: fn(&Intent, &Deliverable) -> Value) -> Vec<Value> {
+        let marked = |intent: &Intent| {
+            let mut part = part(intent, &package.frames[intent.frame].1);
+            part[MARK] = json!(intent.mark);
+            part
+        };
+        self.0.iter().map(marked).collect()
+    }
+}
+
+/// Width to height of a part of a frame, as it is seen.
+fn seen_as(frame: &Deliverable, width: &Exact, height: &Exact) -> Exact {
+    (width * frame.geometry.frame().pixel_aspect().value() / height).reduced()
+}
+
+/// The ratio and the size in whole pixels of a picture that does not fill its area.
+fn with_bars(package: &Package, packaged: &Packaged) -> Option<(Exact, (u32, u32))> {
+    let plan = &packaged.conversion.plan;
+    let frame = package.frame_of(packaged);
+    let seen = plan.image.intersection(&plan.picture_area.rect())?.size;
+    let area = plan.picture_area.rect().size;
+    if seen == area {
+        return None;
+    }
+    let side = |side: &Exact| u32::try_from((side + Exact::fraction(1, 2)).floor_whole()).unwrap_or(1).max(1);
+    Some((seen_as(frame, &seen.width, &seen.height), (side(&seen.width), side(&seen.height))))
 }
 
 /// Puts ours into a list of theirs: where ours for the same frame stands, else at the end. Of the frames that are
@@ -163,11 +174,19 @@ fn put(package: &Package, of: &mut Map<String, Value>, name: &str, mut ours: Vec
     if !list.is_array() {
         *list = json!([]);
     }
-    let marks: Vec<Value> = package.frames.iter().map(|(id, _)| mark(package, *id)).collect();
+    let marks: Vec<String> = package.frames.iter().map(|(id, _)| mark(package, *id)).collect();
+    let is_ours = |known: &Value| {
+        let known = known[MARK].as_str();
+        known.is_some_and(|known| {
+            marks.iter().any(|mark| {
+                known.strip_prefix(mark.as_str()).is_some_and(|rest| rest.is_empty() || rest.starts_with(", "))
+            })
+        })
+    };
     if let Some(list) = list.as_array_mut() {
         list.retain_mut(|known| {
             let newer = ours.iter().position(|each| each[MARK] == known[MARK]);
-            newer.map(|at| *known = ours.remove(at)).is_some() || !marks.contains(&known[MARK])
+            newer.map(|at| *known = ours.remove(at)).is_some() || !is_ours(known)
         });
         list.append(&mut ours);
     }
@@ -211,7 +230,11 @@ impl Ids {
 fn whole_ratio(ratio: &Exact) -> (i64, i64) {
     match ratio.clone().reduced().short_terms() {
         Some((above, below)) if above < 100_000 && below < 100_000 => (above, below),
-        _ => ((ratio * Exact::whole(1000) + Exact::fraction(1, 2)).ceil_whole() - 1, 1000),
+        _ => {
+            let thousandths = |of: &Exact| (of * Exact::whole(1000) + Exact::fraction(1, 2)).floor_whole();
+            // The smaller side is the one that is a thousand, so that neither is coarse.
+            if *ratio < Exact::ONE { (1000, thousandths(&(Exact::ONE / ratio))) } else { (thousandths(ratio), 1000) }
+        }
     }
 }
 
@@ -229,7 +252,7 @@ fn uuid(list: &Value, day: &str) -> String {
 }
 
 fn list_of(package: &Package) -> Value {
-    let intents = intent_ids(package, &Value::Null);
+    let intents = Intents::of(package, &Value::Null);
     let mut ids = Ids::default();
     let sources = package.sources.iter().enumerate();
     let contexts: Vec<Value> = sources
@@ -243,46 +266,40 @@ fn list_of(package: &Package) -> Value {
         "uuid": "",
         "version": { "major": 2, "minor": 0 },
         "fdl_creator": "Ratiomet",
-        "default_framing_intent": intents.first(),
-        "framing_intents": parts(package, &intents, intent),
+        "default_framing_intent": intents.0.first().map(|intent| &intent.id),
+        "framing_intents": intents.parts(package, intent),
         "contexts": contexts,
-        "canvas_templates": parts(package, &intents, template),
+        "canvas_templates": intents.parts(package, template),
     });
     list["uuid"] = json!(uuid(&list, &package.day));
     list
 }
 
-/// What there is once for each frame, marked.
-fn parts(package: &Package, intents: &[String], part: fn(&str, &Deliverable) -> Value) -> Vec<Value> {
-    let marked = |((frame_id, frame), id): (&(FrameId, Deliverable), &String)| {
-        let mut part = part(id, frame);
-        part[MARK] = mark(package, *frame_id);
-        part
-    };
-    package.frames.iter().zip(intents).map(marked).collect()
+fn label(intent: &Intent, frame: &Deliverable) -> String {
+    match intent.padded {
+        Some((width, height)) => format!("{}, picture {width}x{height}", frame.name.as_str()),
+        None => frame.name.as_str().to_owned(),
+    }
 }
 
-fn intent(id: &str, frame: &Deliverable) -> Value {
-    let geometry = frame.geometry.frame();
-    let area = geometry.picture_area();
-    let ratio = Exact::whole(area.width) * geometry.pixel_aspect().value() / Exact::whole(area.height);
-    let (width, height) = whole_ratio(&ratio);
+fn intent(intent: &Intent, frame: &Deliverable) -> Value {
+    let (width, height) = whole_ratio(&intent.ratio);
     json!({
-        "id": id,
-        "label": frame.name.as_str(),
+        "id": intent.id,
+        "label": label(intent, frame),
         "aspect_ratio": { "width": width, "height": height },
         "protection": 0.0,
     })
 }
 
-fn template(id: &str, frame: &Deliverable) -> Value {
+fn template(intent: &Intent, frame: &Deliverable) -> Value {
     let geometry = frame.geometry.frame();
     let (raster, area) = (geometry.raster(), geometry.picture_area());
-    let masked = area.width != raster.width() || area.height != raster.height();
+    let target = intent.padded.unwrap_or((area.width, area.height));
     let mut template = json!({
-        "id": id,
-        "label": frame.name.as_str(),
-        "target_dimensions": { "width": area.width, "height": area.height },
+        "id": intent.id,
+        "label": label(intent, frame),
+        "target_dimensions": { "width": target.0, "height": target.1 },
         "target_anamorphic_squeeze": geometry.pixel_aspect().value().to_f64(),
         "fit_source": "framing_decision.dimensions",
         "fit_method": "fit_all",
@@ -290,35 +307,44 @@ fn template(id: &str, frame: &Deliverable) -> Value {
         "alignment_method_horizontal": "center",
         "round": { "even": if geometry.step().pixels() == 1 { "whole" } else { "even" }, "mode": "round" },
     });
-    if masked {
+    if target != (raster.width(), raster.height()) {
         template["maximum_dimensions"] = json!({ "width": raster.width(), "height": raster.height() });
         template["pad_to_maximum"] = json!(true);
     }
+    template[FRAME] = json!(exactly(&Deliverable { note: Note::default(), through: None, ..frame.clone() }));
     template
 }
 
+/// A value in the form of the interface, as one text.
+fn exactly<T: Json>(value: &T) -> String {
+    serde_json::to_string(&As(value)).expect("plain data with text keys")
+}
+
 /// What every frame shows of a source.
-fn decisions(package: &Package, source: usize, canvas: &str, intents: &[String]) -> Vec<Value> {
+fn decisions(package: &Package, source: usize, canvas: &str, intents: &Intents) -> Vec<Value> {
     let decision = |packaged: &Packaged| {
         let window = packaged.conversion.plan.window.as_ref()?;
-        let (intent, (frame, _)) = (&intents[packaged.frame], &package.frames[packaged.frame]);
+        let intent = intents.of_conversion(package, packaged);
         Some(json!({
-            "id": format!("{canvas}-{intent}"),
+            "id": format!("{canvas}-{}", intent.id),
             "label": package.frame_of(packaged).name.as_str(),
-            "framing_intent_id": intent,
+            "framing_intent_id": intent.id,
             "dimensions": { "width": window.size.width.to_f64(), "height": window.size.height.to_f64() },
             "anchor_point": { "x": window.x.to_f64(), "y": window.y.to_f64() },
-            MARK: mark(package, *frame),
+            MARK: intent.mark,
+            FRAMING: exactly(&FramingSpec::written(&packaged.conversion.placed)),
         }))
     };
     package.conversions.iter().filter(|packaged| packaged.source == source).filter_map(decision).collect()
 }
 
-fn canvas(package: &Package, at: usize, id: &str, intents: &[String]) -> Value {
+fn canvas(package: &Package, at: usize, id: &str, intents: &Intents) -> Value {
     let footage = &package.sources[at].1;
     let raster = footage.geometry.raster();
     let active = footage.geometry.source().active();
     let squeeze = footage.geometry.pixel_aspect().value().value() * footage.geometry.squeeze().value().value();
+    // What is about the file and the plan, and not about the picture, stays here.
+    let told = Footage { note: Note::default(), origin: None, method: None, subject: None, ..footage.clone() };
     json!({
         "id": id,
         "label": footage.name.as_str(),
@@ -328,5 +354,6 @@ fn canvas(package: &Package, at: usize, id: &str, intents: &[String]) -> Value {
         "effective_anchor_point": { "x": active.x.to_f64(), "y": active.y.to_f64() },
         "anamorphic_squeeze": squeeze.to_f64(),
         "framing_decisions": decisions(package, at, id, intents),
+        SOURCE: exactly(&told),
     })
 }
