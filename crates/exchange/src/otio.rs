@@ -3,6 +3,7 @@
 
 use std::collections::HashSet;
 
+use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, utf8_percent_encode};
 use ratiomet_core::Exact;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Footage, Package, Packaged};
@@ -208,30 +209,69 @@ fn clip(package: &Package, at: usize, footage: &Footage) -> Value {
     let rate = footage.rate.as_ref().map_or(24.0, |rate| rate.value().value().to_f64());
     let raster = footage.geometry.raster();
     let (width, height) = (f64::from(raster.width()), f64::from(raster.height()));
-    let range = json!({ "OTIO_SCHEMA": "TimeRange.1", "duration": time(1.0, rate), "start_time": time(0.0, rate) });
+    let frames = footage.origin.as_ref().and_then(|origin| origin.frames);
+    let range = |frames: u32| {
+        let duration = time(f64::from(frames), rate);
+        json!({ "OTIO_SCHEMA": "TimeRange.1", "duration": duration, "start_time": time(0.0, rate) })
+    };
+    let bounds = json!({ "OTIO_SCHEMA": "Box2d.1", "min": point(0.0, 0.0), "max": point(width, height) });
+    let mut media = reference(footage, rate);
+    media["name"] = json!(footage.name.as_str());
+    media["metadata"] = json!({});
+    media["available_range"] = json!(frames.map(range));
+    media["available_image_bounds"] = bounds;
     json!({
         "OTIO_SCHEMA": "Clip.2",
         "metadata": { "ratiomet": { "source": geometry(footage), "placements": placements(package, at) } },
         "name": footage.name.as_str(),
-        "source_range": range,
+        "source_range": range(frames.unwrap_or(1)),
         "effects": [],
         "markers": [],
         "enabled": true,
-        "media_references": {
-            "DEFAULT_MEDIA": {
-                "OTIO_SCHEMA": "MissingReference.1",
-                "metadata": {},
-                "name": footage.name.as_str(),
-                "available_range": null,
-                "available_image_bounds": {
-                    "OTIO_SCHEMA": "Box2d.1",
-                    "min": point(0.0, 0.0),
-                    "max": point(width, height),
-                },
-            }
-        },
+        "media_references": { "DEFAULT_MEDIA": media },
         "active_media_reference_key": "DEFAULT_MEDIA",
     })
+}
+
+/// Where the footage is: its file, a sequence of numbered stills, or not known.
+fn reference(footage: &Footage, rate: f64) -> Value {
+    const KEPT: &AsciiSet = &NON_ALPHANUMERIC.remove(b'/').remove(b'.').remove(b'-').remove(b'_').remove(b'~');
+    let Some(file) = footage.origin.as_ref().filter(|origin| origin.footage).map(|origin| origin.file.as_str()) else {
+        return json!({ "OTIO_SCHEMA": "MissingReference.1" });
+    };
+    let url = |path: &str| {
+        let path = path.replace('\\', "/");
+        let root = if path.starts_with('/') { "file://" } else { "" };
+        format!("{root}{}", utf8_percent_encode(&path, KEPT))
+    };
+    match numbered(file) {
+        None => json!({ "OTIO_SCHEMA": "ExternalReference.1", "target_url": url(file) }),
+        Some((before, digits, after, first)) => {
+            let (folder, prefix) = before.rsplit_once('/').map_or(("", before), |(folder, prefix)| (folder, prefix));
+            let folder = if folder.is_empty() { String::new() } else { format!("{}/", url(folder)) };
+            json!({
+                "OTIO_SCHEMA": "ImageSequenceReference.1",
+                "target_url_base": folder,
+                "name_prefix": prefix,
+                "name_suffix": after,
+                "start_frame": first,
+                "frame_step": 1,
+                "rate": rate,
+                "frame_zero_padding": digits,
+                "missing_frame_policy": "error",
+            })
+        }
+    }
+}
+
+/// A sequence of stills by its name, such as `"A/shot.####.exr 100-120"`: what stands before the number, how many digits
+/// that has, what stands behind it, and the first.
+fn numbered(file: &str) -> Option<(&str, usize, &str, u64)> {
+    let (pattern, numbers) = file.rsplit_once(' ')?;
+    let first = numbers.split_once('-')?.0.parse().ok()?;
+    let start = pattern.find('#')?;
+    let digits = pattern[start..].chars().take_while(|each| *each == '#').count();
+    Some((&pattern[..start], digits, &pattern[start + digits..], first))
 }
 
 /// What each frame takes of a source.

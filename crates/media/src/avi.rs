@@ -74,6 +74,8 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         }
         if let (Some(length), Some(units)) = (little(&head, 20), little(&head, 24)) {
             reading.rate = Some(Said::new(lowest(units, length), "strh"));
+            let frames = little(&head, 32).filter(|frames| *frames > 0);
+            reading.frames = frames.map(|frames| Said::new(u64::from(frames), "strh"));
         }
         let mut coding: String = head.get(4..8).map(words).unwrap_or_default();
         let mut extra: &[u8] = &[];

@@ -47,6 +47,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
             break;
         }
     }
+    let mut seconds = None;
     for _ in 0..MOST_ELEMENTS {
         if at >= view.length() {
             break;
@@ -54,6 +55,14 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         let found = element(view, at)?.ok_or_else(broken)?;
         match found.id {
             Segment::ID => at = found.start,
+            Info::ID => {
+                let end = found.end.ok_or_else(broken)?;
+                if end.saturating_sub(found.start) <= LONGEST {
+                    let body = view.bytes(found.start, end - found.start)?;
+                    seconds = Info::decode_body(&mut &body[..]).ok().and_then(|info| seconds_of(&info));
+                }
+                at = end;
+            }
             Tracks::ID => {
                 let end = found.end.ok_or_else(broken)?;
                 if end - found.start > LONGEST {
@@ -62,7 +71,9 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
                 let body = view.bytes(found.start, end - found.start)?;
                 let tracks =
                     Tracks::decode_body(&mut &body[..]).map_err(|error| view.failed("this Matroska file", error))?;
-                if let Some(entry) = video(&tracks, &mut reading) {
+                let entry = video(&tracks, &mut reading);
+                reading.frames = frames_of(seconds, reading.rate.as_ref());
+                if let Some(entry) = entry {
                     stream(view, entry, end, &mut reading)?;
                 }
                 return Ok(reading);
@@ -72,6 +83,21 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         }
     }
     Ok(reading)
+}
+
+/// How long it is, in seconds.
+fn seconds_of(info: &Info) -> Option<f64> {
+    let ticks = **info.duration.as_ref()?;
+    let scale = u32::try_from(*info.timestamp_scale).ok()?;
+    Some(ticks * f64::from(scale) / 1e9).filter(|seconds| (0.0..1e9).contains(seconds))
+}
+
+/// How many pictures that is at a rate.
+fn frames_of(seconds: Option<f64>, rate: Option<&Said<(u32, u32)>>) -> Option<Said<u64>> {
+    let (above, below) = rate?.value;
+    let frames = (seconds? * f64::from(above) / f64::from(below.max(1))).round();
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a cast that saturates")]
+    (frames >= 1.0).then(|| Said::new(frames as u64, "Duration"))
 }
 
 /// Reads the first track of pictures, and which it is.

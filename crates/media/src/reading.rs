@@ -67,6 +67,8 @@ pub struct Reading {
     pub rotation: Option<Said<u32>>,
     /// Frames a second.
     pub rate: Option<Said<(u32, u32)>>,
+    /// How many pictures it has.
+    pub frames: Option<Said<u64>>,
     /// Whether lines belong to two moments.
     pub interlaced: Option<Said<bool>>,
     /// Whether code values run over all their range.

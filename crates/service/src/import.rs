@@ -9,7 +9,7 @@ use ratiomet_core::project::{
     Aspect, BroughtFraming, Deliverable, Edit, Footage, Name, Project, ProjectId, ProjectSettings, SourceId,
 };
 use ratiomet_core::words::counted;
-use ratiomet_exchange::list::{ListReading, ListRequest, ListRow, Looked, RowState, of_files, text_of};
+use ratiomet_exchange::list::{ListReading, ListRequest, ListRow, Looked, PASTED, RowState, of_files, text_of};
 use ratiomet_media::source::Whole;
 use ratiomet_media::{Failure, sequence};
 use ratiomet_store::Store;
@@ -148,7 +148,7 @@ impl Coming {
 fn named_file(footage: Footage, name: &str) -> Footage {
     let mut footage = footage;
     if let Some(origin) = &mut footage.origin
-        && origin.file.as_str() == "list"
+        && origin.file.as_str() == PASTED
         && let Some(file) = ratiomet_core::project::Note::new(name)
     {
         origin.file = file;

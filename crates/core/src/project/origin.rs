@@ -75,11 +75,21 @@ pub struct Origin {
     pub file: Note,
     /// What stood in it. What is not there was not said.
     pub said: Vec<Witness>,
+    /// Whether the file is the footage itself, and not a list that tells of it.
+    pub footage: bool,
+    /// How many pictures it has, if it is footage that says so.
+    pub frames: Option<u32>,
 }
 
 impl Origin {
     /// The most values of one.
     pub const MOST: usize = Aspect::ALL.len();
+
+    /// The file of footage without the folders that it is in.
+    pub fn footage_file(&self) -> Option<&str> {
+        let file = self.file.as_str();
+        self.footage.then(|| file.rsplit(['/', '\\']).next().unwrap_or(file)).filter(|file| !file.is_empty())
+    }
 }
 
 impl Footage {
@@ -145,7 +155,7 @@ impl Footage {
             Some(Witness { of, value: Note::new(&self.written(of))?, by: Note::new(&by)? })
         };
         let said = said.into_iter().filter_map(witness).collect();
-        self.origin = Note::new(file).map(|file| Origin { file, said });
+        self.origin = Note::new(file).map(|file| Origin { file, said, footage: false, frames: None });
         self
     }
 }

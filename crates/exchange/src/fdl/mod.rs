@@ -6,7 +6,7 @@ mod read;
 use std::collections::HashSet;
 
 use ratiomet_core::Exact;
-use ratiomet_core::project::{Deliverable, Footage, FrameId, FramingSpec, Note, Package, Packaged};
+use ratiomet_core::project::{Deliverable, Footage, FrameId, FramingSpec, Note, Origin, Package, Packaged};
 use ratiomet_wire::describe::{As, Json};
 use serde_json::{Map, Value, json};
 use sha2::{Digest, Sha256};
@@ -259,7 +259,11 @@ fn list_of(package: &Package) -> Value {
         .map(|(at, (_, footage))| {
             let name = footage.name.as_str();
             let canvases = [canvas(package, at, &ids.of(name), &intents)];
-            json!({ "label": name, "context_creator": "Ratiomet", "clip_id": { "clip_name": name }, "canvases": canvases })
+            let mut clip_id = json!({ "clip_name": name });
+            if let Some(file) = footage.origin.as_ref().and_then(Origin::footage_file) {
+                clip_id["file"] = json!(file);
+            }
+            json!({ "label": name, "context_creator": "Ratiomet", "clip_id": clip_id, "canvases": canvases })
         })
         .collect();
     let mut list = json!({

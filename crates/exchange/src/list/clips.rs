@@ -95,7 +95,18 @@ fn origin(file: &str, reading: &Reading, cells: &[String]) -> Option<Origin> {
         Some(Witness { of: role.aspect()?, value: note(cell)?, by: note(by)? })
     };
     let said = COLUMNS.iter().zip(cells).filter_map(witness).collect();
-    Some(Origin { file: note(file)?, said })
+    let frames = reading.frames.as_ref().and_then(|said| u32::try_from(said.value).ok()).or_else(|| stills(file));
+    let frames = frames.filter(|frames| *frames > 0);
+    // A report of another program is not the footage.
+    let footage = !matches!(reading.format, "ffprobe's JSON" | "MediaInfo's report");
+    Some(Origin { file: note(file)?, said, footage, frames })
+}
+
+/// How many stills a sequence has, by the numbers in its name.
+fn stills(file: &str) -> Option<u32> {
+    let (pattern, numbers) = file.rsplit_once(' ')?;
+    let (first, last) = numbers.split_once('-').filter(|_| pattern.contains('#'))?;
+    last.parse::<u32>().ok()?.checked_sub(first.parse().ok()?)?.checked_add(1)
 }
 
 /// Where what a column holds stands in the headers.

@@ -22,7 +22,7 @@ use crate::{Plan, fdl, otio};
 
 pub use clips::{Looked, of_files};
 pub use encoding::text_of;
-pub use reading::{ListColumn, ListReading, ListRemark, ListRow, RowState};
+pub use reading::{ListColumn, ListReading, ListRemark, ListRow, PASTED, RowState};
 pub use role::Role;
 pub use write::{neutral, sources_csv};
 

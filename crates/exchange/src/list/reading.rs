@@ -181,6 +181,9 @@ impl ListReading {
     }
 }
 
+/// What a list is called that came without a name.
+pub const PASTED: &str = "pasted list";
+
 /// Where the values of a row stand in its list.
 fn origin(row: &ListRow, columns: &[ListColumn]) -> Option<Origin> {
     let Values(footage) = row.values.as_ref()?;
@@ -192,7 +195,7 @@ fn origin(row: &ListRow, columns: &[ListColumn]) -> Option<Origin> {
             said.push((of, format!("{place}line {}", row.line)));
         }
     }
-    footage.clone().read_from("list", said).origin
+    footage.clone().read_from(PASTED, said).origin
 }
 
 /// Says of a name that comes again that it does.

@@ -85,6 +85,32 @@ fn the_reference_library_reads_the_timeline() {
     );
 }
 
+// Where the files are known, timelines and lists refer to them.
+#[test]
+fn the_reference_libraries_find_the_files_of_the_footage() {
+    let mut project = small();
+    project["format_version"] = serde_json::json!(4);
+    let origin = |file: &str, frames: Option<u32>, footage: bool| serde_json::json!({ "file": file, "footage": footage, "frames": frames });
+    project["sources"][0]["values"]["origin"] = origin("day 3/A014 Furnace.mov", Some(240), true);
+    project["sources"][1]["values"]["origin"] = origin("plates/T1987.####.exr 101-148", Some(48), true);
+    project["sources"][2]["values"]["origin"] = origin("slate.csv", None, false);
+    let package = package(&project);
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("sources.otio");
+    std::fs::write(&file, written(&package, Format::Otio, "sources.otio")).expect("written");
+    let lines = "import opentimelineio as o, sys\n\
+                 t = o.adapters.read_from_file(sys.argv[1])\n\
+                 a, b, c = [x.media_reference for x in t.tracks[0]]\n\
+                 print(a.target_url, a.available_range.duration.value, a.available_range.duration.rate)\n\
+                 print(b.target_url_base, b.name_prefix, b.start_frame, b.frame_zero_padding, b.name_suffix, b.available_range.duration.value)\n\
+                 print(c.is_missing_reference)\n";
+    assert_eq!(python(lines, &file), "day%203/A014%20Furnace.mov 240.0 24.0\nplates/ T1987. 101 4 .exr 48.0\nTrue\n");
+    let file = folder.path().join("framing.fdl");
+    std::fs::write(&file, written(&package, Format::Fdl, "framing.fdl")).expect("written");
+    let lines = "import fdl, sys\nf = fdl.read_from_file(sys.argv[1])\nprint(f.contexts[0].clip_id.file)\n";
+    assert_eq!(python(lines, &file), "A014 Furnace.mov\n");
+}
+
 #[test]
 fn every_number_stands_in_the_tables() {
     let package = package(&small());

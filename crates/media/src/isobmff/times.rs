@@ -80,6 +80,10 @@ pub(super) fn rate(view: &View<'_>, scale: u32, stts: &Box4, reading: &mut Readi
         }
     }
     let all: u64 = lengths.iter().map(|(_, frames)| frames).sum();
+    // Of a table that is cut short, or has more lengths than are kept, not all are counted.
+    if all > 0 && said == count && lengths.len() < 64 {
+        reading.frames = Some(Said::new(all, "stts"));
+    }
     let Some(&(length, frames)) = lengths.iter().max_by_key(|(_, frames)| *frames) else { return Ok(()) };
     if length == 0 || scale == 0 {
         return Ok(());

@@ -228,6 +228,10 @@ fn check(name: &str, reading: &Reading, probe: &Value) {
         let rate = reading.rate.as_ref().unwrap_or_else(|| panic!("{name} has no rate")).value;
         assert_eq!(Some(rate), stream["r_frame_rate"].as_str().and_then(|text| said(text, '/')), "{name}: the rate");
     }
+    let counted = stream["nb_frames"].as_str().and_then(|count| count.parse::<u64>().ok());
+    if let (Some(frames), Some(theirs)) = (&reading.frames, counted) {
+        assert_eq!(frames.value, theirs, "{name}: the frames");
+    }
     let turn = stream["side_data_list"][0]["rotation"].as_i64().map_or(0, |degrees| (-degrees).rem_euclid(360));
     assert_eq!(i64::from(reading.rotation.as_ref().map_or(0, |turn| turn.value)), turn, "{name}: the turn");
     if let Some(full) = &reading.full_range {

@@ -19,6 +19,7 @@ use utoipa::openapi::schema::{AdditionalProperties, ArrayBuilder, ObjectBuilder,
 use crate::describe::{As, Given, Json, List, Refused, record, reference, words};
 use crate::read::Field;
 use crate::values::{Code, SpokenRate};
+use crate::whole::Whole;
 
 /// Two rates that go together, a source's and a frame's.
 impl Json for [Written<FrameRate>; 2] {
@@ -93,8 +94,12 @@ record!(
         file: Note = Required, |origin| origin.file.clone();
         /// What stood in it; what is not there was not said.
         said: List<Witness, 0, { Origin::MOST }> = Default("[]"), |origin| List(origin.said.clone());
+        /// Whether the file is the footage itself, and not a list that tells of it.
+        footage: bool = Default("false"), |origin| origin.footage;
+        /// How many pictures it has; null when it does not say so.
+        frames: Option<Whole<1, { u32::MAX }>> = Default("null"), |origin| origin.frames.map(Whole::new);
     }
-    |file, said| Ok(Origin { file, said: said.0 })
+    |file, said, footage, frames| Ok(Origin { file, said: said.0, footage, frames: frames.map(Whole::get) })
 );
 
 record!(

@@ -222,7 +222,7 @@ export function Grid({ board, lines, place, filters, view, asking, onOpen }: Pro
                           : "rate open"
                         : method
                           ? methodName(method)
-                          : "board default"}
+                          : "default"}
                     </span>
                   </div>
                 </div>

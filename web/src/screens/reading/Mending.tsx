@@ -185,9 +185,15 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           )}
         </Notice>
       )}
-      {reading.remarks.map((remark) => (
-        <Notice key={remark}>{remark}</Notice>
-      ))}
+      {reading.remarks.length > 0 && (
+        <Notice className="list-remarks">
+          <ul>
+            {reading.remarks.map((remark) => (
+              <li key={remark}>{remark}</li>
+            ))}
+          </ul>
+        </Notice>
+      )}
       <section className="sheet flex-grow-1" aria-label="Rows">
         <Rows
           reading={reading}
