@@ -82,6 +82,32 @@ impl RangePlan {
     }
 }
 
+/// What is shown between the frames of the source where the frame has another rate.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum RatePlan {
+    /// Nobody has said; whole frames are left out or shown again until somebody does.
+    #[default]
+    Open,
+    /// Whole frames are left out or shown again.
+    Whole,
+    /// Neighbouring frames are blended.
+    Blend,
+}
+
+impl RatePlan {
+    /// Every plan.
+    pub const ALL: [Self; 3] = [Self::Open, Self::Whole, Self::Blend];
+
+    /// The word for it, the same in every format.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Open => "open",
+            Self::Whole => "whole",
+            Self::Blend => "blend",
+        }
+    }
+}
+
 /// What a picture is of.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Projection {

@@ -85,16 +85,17 @@ part_of() {
     part=$to/$1.part.$ENDING
 }
 
-together() { # of file makes the parts of all outcomes, each with name, filter chain, range, sound or silent
+together() { # of file makes the parts of all outcomes, each with name, filter chain, range, sound or silent, frames or fields
     left=$#
     while [ "$left" -gt 0 ]; do
         part_of "$1"
-        filter=$2 range=$3 sound=$4
-        shift 4
-        left=$((left - 4))
+        filter=$2 range=$3 sound=$4 scan=$5
+        shift 5
+        left=$((left - 5))
         set -- "$@" -map 0:v:0 -vf "$filter"
         # shellcheck disable=SC2086 # words on purpose
         set -- "$@" $CODEC
+        [ "$scan" = frames ] || set -- "$@" -flags +ildct+ilme
         [ "$range" = unsaid ] || set -- "$@" -color_range "$range"
         case $sound in sound) set -- "$@" -map '0:a?' -c:a copy ;; esac
         set -- "$@" "$part"
@@ -128,26 +129,26 @@ settle() { # name of an outcome, whether its part was made: counts it
     fi
 }
 
-convert() { # name of the source, its raster, then of each outcome: name, filter chain, range, sound or silent
+convert() { # name of the source, its raster, then of each outcome: name, filter chain, range, sound or silent, frames or fields
     if [ -n "$stopped" ]; then return 0; fi
     name=$1 raster=$2
     shift 2
     left=$#
     # Without what is there already.
     while [ "$left" -gt 0 ]; do
-        outcome=$1 filter=$2 range=$3 sound=$4
-        shift 4
-        left=$((left - 4))
+        outcome=$1 filter=$2 range=$3 sound=$4 scan=$5
+        shift 5
+        left=$((left - 5))
         if [ -z "$replace" ] && [ -e "$to/$outcome.$ENDING" ]; then
             at=$((at + 1))
             there=$((there + 1))
             echo "[$at/$total] $outcome is there already"
         else
-            set -- "$@" "$outcome" "$filter" "$range" "$sound"
+            set -- "$@" "$outcome" "$filter" "$range" "$sound" "$scan"
         fi
     done
     if [ "$#" -eq 0 ]; then return 0; fi
-    count=$(($# / 4))
+    count=$(($# / 5))
     if ! file_of "$name" "$raster"; then
         at=$((at + count))
         failed=$((failed + count))
@@ -159,9 +160,9 @@ convert() { # name of the source, its raster, then of each outcome: name, filter
         at=$((at + 1))
         if [ -e "$to/$outcome.$ENDING" ]; then again=", which replaces the one that is there"; else again=; fi
         echo "[$at/$total] $outcome of $file$again"
-        set -- "$@" "$1" "$2" "$3" "$4"
-        shift 4
-        left=$((left - 4))
+        set -- "$@" "$1" "$2" "$3" "$4" "$5"
+        shift 5
+        left=$((left - 5))
     done
     if [ -n "$dry" ]; then
         made=$((made + count))
@@ -170,20 +171,20 @@ convert() { # name of the source, its raster, then of each outcome: name, filter
     elif together "$@" && [ -z "$stopped" ]; then
         while [ "$#" -gt 0 ]; do
             settle "$1" made
-            shift 4
+            shift 5
         done
     else
         # One of them stops all: each by itself shows which.
         left=$#
         while [ "$left" -gt 0 ]; do
             drop "$1"
-            set -- "$@" "$1" "$2" "$3" "$4"
-            shift 4
-            left=$((left - 4))
+            set -- "$@" "$1" "$2" "$3" "$4" "$5"
+            shift 5
+            left=$((left - 5))
         done
         while [ "$#" -gt 0 ] && [ -z "$stopped" ]; do
-            if together "$1" "$2" "$3" "$4" && [ -z "$stopped" ]; then settle "$1" made; else settle "$1" failed; fi
-            shift 4
+            if together "$1" "$2" "$3" "$4" "$5" && [ -z "$stopped" ]; then settle "$1" made; else settle "$1" failed; fi
+            shift 5
         done
     fi
 }

@@ -4,7 +4,7 @@ use ratiomet_core::Exact;
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::Chroma;
-use ratiomet_core::signal::{RangePlan, Scan, SignalRange};
+use ratiomet_core::signal::{RangePlan, RatePlan, Scan, SignalRange};
 
 use crate::names::Names;
 
@@ -56,8 +56,23 @@ fn rate_filter(source: &Footage, frame: &Deliverable) -> String {
         _ if from == to => String::new(),
         Intent::EveryFrame => format!("settb={},setpts=N,fps={to},", seconds()),
         // First onto the times that the rate gives: files keep them rounded, and rounding up would skip a frame.
+        Intent::RealTime if source.rate_plan == RatePlan::Blend => {
+            format!("fps={from},framerate=fps={to}:interp_start=0:interp_end=255:scene=100,")
+        }
         Intent::RealTime => format!("fps={from},fps={to}:round=up,"),
     }
+}
+
+/// Whether a picture of two fields goes into a frame that has them, at its rate: then they stay what they are, in the
+/// order that the file has.
+fn keeps_fields(package: &Package, packaged: &Packaged) -> bool {
+    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+    let whole = packaged.recipe.as_ref().is_ok_and(|recipe| !recipe.disturbs_fields());
+    source.scan == Some(Scan::Interlaced)
+        && !source.deinterlace
+        && frame.scan == Scan::Interlaced
+        && whole
+        && rate_filter(source, frame).is_empty()
 }
 
 /// Whether sound still fits the picture: not when that runs at another speed.
@@ -104,11 +119,14 @@ pub(crate) fn shell(package: &Package) -> String {
             }
             match &packaged.recipe {
                 Ok(recipe) => {
-                    let filter = signal_filter(package, packaged) + &recipe.filter();
+                    let fields = keeps_fields(package, packaged);
+                    let geometry = if fields { recipe.filter_of_fields() } else { recipe.filter() };
+                    let filter = signal_filter(package, packaged) + &geometry;
                     let range = outcome_range(package, packaged);
                     let sound = keeps_sound(package.source_of(packaged), package.frame_of(packaged));
                     let sound = if sound { "sound" } else { "silent" };
-                    made += &format!(" \\\n    {outcome} {} {range} {sound}", word(&filter));
+                    let scan = if fields { "fields" } else { "frames" };
+                    made += &format!(" \\\n    {outcome} {} {range} {sound} {scan}", word(&filter));
                 }
                 Err(why) => script += &format!("lacking {outcome} {}\n", word(&why.to_string())),
             }
@@ -146,7 +164,20 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
         let which = if source.rate.is_none() { "source" } else { "frame" };
         notes.push(format!("it keeps the rate of its file: that of the {which} is not known"));
     }
-    if source.scan == Some(Scan::Interlaced) && !source.deinterlace {
+    let rates = source.rate.as_ref().zip(frame.rate.as_ref()).map(|(from, to)| (from.value(), to.value()));
+    if let Some((from, to)) = rates.filter(|(from, to)| from != to && source.playback == Intent::RealTime) {
+        let (from, to) = (from.value().to_short_decimal(3), to.value().to_short_decimal(3));
+        notes.push(match source.rate_plan {
+            RatePlan::Blend => format!("neighbouring frames are blended: {from} to {to} fps"),
+            RatePlan::Whole => format!("whole frames are left out or repeated: {from} to {to} fps"),
+            RatePlan::Open => {
+                format!("whole frames are left out or repeated, which nobody has chosen: {from} to {to} fps")
+            }
+        });
+    }
+    if keeps_fields(package, packaged) {
+        notes.push("the fields are kept, in the order of the file".to_owned());
+    } else if source.scan == Some(Scan::Interlaced) && !source.deinterlace {
         notes.push("fields are scaled as if they were one picture: deinterlace the source, or do it before".to_owned());
     }
     notes
@@ -160,7 +191,11 @@ pub(crate) fn list(package: &Package) -> String {
         let source = plain(package.source_of(packaged).name.as_str());
         let done = packaged.recipe.as_ref().map_or_else(
             |why| format!("no recipe: {why}"),
-            |recipe| signal_filter(package, packaged) + &recipe.filter(),
+            |recipe| {
+                let fields = keeps_fields(package, packaged);
+                let geometry = if fields { recipe.filter_of_fields() } else { recipe.filter() };
+                signal_filter(package, packaged) + &geometry
+            },
         );
         let source = ratiomet_exchange::list::neutral(&source);
         let notes = plain(&notes(package, packaged).join("; "));

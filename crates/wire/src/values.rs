@@ -10,7 +10,7 @@ use ratiomet_core::project::{
 };
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::safe_area::Percent;
-use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
 use ratiomet_core::sphere::{Across, FieldOfView, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown};
 use ratiomet_core::subject::{Margin, Share};
@@ -440,6 +440,12 @@ words!(
     /// What is done for frames of another signal range: nothing has been said, the values are converted, or they
     /// stay and the file declares them.
     "RangePlanName" for RangePlan, RangePlan::ALL, RangePlan::word
+);
+
+words!(
+    /// What is shown between the frames of a source where the frame has another rate: not decided, whole frames left
+    /// out or repeated, or neighbouring ones blended.
+    "RatePlanName" for RatePlan, RatePlan::ALL, RatePlan::word
 );
 words!(
     /// A flat picture, or a sphere unrolled: longitude across, latitude down.

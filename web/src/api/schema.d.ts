@@ -2713,6 +2713,13 @@ export interface components {
              * @default []
              */
             said: components["schemas"]["Witness"][];
+            /**
+             * @description Whether the file is the footage itself, and not a list that tells of it.
+             * @default false
+             */
+            footage: boolean;
+            /** @description How many pictures it has; null when it does not say so. */
+            frames?: null | number;
         };
         /** @description A pixel shape of ITU-T H.264, Table E-1. */
         PixelShapeEntry: {
@@ -3024,6 +3031,11 @@ export interface components {
          * @enum {string}
          */
         RangePlanName: "open" | "convert" | "declare";
+        /**
+         * @description What is shown between the frames of a source where the frame has another rate: not decided, whole frames left out or repeated, or neighbouring ones blended.
+         * @enum {string}
+         */
+        RatePlanName: "open" | "whole" | "blend";
         /** @description A ratio that is asked for. */
         RatioEntry: {
             /**
@@ -3495,6 +3507,8 @@ export interface components {
             deinterlace?: boolean;
             /** @description What is done for frames of another signal range. */
             range_plan?: components["schemas"]["RangePlanName"];
+            /** @description What is shown between their frames where a frame has another rate. */
+            rate_plan?: components["schemas"]["RatePlanName"];
             /** @description The subject; null for none. */
             subject?: null | components["schemas"]["SubjectBox"];
             /** @description A method of their own; null to follow the frames. */
@@ -3555,6 +3569,11 @@ export interface components {
              * @default open
              */
             range_plan: components["schemas"]["RangePlanName"];
+            /**
+             * @description What is shown between its frames where a frame has another rate.
+             * @default open
+             */
+            rate_plan: components["schemas"]["RatePlanName"];
             /** @description What every frame should show whole; null when it is not marked. */
             subject?: null | components["schemas"]["SubjectBox"];
             /** @description The method of every conversion of it that has none of its own; null to follow the frame. */

@@ -20,6 +20,7 @@ export interface SourceDraft extends SignalDraft {
   upright: "open" | "known";
   deinterlace: "keep" | "deinterlace";
   rangePlan: "open" | "convert" | "declare";
+  ratePlan: "open" | "whole" | "blend";
   /** Left, top, width and height in shares of the picture, with spaces between; empty for none. */
   subject: string;
   /** Empty to follow the frames. */
@@ -44,6 +45,7 @@ export const NEW_SOURCE: SourceDraft = {
   upright: "open",
   deinterlace: "keep",
   rangePlan: "open",
+  ratePlan: "open",
   subject: "",
   method: "",
   scan: "",
@@ -81,6 +83,7 @@ export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
     upright: values.upright_known ? "known" : "open",
     deinterlace: values.deinterlace ? "deinterlace" : "keep",
     rangePlan: values.range_plan,
+    ratePlan: values.rate_plan,
     subject: subjectText(values.subject),
     method: values.method ?? "",
     origin: values.origin,
@@ -110,6 +113,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
     upright_known: draft.upright === "known",
     deinterlace: draft.deinterlace === "deinterlace",
     range_plan: draft.rangePlan,
+    rate_plan: draft.ratePlan,
     subject: subjectOf(draft.subject) ?? null,
     method: draft.method || null,
     origin: draft.origin ?? null,
@@ -130,6 +134,7 @@ export function setOf(typed: Partial<SourceDraft>): SourceSet {
   if (typed.upright !== undefined) set.upright_known = typed.upright === "known";
   if (typed.deinterlace !== undefined) set.deinterlace = typed.deinterlace === "deinterlace";
   if (typed.rangePlan !== undefined) set.range_plan = typed.rangePlan;
+  if (typed.ratePlan !== undefined) set.rate_plan = typed.ratePlan;
   if (typed.subject !== undefined) set.subject = subjectOf(typed.subject) ?? null;
   if (typed.method !== undefined) set.method = typed.method || null;
   const active: Partial<NonNullable<SourceSet["active"]>> = {};

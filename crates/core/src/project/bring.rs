@@ -132,7 +132,8 @@ impl Project {
         let parts = [(new_sources, "source"), (new, "frame"), (framed, "framing")];
         let words: Vec<String> =
             parts.into_iter().filter(|(count, _)| *count > 0).map(|(count, noun)| counted(count, noun)).collect();
-        changes.label = format!("Bring {}", words.join(", "));
+        changes.label =
+            if words.is_empty() { "Bring nothing new".to_owned() } else { format!("Bring {}", words.join(", ")) };
         Ok(changes)
     }
 }

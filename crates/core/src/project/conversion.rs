@@ -7,7 +7,7 @@ use crate::cadence::Cadence;
 use crate::checks::Checked;
 use crate::finding::Squeezing;
 use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
-use crate::signal::{Projection, RangePlan, Scan, Signal};
+use crate::signal::{Projection, RangePlan, RatePlan, Scan, Signal};
 use crate::subject::{Around, Margin, Room};
 use crate::{Exact, Finding, Framing, Method, Plan, Severity};
 
@@ -111,7 +111,7 @@ impl Conversion {
         }
         if let Some((cadence, (from, to))) = cadence.as_ref().zip(rates).filter(|(cadence, _)| cadence.is_mixed()) {
             let (from, to) = (from.value().value(), to.value().value());
-            if !settings.tolerances.takes(from, to) {
+            if footage.rate_plan == RatePlan::Open && !settings.tolerances.takes(from, to) {
                 findings.push(Finding::RateMixed { from: from.clone(), to: to.clone(), cadence: cadence.clone() });
             }
         }

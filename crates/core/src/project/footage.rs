@@ -3,7 +3,7 @@
 use crate::cadence::Intent;
 use crate::fraction::Written;
 use crate::project::{Name, Note, Origin, Placing};
-use crate::signal::{Projection, RangePlan, Scan, SignalRange};
+use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Source, Squeeze};
@@ -117,6 +117,8 @@ pub struct Footage {
     pub deinterlace: bool,
     /// What is done for frames of another signal range.
     pub range_plan: RangePlan,
+    /// What is shown between its frames where a frame has another rate.
+    pub rate_plan: RatePlan,
     /// What every frame should show whole, if it is marked.
     pub subject: Option<SubjectSpec>,
     /// The method of every conversion of it that has none of its own; without one it follows the
@@ -141,6 +143,7 @@ impl Footage {
             upright_known: false,
             deinterlace: false,
             range_plan: RangePlan::default(),
+            rate_plan: RatePlan::default(),
             subject: None,
             method: None,
             origin: None,

@@ -7,7 +7,7 @@ use crate::fraction::{Written, writable};
 use crate::project::{
     Choice, Conversion, Deliverable, Edit, Footage, FramePatch, FramingSpec, Pair, Placing, Project, SourcePatch,
 };
-use crate::signal::{RangePlan, Scan, Signal, SignalRange};
+use crate::signal::{RangePlan, RatePlan, Scan, Signal, SignalRange};
 use crate::space::{Axes, Axis};
 use crate::{Exact, Finding, Framing, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
 
@@ -205,7 +205,18 @@ impl Parties<'_> {
             }
             Finding::RateMixed { .. } => {
                 let patch = SourcePatch { playback: Some(Intent::EveryFrame), ..SourcePatch::default() };
-                vec![("Play every frame once, at another speed".to_owned(), source(patch))]
+                let mut ideas = vec![("Play every frame once, at another speed".to_owned(), source(patch))];
+                ideas.extend(
+                    [
+                        ("Blend neighbouring frames on hand-off", RatePlan::Blend),
+                        ("Leave out or repeat whole frames on hand-off", RatePlan::Whole),
+                    ]
+                    .map(|(words, plan)| {
+                        let patch = SourcePatch { rate_plan: Some(plan), ..SourcePatch::default() };
+                        (words.to_owned(), source(patch))
+                    }),
+                );
+                ideas
             }
             Finding::MostlyLost { .. } => {
                 vec![("Show the whole picture (Fit)".to_owned(), framing(FramingSpec::of(Method::Fit)))]

@@ -3,7 +3,7 @@
 use crate::cadence::Intent;
 use crate::fraction::Written;
 use crate::project::{Footage, Name, Note, Placing, SourceSpec};
-use crate::signal::{Projection, RangePlan, Scan, SignalRange};
+use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
@@ -41,6 +41,8 @@ pub struct SourcePatch {
     pub deinterlace: Option<bool>,
     /// What is done for frames of another signal range.
     pub range_plan: Option<RangePlan>,
+    /// What is shown between their frames where a frame has another rate.
+    pub rate_plan: Option<RatePlan>,
     /// The subject, or none.
     pub subject: Option<Option<SubjectSpec>>,
     /// A method of its own, or none.
@@ -78,6 +80,7 @@ impl SourcePatch {
             upright_known: other(&before.upright_known, &after.upright_known),
             deinterlace: other(&before.deinterlace, &after.deinterlace),
             range_plan: other(&before.range_plan, &after.range_plan),
+            rate_plan: other(&before.rate_plan, &after.rate_plan),
             subject: other(&before.subject, &after.subject),
             method: other(&before.method, &after.method),
         }
@@ -111,6 +114,7 @@ impl SourcePatch {
             upright_known: self.upright_known.unwrap_or(footage.upright_known || self.rotation.is_some()),
             deinterlace: self.deinterlace.unwrap_or(footage.deinterlace),
             range_plan: self.range_plan.unwrap_or(footage.range_plan),
+            rate_plan: self.rate_plan.unwrap_or(footage.rate_plan),
             subject: self.subject.clone().unwrap_or_else(|| {
                 // What was marked stays marked when the picture is turned.
                 let by = geometry_turn(old.rotation(), self.rotation.unwrap_or(old.rotation()));
@@ -167,6 +171,12 @@ impl SourcePatch {
         match self.deinterlace {
             Some(true) => words.push("deinterlace".to_owned()),
             Some(false) => words.push("keep the fields".to_owned()),
+            None => {}
+        }
+        match self.rate_plan {
+            Some(RatePlan::Whole) => words.push("whole frames at other rates".to_owned()),
+            Some(RatePlan::Blend) => words.push("blend at other rates".to_owned()),
+            Some(RatePlan::Open) => words.push("rates left open".to_owned()),
             None => {}
         }
         match self.range_plan {

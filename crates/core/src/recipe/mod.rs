@@ -163,6 +163,24 @@ impl Recipe {
     /// The same as a filter chain for the ffmpeg command line. It speaks of the picture as it is
     /// stored: a program that turns pictures by itself must be told not to.
     pub fn filter(&self) -> String {
+        self.chain("")
+    }
+
+    /// The same for a picture of two fields, each of which is scaled by itself.
+    pub fn filter_of_fields(&self) -> String {
+        self.chain(":interl=1")
+    }
+
+    /// Whether it cuts or places by an odd number of lines, or turns: then the fields change their order, or are none.
+    pub fn disturbs_fields(&self) -> bool {
+        self.steps.iter().any(|step| match step {
+            RecipeStep::Crop { y, .. } | RecipeStep::Pad { y, .. } => y % 2 == 1,
+            RecipeStep::Turn(rotation) => *rotation != Rotation::None,
+            RecipeStep::Scale { .. } => false,
+        })
+    }
+
+    fn chain(&self, scaling: &str) -> String {
         let mut chain = String::new();
         for step in &self.steps {
             // OK because writing to a string does not fail.
@@ -172,7 +190,9 @@ impl Recipe {
                 RecipeStep::Turn(Rotation::Quarter) => write!(chain, "transpose=clock,"),
                 RecipeStep::Turn(Rotation::Half) => write!(chain, "hflip,vflip,"),
                 RecipeStep::Turn(Rotation::ThreeQuarters) => write!(chain, "transpose=cclock,"),
-                RecipeStep::Scale { width, height } => write!(chain, "scale={width}:{height}:flags=lanczos,"),
+                RecipeStep::Scale { width, height } => {
+                    write!(chain, "scale={width}:{height}:flags=lanczos{scaling},")
+                }
                 RecipeStep::Pad { width, height, x, y } => write!(chain, "pad={width}:{height}:{x}:{y}:black,"),
             };
         }

@@ -50,7 +50,12 @@ fn a_pair_of_rates_is_one_point_however_many_clips_have_it() {
     let words: Vec<_> = remedies.iter().map(|remedy| (remedy.words.as_str(), remedy.solves)).collect();
     assert_eq!(
         words,
-        [("Play every frame once, at another speed", 12), ("25 fps into 24 fps is fine in this project", 12)]
+        [
+            ("Play every frame once, at another speed", 12),
+            ("Blend neighbouring frames on hand-off", 12),
+            ("Leave out or repeat whole frames on hand-off", 12),
+            ("25 fps into 24 fps is fine in this project", 12),
+        ]
     );
     for remedy in remedies {
         let after = project.with(&project.apply(&remedy.edit).expect("a sound edit"));

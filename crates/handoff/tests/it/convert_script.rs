@@ -131,6 +131,30 @@ fn pictures_are_made_of_fields_and_the_range_is_converted() {
     assert!(near(luma("declared", "YAVG"), 255.0), "{:?}", luma("declared", "YAVG"));
 }
 
+// What is interlaced stays so in a frame that is: two fields of two moments, scaled each by itself, marked in the file.
+#[test]
+fn fields_are_kept_for_a_frame_that_has_them() {
+    let mut interlaced = frame(1, "Tape", [360, 288], "25");
+    interlaced["values"]["scan"] = json!("interlaced");
+    let place = Place::of(&project(&[source(1, "combed", json!({ "scan": "interlaced" }))], &[interlaced]));
+    let combed = "color=black:size=320x240:rate=25,format=yuv420p,geq=lum='16+219*mod(Y,2)':cb=128:cr=128,setfield=tff";
+    let coded = ["-frames:v", "4", "-c:v", "ffv1", "-field_order", "tt", "footage/combed.mkv"];
+    place.ffmpeg(&[&["-f", "lavfi", "-i", combed][..], &coded].concat());
+    let said = place.converts(&["--dry-run"]);
+    assert!(said.contains("combed_Tape: the fields are kept, in the order of the file"), "{said}");
+    place.converts(&[]);
+    let file = place.done("combed_Tape");
+    let order = probed(&file, "v:0", "stream=field_order");
+    assert!(["tt", "tb"].contains(&order.as_str()), "{order}");
+    // One field is white and the other black, as before: scaled as one picture they would be grey.
+    let (least, most) = (
+        measured(&file, "separatefields,signalstats", "lavfi.signalstats.YAVG"),
+        measured(&file, "signalstats", "lavfi.signalstats.YAVG"),
+    );
+    assert!(least[..2].iter().any(|light| *light < 30.0) && least[..2].iter().any(|light| *light > 220.0), "{least:?}");
+    assert!((most[0] - 125.0).abs() < 6.0, "{most:?}");
+}
+
 // 24 frames, each as light as its number, at 25 fps in milliseconds; with sound.
 #[test]
 fn the_planned_rate_is_given_frame_by_frame() {
@@ -139,6 +163,7 @@ fn the_planned_rate_is_given_frame_by_frame() {
         &[
             source(1, "real", json!({ "playback": "real_time" })),
             source(2, "every", json!({ "playback": "every_frame" })),
+            source(3, "blended", json!({ "rate_plan": "blend" })),
         ],
         &[
             frame(1, "Same", size, "25"),
@@ -147,7 +172,7 @@ fn the_planned_rate_is_given_frame_by_frame() {
             frame(4, "Half", size, "12.5"),
         ],
     ));
-    for name in ["real", "every"] {
+    for name in ["real", "every", "blended"] {
         let chart = "color=black:size=320x240:rate=25,format=yuv420p,geq=lum='20+8*N':cb=128:cr=128";
         let file = format!("footage/{name}.mkv");
         let coded = ["-c:v", "ffv1", "-c:a", "pcm_s16le", &file];
@@ -173,6 +198,16 @@ fn the_planned_rate_is_given_frame_by_frame() {
     case("real_Film", "24000/1001", [25 * 1001, 24000], true);
     case("real_Fast", "30/1", [25, 30], true);
     case("real_Half", "25/2", [2, 1], true);
+    // Blended: every frame is as light as its moment lies between two of the source.
+    let file = place.done("blended_Film");
+    assert!(probed(&file, "v:0", "stream=avg_frame_rate").starts_with("24000/1001"));
+    let light = measured(&file, "signalstats", "lavfi.signalstats.YAVG");
+    for (j, light) in (0_u32..).zip(&light).take(light.len() - 2) {
+        let planned = 20.0 + 8.0 * f64::from(j) * 25.0 * 1001.0 / 24000.0;
+        assert!((light - planned).abs() < 3.0, "frame {j} is {light}, planned {planned}");
+    }
+    assert!(dry.contains("blended_Film: neighbouring frames are blended: 25 to 23.976 fps"), "{dry}");
+    assert!(dry.contains("real_Film: whole frames are left out or repeated, which nobody has chosen"), "{dry}");
     case("every_Same", "25/1", [1, 1], true);
     case("every_Film", "24000/1001", [1, 1], false);
     case("every_Fast", "30/1", [1, 1], false);

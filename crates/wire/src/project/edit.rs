@@ -7,7 +7,7 @@ use ratiomet_core::project::{
     BroughtFraming, Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, Framed, FramingPatch,
     FramingSpec, HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch,
 };
-use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::{Delivery, Rect, Size, Stored};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{DisplayRatio, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
@@ -82,13 +82,15 @@ record!(
         deinterlace: Given<bool> = Optional, |set| Given(set.deinterlace);
         /// What is done for frames of another signal range.
         range_plan: Given<RangePlan> = Optional, |set| Given(set.range_plan);
+        /// What is shown between their frames where a frame has another rate.
+        rate_plan: Given<RatePlan> = Optional, |set| Given(set.rate_plan);
         /// The subject; null for none.
         subject: Given<Option<SubjectSpec>> = Optional, |set| Given(set.subject.clone());
         /// A method of their own; null to follow the frames.
         method: Given<Option<Placing>> = Optional, |set| Given(set.method);
     }
     |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, projection,
-     upright_known, deinterlace, range_plan, subject, method| {
+     upright_known, deinterlace, range_plan, rate_plan, subject, method| {
         Ok(SourcePatch {
             name: name.0,
             note: note.0,
@@ -105,6 +107,7 @@ record!(
             upright_known: upright_known.0,
             deinterlace: deinterlace.0,
             range_plan: range_plan.0,
+            rate_plan: rate_plan.0,
             subject: subject.0,
             method: method.0,
         })

@@ -10,7 +10,7 @@ use ratiomet_core::project::{
     Placing, ProjectSettings, SourceSpec, Tolerances, Witness,
 };
 use ratiomet_core::safe_area::{Percent, SafeArea};
-use ratiomet_core::signal::{Projection, RangePlan, Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::subject::{Margin, SubjectSpec};
 use ratiomet_core::{DisplayRatio, Finding, FrameRate, Tolerance};
 use serde::ser::{Serialize, Serializer};
@@ -128,6 +128,8 @@ record!(
         deinterlace: bool = Default("false"), |source| source.deinterlace;
         /// What is done for frames of another signal range.
         range_plan: RangePlan = Default(r#""open""#), |source| source.range_plan;
+        /// What is shown between its frames where a frame has another rate.
+        rate_plan: RatePlan = Default(r#""open""#), |source| source.rate_plan;
         /// What every frame should show whole; null when it is not marked.
         subject: Option<SubjectSpec> = Default("null"), |source| source.subject.clone();
         /// The method of every conversion of it that has none of its own; null to follow the frame.
@@ -136,7 +138,7 @@ record!(
         origin: Option<Origin> = Default("null"), |source| source.origin.clone();
     }
     |name, note, geometry, rate, scan, signal_range, playback, projection, upright_known, deinterlace, range_plan,
-     subject, method, origin| {
+     rate_plan, subject, method, origin| {
         Ok(Footage {
             name,
             note,
@@ -149,6 +151,7 @@ record!(
             upright_known,
             deinterlace,
             range_plan,
+            rate_plan,
             subject,
             method,
             origin,

@@ -7,7 +7,7 @@ import { SOURCE_RANGES, SOURCE_SCANS } from "../../fields/SignalFields";
 import { draftOf, type SourceDraft, setOf } from "../../fields/sourceDraft";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
-import { SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
+import { RATE_PLANS, SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
 import { GiveTreatment } from "./Treatment";
 
 const FIELDS: readonly ManyField<SourceDraft>[] = [
@@ -21,6 +21,7 @@ const FIELDS: readonly ManyField<SourceDraft>[] = [
   { key: "bottom", label: "bottom inset", unit: "px", pointers: ["/set/active/bottom", "/set/active"] },
   { key: "scan", label: "scan", options: SOURCE_SCANS, pointers: ["/set/scan"] },
   { key: "signalRange", label: "signal range", options: SOURCE_RANGES, pointers: ["/set/signal_range"] },
+  { key: "ratePlan", label: "at other rates", options: RATE_PLANS, pointers: ["/set/rate_plan"] },
   { key: "playback", label: "speed", options: SPEEDS, pointers: ["/set/playback"] },
   { key: "method", label: "method for these sources", options: SOURCE_METHODS, pointers: ["/set/method"] },
 ];

@@ -26,6 +26,12 @@ export const RANGE_PLANS = [
   ["declare", "keep and declare"],
 ] as const;
 
+export const RATE_PLANS = [
+  ["open", "not decided"],
+  ["whole", "whole frames"],
+  ["blend", "blended frames"],
+] as const;
+
 export const SPEEDS = [
   ["real_time", "real time"],
   ["every_frame", "every frame"],
@@ -151,6 +157,14 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         options={SPEEDS}
         onChoose={(playback) => choose({ playback: playback as SourceDraft["playback"] })}
       />
+      {draft.playback === "real_time" && (
+        <Choice
+          label="at other rates"
+          value={draft.ratePlan}
+          options={RATE_PLANS}
+          onChoose={(ratePlan) => choose({ ratePlan: ratePlan as SourceDraft["ratePlan"] })}
+        />
+      )}
       <Choice
         label="method for this source"
         value={draft.method}
