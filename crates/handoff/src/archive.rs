@@ -1,6 +1,6 @@
 //! One archive of everything: the same package gives the same bytes.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 use std::io::{Cursor, Write};
 
 use base64::Engine;
@@ -151,29 +151,36 @@ pub fn paths(package: &Package, formats: &[Format]) -> Vec<(String, Format)> {
     paths
 }
 
-/// A chart that is to be drawn: of a source, or of a frame.
-#[derive(Clone, Copy)]
+/// A chart that is to be drawn: of a source, with how many are like it, or of a frame.
+#[derive(Clone, Copy, PartialEq, Eq, Hash)]
 enum Chart {
-    Camera(usize),
+    Camera(usize, usize),
     Leader(usize),
     Overlay(usize),
 }
 
-/// The charts and their names. Sources of the same geometry that are framed alike share one.
+/// The charts and their names: one for each source and two for each frame. Sources of the same geometry that are framed
+/// alike have the same one, each under its own name.
 fn charts(package: &Package) -> Vec<(String, Chart)> {
     let mut names = Names::default();
-    let mut known = HashSet::new();
     let mut charts = Vec::new();
-    for (at, (_, footage)) in package.sources.iter().enumerate() {
-        let windows: Vec<String> = package
-            .conversions
-            .iter()
-            .filter(|packaged| packaged.source == at)
-            .map(|packaged| format!("{:?}", packaged.conversion.plan.window))
-            .collect();
-        if known.insert(format!("{:?} {windows:?}", footage.geometry)) {
-            charts.push((names.unique(&format!("camera {}", footage.name.as_str())), Chart::Camera(at)));
-        }
+    let mut windows: Vec<String> = vec![String::new(); package.sources.len()];
+    for packaged in &package.conversions {
+        windows[packaged.source] += &format!("{:?}", packaged.conversion.plan.window);
+    }
+    let kinds: Vec<String> = package
+        .sources
+        .iter()
+        .zip(windows)
+        .map(|((_, footage), windows)| format!("{:?} {windows}", footage.geometry.source()))
+        .collect();
+    let mut groups: HashMap<&str, (usize, usize)> = HashMap::new();
+    for (at, kind) in kinds.iter().enumerate() {
+        groups.entry(kind.as_str()).or_insert((at, 0)).1 += 1;
+    }
+    for ((_, footage), kind) in package.sources.iter().zip(&kinds) {
+        let (first, alike) = groups[kind.as_str()];
+        charts.push((names.unique(&format!("camera {}", footage.name.as_str())), Chart::Camera(first, alike)));
     }
     for (at, (_, frame)) in package.frames.iter().enumerate() {
         charts.push((names.unique(&format!("leader {}", frame.name.as_str())), Chart::Leader(at)));
@@ -192,7 +199,7 @@ fn drawable(package: &Package, format: Format) -> Vec<(String, Chart)> {
 /// How large a chart is: as the raster that it is for.
 fn size(package: &Package, chart: Chart) -> [u32; 2] {
     match chart {
-        Chart::Camera(at) => {
+        Chart::Camera(at, _) => {
             let raster = package.sources[at].1.geometry.raster();
             [raster.width(), raster.height()]
         }
@@ -205,7 +212,7 @@ fn size(package: &Package, chart: Chart) -> [u32; 2] {
 
 fn drawn(package: &Package, chart: Chart) -> Drawing {
     match chart {
-        Chart::Camera(at) => chart::camera(package, at),
+        Chart::Camera(at, alike) => chart::camera(package, at, alike),
         Chart::Leader(at) => chart::leader(package, &package.frames[at].1),
         Chart::Overlay(at) => chart::overlay(package, &package.frames[at].1),
     }
@@ -260,8 +267,10 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
             }
             Format::Signals => take("signals.csv", numbers::signals_csv(package))?,
             Format::ChartsSvg => {
+                let mut known: HashMap<Chart, String> = HashMap::new();
                 for (name, chart) in charts(package) {
-                    take(&format!("charts/{name}.svg"), svg::document(&drawn(package, chart)).into_bytes())?;
+                    let svg = known.entry(chart).or_insert_with(|| svg::document(&drawn(package, chart)));
+                    take(&format!("charts/{name}.svg"), svg.clone().into_bytes())?;
                     if !progress() {
                         return Err(stopped());
                     }
@@ -269,8 +278,9 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
             }
             Format::ChartsPng => {
                 let charts = drawable(package, format);
-                for (name, png) in pictures(package, &charts, progress)? {
-                    take(&format!("charts/{name}.png"), png)?;
+                let pictures = pictures(package, &charts, progress)?;
+                for (name, chart) in &charts {
+                    take(&format!("charts/{name}.png"), pictures[chart].clone())?;
                 }
             }
         }
@@ -281,22 +291,24 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
     Ok(())
 }
 
-type Picture<'a> = (&'a str, Vec<u8>);
-
-/// The charts as pictures, drawn on as many threads as there are cores, in their order.
-fn pictures<'a>(
+/// The charts as pictures, each drawn once, on as many threads as there are cores.
+fn pictures(
     package: &Package,
-    charts: &'a [(String, Chart)],
+    charts: &[(String, Chart)],
     progress: Progress<'_>,
-) -> Result<Vec<Picture<'a>>, String> {
-    let threads = std::thread::available_parallelism().map_or(1, usize::from).min(charts.len()).max(1);
-    let mut all: Vec<(usize, Picture<'a>)> = std::thread::scope(|scope| {
+) -> Result<HashMap<Chart, Vec<u8>>, String> {
+    let mut each: Vec<Chart> = Vec::new();
+    let mut seen = HashSet::new();
+    each.extend(charts.iter().map(|(_, chart)| *chart).filter(|chart| seen.insert(*chart)));
+    let threads = std::thread::available_parallelism().map_or(1, usize::from).min(each.len()).max(1);
+    let each = &each;
+    std::thread::scope(|scope| {
         let workers: Vec<_> = (0..threads)
             .map(|first| {
                 scope.spawn(move || {
                     let mut mine = Vec::new();
-                    for (at, (name, chart)) in charts.iter().enumerate().skip(first).step_by(threads) {
-                        mine.push((at, (name.as_str(), png::file(&drawn(package, *chart))?)));
+                    for chart in each.iter().skip(first).step_by(threads) {
+                        mine.push((*chart, png::file(&drawn(package, *chart))?));
                         if !progress() {
                             return Err(String::new());
                         }
@@ -309,9 +321,7 @@ fn pictures<'a>(
             .into_iter()
             .map(|worker| worker.join().unwrap_or_else(|_| Err("a chart cannot be drawn".to_owned())));
         joined.collect::<Result<Vec<_>, String>>().map(|parts| parts.into_iter().flatten().collect())
-    })?;
-    all.sort_by_key(|(at, _)| *at);
-    Ok(all.into_iter().map(|(_, picture)| picture).collect())
+    })
 }
 
 /// The sheets as one page that prints as pages; its fonts are inside.

@@ -15,6 +15,22 @@ fn pen_of(width: f32, height: f32) -> f32 {
     (width.min(height) / 540.0).max(1.0)
 }
 
+/// An edge that is seen from afar, and beside it a hairline in exactly the outermost pixels of what it encloses: who
+/// frames by it frames by the hairline.
+fn edged(drawing: &mut Drawing, [x, y, width, height]: [f32; 4], ink: Ink, pen: f32) {
+    let (left, top, right, bottom) = (x.floor(), y.floor(), (x + width).ceil(), (y + height).ceil());
+    let hair = [left + 0.5, top + 0.5, right - left - 1.0, bottom - top - 1.0];
+    if hair[2] > 0.0 && hair[3] > 0.0 {
+        drawing.rect(hair, None, Some((ink, 1.0)));
+    }
+    // Inside, so that it is seen where the edge is that of the raster.
+    let gap = 1.0 + 2.0 * pen;
+    let inner = [left + gap + pen, top + gap + pen, right - left - 2.0 * (gap + pen), bottom - top - 2.0 * (gap + pen)];
+    if inner[2] > 0.0 && inner[3] > 0.0 {
+        drawing.rect(inner, None, Some((ink, 2.0 * pen)));
+    }
+}
+
 /// A grid, the middle and its corners, as thick as the raster needs.
 fn ground(width: f32, height: f32) -> (Drawing, f32) {
     let pen = pen_of(width, height);
@@ -36,9 +52,10 @@ fn cross(drawing: &mut Drawing, [x, y]: [f32; 2], arm: f32, pen: f32) {
 
 const INKS: [Ink; 4] = [Ink::Blue, Ink::Cut, Ink::Ok, Ink::Caution];
 
-/// What the chosen frames take of a source, on its stored raster: to be shot, or laid over the picture.
+/// What the chosen frames take of a source, on its stored raster: to be shot, or laid over the picture. It is the chart of
+/// `alike` sources that are stored and framed alike, and names the first.
 /// A circle is drawn as the squeeze stores it, so that it is round where everything is right.
-pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
+pub(crate) fn camera(package: &Package, at: usize, alike: usize) -> Drawing {
     let footage: &Footage = &package.sources[at].1;
     let raster = footage.geometry.raster();
     let (width, height) = (side(raster.width()), side(raster.height()));
@@ -59,10 +76,11 @@ pub(crate) fn camera(package: &Package, at: usize) -> Drawing {
     let ink = |packaged: &Packaged| INKS[packaged.frame % INKS.len()];
     for packaged in &mine {
         if let Some(window) = &packaged.conversion.plan.window {
-            drawing.rect(rect(window), None, Some((ink(packaged), 2.0 * pen)));
+            edged(&mut drawing, rect(window), ink(packaged), pen);
         }
     }
-    let label = format!("{}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
+    let more = if alike > 1 { format!(" and {} alike", alike - 1) } else { String::new() };
+    let label = format!("{}{more}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
     let mut down = height - 14.0 * pen;
     drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Dark, label);
     for (number, packaged) in mine.into_iter().enumerate().rev() {
@@ -113,9 +131,9 @@ fn marks(drawing: &mut Drawing, frame: &Deliverable, pen: f32) {
         [area[0] + area[2], area[1], width - area[0] - area[2], area[3]],
     ];
     for mask in masks.into_iter().filter(|mask| mask[2] > 0.0 && mask[3] > 0.0) {
-        drawing.rect(mask, Some(Ink::Bars), None);
+        drawing.rect(mask, Some(Ink::Black), None);
     }
-    drawing.rect(area, None, Some((Ink::Blue, 2.0 * pen)));
+    edged(drawing, area, Ink::Blue, pen);
     let size = 14.0 * pen;
     for (line, zone) in frame.safe_zones().into_iter().enumerate() {
         let at = rect(&zone.rect);

@@ -14,6 +14,8 @@ pub(crate) enum Ink {
     Ok,
     Caution,
     Bars,
+    /// What a picture has where there is none: bars of charts are not ink.
+    Black,
     White,
 }
 
@@ -29,6 +31,7 @@ impl Ink {
             Self::Ok => [0x2F, 0x7A, 0x58],
             Self::Caution => [0xA9, 0x69, 0x0A],
             Self::Bars => [0x1A, 0x22, 0x28],
+            Self::Black => [0, 0, 0],
             Self::White => [0xFF, 0xFF, 0xFF],
         }
     }

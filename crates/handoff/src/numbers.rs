@@ -2,14 +2,14 @@
 
 use ratiomet_core::Exact;
 use ratiomet_core::project::{Deliverable, Package, Packaged, Point, Standing};
-use ratiomet_core::space::{Axes, Rect};
+use ratiomet_core::space::{Axes, Axis, Rect};
 use ratiomet_exchange::list::neutral;
 use ratiomet_wire::calc::{ConversionResult, RecipeResult, TypingResult};
 use ratiomet_wire::describe::Values;
 use ratiomet_wire::names::{FrameValues, HouseProfileValues, SourceValues};
 use serde::Serialize;
 
-use crate::signalling::{self, Signals};
+use crate::signalling::{self, PictureSignals, Signals};
 
 /// A number with as many digits as matter to whoever types it.
 fn typed(value: &Exact) -> String {
@@ -141,6 +141,10 @@ pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
         "bar top",
         "bar right",
         "bar bottom",
+        "left bar, last pixel",
+        "top bar, last line",
+        "right bar, first pixel",
+        "bottom bar, first line",
         "H.264 level",
         "H.265 level",
     ];
@@ -150,8 +154,11 @@ pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
         cells.extend(signals.raster.map(|side| side.to_string()));
         cells.extend([signals.aspect_ratio_idc.to_string(), signals.pixel_aspect]);
         cells.extend(signals.clean_aperture);
-        cells.push(signals.active_format.unwrap_or_default().to_owned());
-        cells.extend(signals.bars.map_or_else(|| [const { String::new() }; 4], |bars| bars.map(|bar| bar.to_string())));
+        let picture = signals.picture;
+        cells.push(picture.active_format.unwrap_or_default().to_owned());
+        cells.extend(picture.bars.map_or_else(|| [const { String::new() }; 4], |bars| bars.map(|bar| bar.to_string())));
+        let data = picture.bar_data.unwrap_or_default();
+        cells.extend(data.map(|edge| edge.map(|edge| edge.to_string()).unwrap_or_default()));
         cells.extend([signals.h264_level, signals.h265_level].map(Option::unwrap_or_default));
         cells
     };
@@ -182,6 +189,7 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
         recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
         findings: packaged.findings.iter().map(Into::into).collect(),
         typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
+        picture: own_bars(package, packaged),
     }))
 }
 
@@ -239,6 +247,20 @@ struct Entry<'a> {
     recipe: Option<RecipeResult>,
     findings: Vec<Judged<'a>>,
     typing: TypingResult,
+    /// What its picture signals, where bars of its own show.
+    picture: Option<PictureSignals>,
+}
+
+/// The signals of a picture that does not fill its area, in whole pixels.
+fn own_bars(package: &Package, packaged: &Packaged) -> Option<PictureSignals> {
+    let plan = &packaged.conversion.plan;
+    let area = plan.picture_area.rect();
+    let seen = plan.image.intersection(&area)?;
+    let whole = |side: &Exact| u32::try_from((side + Exact::fraction(1, 2)).floor_whole()).unwrap_or(0);
+    let (left, top) = (whole(&seen.x), whole(&seen.y));
+    let (right, bottom) = (whole(&seen.end(Axis::X)), whole(&seen.end(Axis::Y)));
+    let sides = [left, top, right.saturating_sub(left), bottom.saturating_sub(top)];
+    (seen != area).then(|| signalling::of_picture(package.frame_of(packaged), sides))
 }
 
 #[derive(Serialize)]

@@ -150,14 +150,81 @@ fn frames_signal_what_their_standards_ask_for() {
     assert_eq!(
         lines,
         [
-            "Full,1920,1080,1,1:1,1920/1,1080/1,0/1,0/1,1000,,,,,4,4",
-            "Wide,1920,1080,1,1:1,1920/1,804/1,0/1,0/1,0100,0,138,0,138,,",
-            "Pillar,1920,1080,1,1:1,1440/1,1080/1,0/1,0/1,1001,240,0,240,0,,",
-            "Half way,1920,1080,1,1:1,1680/1,1080/1,0/1,0/1,1011,120,0,120,0,,",
-            "Tape,704,576,2,12:11,704/1,432/1,0/1,0/1,1010,0,72,0,72,,",
-            "Upright,1080,1920,255,101:100,1080/1,1920/1,0/1,0/1,,,,,,,",
+            "Full,1920,1080,1,1:1,1920/1,1080/1,0/1,0/1,1000,,,,,,,,,4,4",
+            "Wide,1920,1080,1,1:1,1920/1,804/1,0/1,0/1,0100,0,138,0,138,,138,,943,,",
+            "Pillar,1920,1080,1,1:1,1440/1,1080/1,0/1,0/1,1001,240,0,240,0,240,,1681,,,",
+            "Half way,1920,1080,1,1:1,1680/1,1080/1,0/1,0/1,1011,120,0,120,0,120,,1801,,,",
+            "Tape,704,576,2,12:11,704/1,432/1,0/1,0/1,1010,0,72,0,72,,72,,505,,",
+            "Upright,1080,1920,255,101:100,1080/1,1920/1,0/1,0/1,,,,,,,,,,,",
         ]
     );
+}
+
+// A picture with bars of its own signals them as a masked frame does: 4:3 in a frame of 16:9.
+#[test]
+fn a_picture_with_bars_of_its_own_signals_them() {
+    let mut project = small();
+    project["project"]["method"] = serde_json::json!("fit");
+    project["sources"] =
+        serde_json::json!([{ "id": 1, "values": { "name": "A", "geometry": { "raster": [1440, 1080] } } }]);
+    project["frames"] =
+        serde_json::json!([{ "id": 1, "values": { "name": "HD", "geometry": { "raster": [1920, 1080] } } }]);
+    project["conversions"] = serde_json::json!([]);
+    let json: Value =
+        serde_json::from_slice(&written(&package(&project), Format::Json, "conversions.json")).expect("JSON");
+    let expected =
+        serde_json::json!({ "active_format": "1001", "bars": [240, 0, 240, 0], "bar_data": [240, null, 1681, null] });
+    assert_eq!(json["conversions"][0]["picture"], expected);
+    project["project"]["method"] = serde_json::json!("fill");
+    let json: Value =
+        serde_json::from_slice(&written(&package(&project), Format::Json, "conversions.json")).expect("JSON");
+    assert_eq!(json["conversions"][0]["picture"], Value::Null);
+}
+
+/// The pixels of a picture: its width, and red, green, blue and what is clear of each.
+fn pixels(file: &[u8]) -> (usize, Vec<[u8; 4]>) {
+    let mut decoder = png::Decoder::new(std::io::Cursor::new(file));
+    decoder.set_transformations(png::Transformations::ALPHA);
+    let mut reader = decoder.read_info().expect("a picture");
+    let mut bytes = vec![0; reader.output_buffer_size().expect("a size")];
+    let frame = reader.next_frame(&mut bytes).expect("pixels");
+    let all = bytes[..frame.buffer_size()].chunks_exact(4).map(|four| [four[0], four[1], four[2], four[3]]);
+    (frame.width as usize, all.collect())
+}
+
+// Who frames by a chart frames by its hairlines: they lie in the outermost pixels of the window, alone.
+#[test]
+fn charts_have_hairlines_in_the_outermost_pixels_and_black_bars() {
+    let mut project = small();
+    // The same camera twice: one drawing under two names.
+    let twin = project["sources"][2].clone();
+    project["sources"][0] = twin.clone();
+    project["sources"][0]["id"] = serde_json::json!(1);
+    project["sources"][0]["values"]["name"] = serde_json::json!("P008 Phone");
+    project["conversions"] = serde_json::json!([]);
+    let package = package(&project);
+    let one = written(&package, Format::ChartsPng, "charts/camera_P008_Phone.png");
+    assert_eq!(one, written(&package, Format::ChartsPng, "charts/camera_P007_Phone.png"));
+    let tape = written(&package, Format::ChartsPng, "charts/camera_T1987_Tape.png");
+    let (width, all) = pixels(&tape);
+    // The tape fills the scope with all of its width: 702 stored columns from 8 on.
+    let of = |frame: usize| {
+        let found = package.conversions.iter().find(|each| each.source == 1 && each.frame == frame).expect("there");
+        let window = found.conversion.plan.window.as_ref().expect("a window");
+        [window.x.to_f64(), window.y.to_f64(), window.size.width.to_f64(), window.size.height.to_f64()]
+    };
+    let [x, y, across, down] = of(0);
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "inside the raster")]
+    let (left, middle, top) = (x.floor() as usize, (x + across * 0.37) as usize, y.floor() as usize);
+    let at = |x: usize, y: usize| all[y * width + x];
+    let dark = |pixel: [u8; 4]| u16::from(pixel[0]) + u16::from(pixel[1]) + u16::from(pixel[2]) < 500;
+    assert!(dark(at(middle, top)) && !dark(at(middle, top - 1)), "{:?} {:?}", at(middle, top), at(middle, top - 1));
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "inside the raster")]
+    let row = (y + down * 0.61) as usize;
+    assert!(dark(at(left, row)) && !dark(at(left + 1, row)), "{:?} {:?}", at(left, row), at(left + 1, row));
+    // The mask of a frame is black, and what is not drawn on is clear.
+    let (width, all) = pixels(&written(&package, Format::ChartsPng, "charts/overlay_Masked.png"));
+    assert_eq!((all[5 * width + 300], all[100 * width + 100]), ([0, 0, 0, 255], [0, 0, 0, 0]));
 }
 
 #[test]
