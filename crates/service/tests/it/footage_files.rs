@@ -270,6 +270,51 @@ fn a_name_that_is_not_utf_8_is_read() {
     assert!(text.contains("1920x1080"), "{text}");
 }
 
+// A framing list from set, dropped: its clip, its frame and its framing come as one step, and what it does not say is
+// asked once.
+#[tokio::test]
+async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Bin" })).await.ok();
+    let list = json!({
+        "contexts": [{ "clip_id": { "clip_name": "C061 Salt pans" }, "canvases": [{
+            "id": "c", "dimensions": { "width": 4448, "height": 3096 },
+            "framing_decisions": [{ "framing_intent_id": "s", "dimensions": { "width": 4000, "height": 1674 },
+                                    "anchor_point": { "x": 124, "y": 700 } }],
+        }] }],
+        "framing_intents": [{ "id": "s", "label": "Set scope", "aspect_ratio": { "width": 4000, "height": 1674 } }],
+    });
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage/files").await;
+    browser.says("Drop files or folders here").await;
+    let drop = "const drop = new DataTransfer(); drop.items.add(new File([LIST], 'set.fdl')); \
+                document.querySelector('.drop-files').dispatchEvent(new DragEvent('drop', { dataTransfer: drop, bubbles: true }))";
+    browser.run(&drop.replace("LIST", &json!(list.to_string()).to_string())).await;
+    browser.says("The list also has 1 frame: Set scope").await;
+    browser.press("Add 1 source and 1 framing").await;
+    browser.says("Bring 1 source, 1 frame, 1 framing.").await;
+    let board = server.get("/projects/1/board").await.ok();
+    let (source, frame) = (&board["sources"][0]["id"], &board["frames"][0]["id"]);
+    let conversion = server.get(&format!("/projects/1/conversions/{source}/{frame}")).await.ok();
+    let [x, y] = ["x", "y"].map(|axis| conversion["plan"]["window"][axis]["value"].as_f64().expect("a number"));
+    assert!((x - 124.0).abs() < 0.1 && (y - 700.0).abs() < 0.1, "{conversion}");
+    assert_eq!(conversion["choice"]["pins"].as_array().map(Vec::len), Some(1), "{conversion}");
+    browser.open("/projects/1/board/points").await;
+    browser.says("Progressive or interlaced? Not said of 1 clip").await;
+    browser.run("[...document.querySelectorAll('main *')].find((each) => each.children.length === 0 && each.textContent.startsWith('Progressive or interlaced?')).click()").await;
+    browser.says("They are progressive").await;
+    browser.run("[...document.querySelectorAll('main button')].find((each) => each.textContent === 'Apply' && each.closest('li, div')?.textContent.includes('They are progressive')).click()").await;
+    browser.until("!document.body.innerText.includes('Progressive or interlaced?')").await;
+    let source = server.get("/projects/1/board").await.ok()["sources"][0].clone();
+    assert_eq!(source["values"]["scan"], "progressive");
+    assert_eq!(source["values"]["signal_range"], Value::Null);
+    // Where it was read stands on its sheet.
+    browser.open(&format!("/projects/1/footage?source={}", source["id"])).await;
+    browser.says("Read from pasted list").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
 #[tokio::test]
 async fn files_are_dropped_onto_the_page_and_reading_can_be_stopped() {
     let server = Server::empty();

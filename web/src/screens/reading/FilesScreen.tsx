@@ -9,7 +9,7 @@ import { failureText, useNotices } from "../../notices/notices";
 import { dropped, takeDropped } from "../../shell/droppedFiles";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
-import { type Clip, type Report, readFiles, readFolder, withNew } from "./files";
+import { type Clip, listIn, type Report, readFiles, readFolder, withNew } from "./files";
 import { Mending } from "./Mending";
 
 interface Progress {
@@ -56,15 +56,22 @@ export default function FilesScreen() {
     stop.current?.abort();
     setProgress(undefined);
   };
-  const take = (files: readonly File[]) => {
-    if (files.length === 0) tell("There are no files in it.");
-    else void begin((signal, report) => readFiles(files, signal, report), files.length);
+  const take = async (files: readonly File[]) => {
+    const [file] = files;
+    if (!file) {
+      tell("There are no files in it.");
+      return;
+    }
+    // A list, a timeline or a framing list by itself is read as what it is.
+    const list = files.length === 1 ? await listIn(file) : undefined;
+    if (list) setReading(list);
+    else await begin((signal, report) => readFiles(files, signal, report), files.length);
   };
   // What was dropped on the projects page to begin with.
   const first = useRef(take);
   useEffect(() => {
     const files = takeDropped();
-    if (files.length > 0) first.current(files);
+    if (files.length > 0) void first.current(files);
   }, []);
   const takeClips = (clips: readonly Clip[]) =>
     begin((signal, report) => readFolder(clips, signal, report), clips.length);
@@ -108,7 +115,7 @@ export default function FilesScreen() {
 }
 
 /** Files on the machine of the browser. */
-function Here({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
+function Here({ onFiles }: { onFiles: (files: readonly File[]) => unknown }) {
   const [over, setOver] = useState(false);
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
@@ -138,8 +145,8 @@ function Here({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
         </p>
         <p className="quiet">
           MP4, MOV, Matroska, WebM, MXF, MPEG streams, AVI, DV, YUV4MPEG2, PNG, JPEG, TIFF, DNG, HEIC, AVIF,
-          OpenEXR, DPX, or a report of ffprobe or MediaInfo. Numbered stills become one source. Only headers
-          are sent, however long a file is.
+          OpenEXR, DPX, or a report of ffprobe or MediaInfo. Numbered stills become one source; only headers
+          are sent, however long a file is. A list, a timeline or a framing list by itself is read as such.
         </p>
         <div className="choosers">
           <Button variant="ink" onClick={() => files.current?.click()}>

@@ -1,5 +1,7 @@
 import { api, type ListReading, settled } from "../../api/client";
+import { fileText } from "../../fields/fileText";
 import { failureText } from "../../notices/notices";
+import { LONGEST, readText } from "./reading";
 
 /** A file or a still of a sequence that is to be read: here in the browser, or in the media folder. */
 export interface Clip {
@@ -48,6 +50,23 @@ async function bySlices(file: File, name: string, line: number, signal: AbortSig
 async function clipsOf(names: string[]): Promise<Clip[]> {
   const { clips } = await settled(api.POST("/api/v1/probe/clips", { body: { files: names } }));
   return clips;
+}
+
+/** Letters that no list has: what holds them is no text. */
+const isControl = (letter: string) => letter < " " && !"\t\n\r\f".includes(letter);
+
+/** What a file holds as a list, a timeline or a framing list; nothing for any other file. */
+export async function listIn(file: File): Promise<ListReading | undefined> {
+  if (file.size === 0 || file.size > LONGEST) return undefined;
+  const head = await fileText(file.slice(0, SLICE));
+  if ([...head].some(isControl)) return undefined;
+  try {
+    const reading = await readText(await fileText(file));
+    return reading.good + reading.doubtful + reading.frames.length > 0 ? reading : undefined;
+  } catch {
+    // What is no list is said of it as footage.
+    return undefined;
+  }
 }
 
 /** A row for a file that could not even be sent. */
@@ -101,7 +120,10 @@ export async function readFiles(
       try {
         const reading = await bySlices(file, clip.name, at + 1, signal);
         like ??= reading;
-        if (reading.rows[0]) rows[at] = reading.rows[0];
+        const [row] = reading.rows;
+        if (row?.state === "bad" && (await listIn(file)))
+          rows[at] = failed(clip, at + 1, reading.columns.length, "A list: drop it by itself.");
+        else if (row) rows[at] = row;
       } catch (error) {
         if (signal.aborted) return;
         rows[at] = failed(clip, at + 1, like?.columns.length ?? 10, failureText(error));
