@@ -67,7 +67,9 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
     for ((name, value), share) in fields.iter().zip(&widths) {
         let room = width * share / whole;
         drawing.text([x + 6.0, top + 12.0], 6.5, Face::Words, Ink::Muted, *name);
-        drawing.text([x + 6.0, top + 28.0], 10.0, Face::Bold, Ink::Dark, fitted(value, room - 12.0, 10.0, Face::Bold));
+        // A long value is written smaller before it is cut short.
+        let size = (10.0 * (room - 12.0) / text_width(value, 10.0, Face::Bold).max(1.0)).clamp(6.5, 10.0);
+        drawing.text([x + 6.0, top + 28.0], size, Face::Bold, Ink::Dark, fitted(value, room - 12.0, size, Face::Bold));
         x += room;
         if x < MARGIN + width - 1.0 {
             drawing.line([x, top], [x, top + TITLE], Ink::Dark, 0.6);
@@ -185,7 +187,8 @@ fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Draw
     let size = 6.6;
     let indent = 74.0;
     let mut lines = lines(package, packaged);
-    for (mark, text, ink) in notes(packaged) {
+    let signal = ("signal", crate::typed::signal(package, packaged), Ink::Dark);
+    for (mark, text, ink) in std::iter::once(signal).chain(notes(packaged)) {
         let some = wrapped(&text, width - indent - 8.0, size, Face::Words, WHOLE);
         let marks = std::iter::once(mark).chain(std::iter::repeat(""));
         lines.extend(marks.zip(some).map(|(mark, text)| (mark, text, Face::Words, ink)));
@@ -222,7 +225,7 @@ fn lines(package: &Package, packaged: &Packaged) -> Vec<NumberLine> {
     lines.into_iter().map(|(name, value)| (name, value, Face::Figures, Ink::Dark)).collect()
 }
 
-/// What has to be known of it: the heaviest few findings.
+/// What has to be known of it: cautions and stops, the heaviest first.
 fn notes(packaged: &Packaged) -> Vec<(&'static str, String, Ink)> {
     let mut findings: Vec<_> = packaged.findings.iter().filter(|finding| finding.severity > Severity::Note).collect();
     findings.sort_by_key(|finding| std::cmp::Reverse(finding.severity));
@@ -234,7 +237,7 @@ fn notes(packaged: &Packaged) -> Vec<(&'static str, String, Ink)> {
             None => (mark, finding.message.clone(), ink),
         }
     };
-    findings.into_iter().take(3).map(note).collect()
+    findings.into_iter().map(note).collect()
 }
 
 /// The frame at true proportion: what is cut hatched, bars in ink, a circle, and its dimensions.

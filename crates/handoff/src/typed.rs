@@ -1,7 +1,9 @@
 //! What to type, in words: cut, turn, size and place, in the order in which they are typed.
 
 use ratiomet_core::Exact;
+use ratiomet_core::cadence::Intent;
 use ratiomet_core::project::{Package, Packaged};
+use ratiomet_core::signal::{RangePlan, RatePlan, Scan};
 use ratiomet_core::typing::{PlaceUnit, Upwards, ZoomUnit};
 
 /// What to type for a conversion, each with what it is called.
@@ -33,4 +35,45 @@ pub(crate) fn lines(package: &Package, packaged: &Packaged) -> Vec<(&'static str
     let up = if profile.upwards == Upwards::Up { "up" } else { "down" };
     lines.push(("position", format!("{} right, {} {up}", place(&numbers.place.x), place(&numbers.place.y))));
     lines
+}
+
+/// Rate, scan and range of a conversion, and what is done where source and frame differ.
+pub(crate) fn signal(package: &Package, packaged: &Packaged) -> String {
+    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+    let rate = match (&source.rate, &frame.rate) {
+        (Some(from), Some(to)) if from.value() == to.value() => {
+            format!("{} fps", to.value().value().to_short_decimal(3))
+        }
+        (Some(from), Some(to)) => {
+            let how = match (source.playback, source.rate_plan) {
+                (Intent::EveryFrame, _) => "every frame once",
+                (Intent::RealTime, RatePlan::Blend) => "blended",
+                (Intent::RealTime, RatePlan::Whole) => "whole frames",
+                (Intent::RealTime, RatePlan::Open) => "whole frames, not decided",
+            };
+            let fps = |rate: &ratiomet_core::FrameRate| rate.value().to_short_decimal(3);
+            format!("{} to {} fps ({how})", fps(from.value()), fps(to.value()))
+        }
+        (None, _) => "source rate not known".to_owned(),
+        (_, None) => "frame rate open".to_owned(),
+    };
+    let scan = match source.scan {
+        None => format!("scan not said, to {}", frame.scan.word()),
+        Some(scan) if scan == frame.scan => scan.word().to_owned(),
+        Some(Scan::Interlaced) if source.deinterlace => "interlaced to progressive (deinterlaced)".to_owned(),
+        Some(scan) => format!("{} to {} (as stored)", scan.word(), frame.scan.word()),
+    };
+    let range = match source.signal_range {
+        None => "range not said".to_owned(),
+        Some(range) if range == frame.signal_range => format!("{} range", range.word()),
+        Some(range) => {
+            let how = match source.range_plan {
+                RangePlan::Convert => "converted",
+                RangePlan::Declare => "kept and declared",
+                RangePlan::Open => "not decided",
+            };
+            format!("{} to {} range ({how})", range.word(), frame.signal_range.word())
+        }
+    };
+    format!("{rate}; {scan}; {range}")
 }
