@@ -85,24 +85,24 @@ impl RangePlan {
 /// What is shown between the frames of the source where the frame has another rate.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum RatePlan {
-    /// Nobody has said; whole frames are left out or shown again until somebody does.
+    /// Nobody has said; frames are dropped or repeated until somebody does.
     #[default]
     Open,
-    /// Whole frames are left out or shown again.
-    Whole,
+    /// Frames are dropped or repeated.
+    Drop,
     /// Neighbouring frames are blended.
     Blend,
 }
 
 impl RatePlan {
     /// Every plan.
-    pub const ALL: [Self; 3] = [Self::Open, Self::Whole, Self::Blend];
+    pub const ALL: [Self; 3] = [Self::Open, Self::Drop, Self::Blend];
 
     /// The word for it, the same in every format.
     pub const fn word(self) -> &'static str {
         match self {
             Self::Open => "open",
-            Self::Whole => "whole",
+            Self::Drop => "drop",
             Self::Blend => "blend",
         }
     }

@@ -168,10 +168,10 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
     if let Some((from, to)) = rates.filter(|(from, to)| from != to && source.playback == Intent::RealTime) {
         let (from, to) = (from.value().to_short_decimal(3), to.value().to_short_decimal(3));
         notes.push(match source.rate_plan {
-            RatePlan::Blend => format!("neighbouring frames are blended: {from} to {to} fps"),
-            RatePlan::Whole => format!("whole frames are left out or repeated: {from} to {to} fps"),
+            RatePlan::Blend => format!("frames are blended: {from} to {to} fps"),
+            RatePlan::Drop => format!("frames are dropped or repeated: {from} to {to} fps"),
             RatePlan::Open => {
-                format!("whole frames are left out or repeated, which nobody has chosen: {from} to {to} fps")
+                format!("frames are dropped or repeated (not decided): {from} to {to} fps")
             }
         });
     }

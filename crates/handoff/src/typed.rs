@@ -48,8 +48,8 @@ pub(crate) fn signal(package: &Package, packaged: &Packaged) -> String {
             let how = match (source.playback, source.rate_plan) {
                 (Intent::EveryFrame, _) => "every frame once",
                 (Intent::RealTime, RatePlan::Blend) => "blended",
-                (Intent::RealTime, RatePlan::Whole) => "whole frames",
-                (Intent::RealTime, RatePlan::Open) => "whole frames, not decided",
+                (Intent::RealTime, RatePlan::Drop) => "drop or repeat",
+                (Intent::RealTime, RatePlan::Open) => "drop or repeat, not decided",
             };
             let fps = |rate: &ratiomet_core::FrameRate| rate.value().to_short_decimal(3);
             format!("{} to {} fps ({how})", fps(from.value()), fps(to.value()))
@@ -58,13 +58,13 @@ pub(crate) fn signal(package: &Package, packaged: &Packaged) -> String {
         (_, None) => "frame rate open".to_owned(),
     };
     let scan = match source.scan {
-        None => format!("scan not said, to {}", frame.scan.word()),
+        None => format!("scan unknown, to {}", frame.scan.word()),
         Some(scan) if scan == frame.scan => scan.word().to_owned(),
         Some(Scan::Interlaced) if source.deinterlace => "interlaced to progressive (deinterlaced)".to_owned(),
         Some(scan) => format!("{} to {} (as stored)", scan.word(), frame.scan.word()),
     };
     let range = match source.signal_range {
-        None => "range not said".to_owned(),
+        None => "range unknown".to_owned(),
         Some(range) if range == frame.signal_range => format!("{} range", range.word()),
         Some(range) => {
             let how = match source.range_plan {

@@ -52,7 +52,7 @@ pub fn run(data: &Path, asked: &Asked) -> Result<ExitCode, String> {
         coming.take(&clip.name, reading);
     }
     if coming.sources.is_empty() && coming.frames.is_empty() {
-        return Err("nothing in these files can be taken; the project is as it was".to_owned());
+        return Err("nothing in these files can be imported; the project is unchanged".to_owned());
     }
     let store = Store::open(data).map_err(|error| error.to_string())?;
     let project = project(&store, &asked.project)?;
@@ -62,7 +62,7 @@ pub fn run(data: &Path, asked: &Asked) -> Result<ExitCode, String> {
         println!("{} to look at; the lines above say why.", counted(coming.doubtful, "source"));
     }
     if coming.not_taken > 0 {
-        eprintln!("ratiomet: {} not taken", counted(coming.not_taken, "row"));
+        eprintln!("ratiomet: {} not imported", counted(coming.not_taken, "row"));
         return Ok(ExitCode::from(1));
     }
     Ok(ExitCode::SUCCESS)
@@ -97,7 +97,7 @@ impl Coming {
         let reading = match reading {
             Ok(reading) => reading,
             Err(why) => {
-                println!("{name}: not taken: {}", plain(&why));
+                println!("{name}: not imported: {}", plain(&why));
                 self.not_taken += 1;
                 return;
             }
@@ -128,7 +128,7 @@ impl Coming {
         if self.framings.len() > before {
             parts.push(counted(self.framings.len() - before, "framing"));
         }
-        for (count, words) in [(reading.doubtful, "doubtful"), (reading.bad, "not taken")] {
+        for (count, words) in [(reading.doubtful, "doubtful"), (reading.bad, "not imported")] {
             if count > 0 {
                 parts.push(format!("{count} {words}"));
             }
@@ -198,9 +198,9 @@ fn carry_out(store: &Store, project: ProjectId, coming: &Coming, update: bool) -
                 continue;
             }
             let words: Vec<&str> = changed.iter().map(|(_, words)| words.as_str()).collect();
-            let outcome = if update { "taken" } else { "kept as it is; --update takes it" };
+            let outcome = if update { "taken" } else { "kept; use --update to change it" };
             println!(
-                "{} is there already with other values: {} ({outcome})",
+                "{} already exists with other values: {} ({outcome})",
                 plain(footage.name.as_str()),
                 plain(&words.join(", "))
             );
@@ -220,7 +220,7 @@ fn carry_out(store: &Store, project: ProjectId, coming: &Coming, update: bool) -
         let edit = Edit::ReplaceSource { id, footage: Box::new(footage) };
         store.edit(project, &edit, None).map_err(|error| error.to_string())?;
     }
-    let there = if brought.skipped > 0 { format!("; {} there already", brought.skipped) } else { String::new() };
+    let there = if brought.skipped > 0 { format!("; {} already there", brought.skipped) } else { String::new() };
     Ok(if brought.step.is_some() { format!("{}{there}", brought.label) } else { format!("Nothing new{there}") })
 }
 

@@ -1307,26 +1307,6 @@ export interface components {
          * @enum {string}
          */
         BordersCutName: "before" | "after";
-        /** @description Sources, frames, and framings between them that come from elsewhere, as one step. What is there already by its name, and for a frame its raster, is not added again: the framings go to it. */
-        Bring: {
-            /** @enum {string} */
-            edit: "bring";
-            /**
-             * @description The sources.
-             * @default []
-             */
-            sources: components["schemas"]["SourceValues"][];
-            /**
-             * @description The frames.
-             * @default []
-             */
-            frames: components["schemas"]["FrameValues"][];
-            /**
-             * @description The framings, each pinned as well.
-             * @default []
-             */
-            framings: components["schemas"]["BroughtFraming"][];
-        };
         /** @description A framing that comes with its source and its frame: as a framing, or by the part that the frame shows. */
         BroughtFraming: {
             /** @description The place of the source among those that come with it, from 0. */
@@ -1886,7 +1866,7 @@ export interface components {
             bottom: components["schemas"]["ExactNumber"];
         };
         /** @description A change of many things at once, told apart by edit. */
-        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["Bring"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
+        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["ImportEdit"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
         /** @description What an edit has done, or would do. */
         EditResult: {
             /**
@@ -1998,7 +1978,7 @@ export interface components {
             files: string[];
         };
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_not_said" | "range" | "range_not_said";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -2425,6 +2405,26 @@ export interface components {
          * @enum {string}
          */
         HundredName: "native" | "fitted" | "filled";
+        /** @description Sources, frames, and framings between them that come from elsewhere, as one step. What is there already by its name, and for a frame its raster, is not added again: the framings go to it. */
+        ImportEdit: {
+            /** @enum {string} */
+            edit: "import";
+            /**
+             * @description The sources.
+             * @default []
+             */
+            sources: components["schemas"]["SourceValues"][];
+            /**
+             * @description The frames.
+             * @default []
+             */
+            frames: components["schemas"]["FrameValues"][];
+            /**
+             * @description The framings, each pinned as well.
+             * @default []
+             */
+            framings: components["schemas"]["BroughtFraming"][];
+        };
         /** @description What an import has done. */
         ImportResult: {
             /** @description How many things came in. */
@@ -3035,7 +3035,7 @@ export interface components {
          * @description What is shown between the frames of a source where the frame has another rate: not decided, whole frames left out or repeated, or neighbouring ones blended.
          * @enum {string}
          */
-        RatePlanName: "open" | "whole" | "blend";
+        RatePlanName: "open" | "drop" | "blend";
         /** @description A ratio that is asked for. */
         RatioEntry: {
             /**

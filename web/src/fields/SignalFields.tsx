@@ -66,8 +66,8 @@ export const RANGES = [
 ] as const;
 
 /** The choices of a source, which may leave them open. */
-export const SOURCE_SCANS = [["", "not said"], ...SCANS] as const;
-export const SOURCE_RANGES = [["", "not said"], ...RANGES] as const;
+export const SOURCE_SCANS = [["", "unknown"], ...SCANS] as const;
+export const SOURCE_RANGES = [["", "unknown"], ...RANGES] as const;
 
 export const PROJECTIONS = [
   ["flat", "flat"],

@@ -20,7 +20,7 @@ export interface SourceDraft extends SignalDraft {
   upright: "open" | "known";
   deinterlace: "keep" | "deinterlace";
   rangePlan: "open" | "convert" | "declare";
-  ratePlan: "open" | "whole" | "blend";
+  ratePlan: "open" | "drop" | "blend";
   /** Left, top, width and height in shares of the picture, with spaces between; empty for none. */
   subject: string;
   /** Empty to follow the frames. */

@@ -208,9 +208,9 @@ impl Finding {
         "detour",
         "rate_mixed",
         "interlaced",
-        "scan_not_said",
+        "scan_unknown",
         "range",
-        "range_not_said",
+        "range_unknown",
     ];
 
     /// The stable code.
@@ -235,8 +235,8 @@ impl Finding {
             Self::Detour { .. } => "detour",
             Self::RateMixed { .. } => "rate_mixed",
             Self::Interlaced => "interlaced",
-            Self::NotSaid(Signal::Scan) => "scan_not_said",
-            Self::NotSaid(Signal::Range) => "range_not_said",
+            Self::NotSaid(Signal::Scan) => "scan_unknown",
+            Self::NotSaid(Signal::Range) => "range_unknown",
             Self::Range { .. } => "range",
         }
     }

@@ -174,11 +174,14 @@ impl fmt::Display for Finding {
                  deinterlaced."
             ),
             Self::NotSaid(Signal::Scan) => {
-                write!(f, "Nothing says whether the source is progressive or interlaced; it is planned as progressive.")
+                write!(
+                    f,
+                    "Scan is unknown: nothing says whether the clip is progressive or interlaced. It is planned as progressive."
+                )
             }
             Self::NotSaid(Signal::Range) => write!(
                 f,
-                "Nothing says whether the source has narrow or full range; its values are handed on as they are."
+                "Signal range is unknown: nothing says whether it is narrow or full. The values are passed on unchanged."
             ),
             Self::Range { from, to } => write!(
                 f,

@@ -133,7 +133,7 @@ impl Project {
         let words: Vec<String> =
             parts.into_iter().filter(|(count, _)| *count > 0).map(|(count, noun)| counted(count, noun)).collect();
         changes.label =
-            if words.is_empty() { "Bring nothing new".to_owned() } else { format!("Bring {}", words.join(", ")) };
+            if words.is_empty() { "Import nothing new".to_owned() } else { format!("Import {}", words.join(", ")) };
         Ok(changes)
     }
 }

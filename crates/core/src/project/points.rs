@@ -160,10 +160,10 @@ impl Project {
             }
             Finding::NotSaid(signal) => {
                 let what = match signal {
-                    Signal::Scan => "Progressive or interlaced?",
-                    Signal::Range => "Narrow or full range?",
+                    Signal::Scan => "Scan",
+                    Signal::Range => "Signal range",
                 };
-                (format!("{what} Not said of {}", counted(clips, "clip")), first.to_string())
+                (format!("{what} unknown: {}", counted(clips, "clip")), first.to_string())
             }
             Finding::Interlaced => (
                 format!("{name} is interlaced: {}", counted(frames, "frame")),

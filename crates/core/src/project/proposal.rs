@@ -208,8 +208,8 @@ impl Parties<'_> {
                 let mut ideas = vec![("Play every frame once, at another speed".to_owned(), source(patch))];
                 ideas.extend(
                     [
-                        ("Blend neighbouring frames on hand-off", RatePlan::Blend),
-                        ("Leave out or repeat whole frames on hand-off", RatePlan::Whole),
+                        ("Blend frames on hand-off", RatePlan::Blend),
+                        ("Drop or repeat frames on hand-off", RatePlan::Drop),
                     ]
                     .map(|(words, plan)| {
                         let patch = SourcePatch { rate_plan: Some(plan), ..SourcePatch::default() };
@@ -234,14 +234,14 @@ impl Parties<'_> {
             })
             .into(),
             Finding::NotSaid(Signal::Scan) => {
-                [("They are progressive", Scan::Progressive), ("They are interlaced", Scan::Interlaced)]
+                [("Set to progressive", Scan::Progressive), ("Set to interlaced", Scan::Interlaced)]
                     .map(|(words, scan)| {
                         (words.to_owned(), source(SourcePatch { scan: Some(Some(scan)), ..SourcePatch::default() }))
                     })
                     .into()
             }
             Finding::NotSaid(Signal::Range) => {
-                [("They have narrow range", SignalRange::Narrow), ("They have full range", SignalRange::Full)]
+                [("Set to narrow range", SignalRange::Narrow), ("Set to full range", SignalRange::Full)]
                     .map(|(words, range)| {
                         let patch = SourcePatch { signal_range: Some(Some(range)), ..SourcePatch::default() };
                         (words.to_owned(), source(patch))

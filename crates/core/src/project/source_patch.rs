@@ -150,10 +150,10 @@ impl SourcePatch {
         }
         words.extend(signal_words(self.rate.as_ref(), self.scan.flatten(), self.signal_range.flatten()));
         if self.scan == Some(None) {
-            words.push("scan not said".to_owned());
+            words.push("scan unknown".to_owned());
         }
         if self.signal_range == Some(None) {
-            words.push("range not said".to_owned());
+            words.push("range unknown".to_owned());
         }
         match self.playback {
             Some(Intent::EveryFrame) => words.push("play every frame".to_owned()),
@@ -174,7 +174,7 @@ impl SourcePatch {
             None => {}
         }
         match self.rate_plan {
-            Some(RatePlan::Whole) => words.push("whole frames at other rates".to_owned()),
+            Some(RatePlan::Drop) => words.push("drop or repeat at other rates".to_owned()),
             Some(RatePlan::Blend) => words.push("blend at other rates".to_owned()),
             Some(RatePlan::Open) => words.push("rates left open".to_owned()),
             None => {}

@@ -52,8 +52,8 @@ fn a_pair_of_rates_is_one_point_however_many_clips_have_it() {
         words,
         [
             ("Play every frame once, at another speed", 12),
-            ("Blend neighbouring frames on hand-off", 12),
-            ("Leave out or repeat whole frames on hand-off", 12),
+            ("Blend frames on hand-off", 12),
+            ("Drop or repeat frames on hand-off", 12),
             ("25 fps into 24 fps is fine in this project", 12),
         ]
     );
@@ -75,19 +75,19 @@ fn what_nothing_says_is_asked_once_for_all_clips() {
     let mut clips: Vec<_> = (0..5).map(|n| with(&clip(&format!("B{n:03}"), 1920, 1080), &unsaid)).collect();
     clips.push(clip("C001", 1920, 1080));
     let mut project = of(&clips, &[delivered("HD", 1920, 1080), delivered("UHD", 3840, 2160)]);
-    let asked = ["Narrow or full range? Not said of 5 clips", "Progressive or interlaced? Not said of 5 clips"];
+    let asked = ["Signal range unknown: 5 clips", "Scan unknown: 5 clips"];
     let is_unsaid = |point: &Point| point.code.ends_with("not_said");
     let points: Vec<_> = project.points().into_iter().filter(is_unsaid).collect();
     let [range, scan] = &points[..] else { panic!("two points") };
     assert_eq!([range.title.as_str(), scan.title.as_str()], asked);
     assert_eq!((range.severity, scan.severity), (Severity::Note, Severity::Note));
-    assert_eq!((range.key().as_str(), scan.key().as_str()), ("range_not_said", "scan_not_said"));
+    assert_eq!((range.key().as_str(), scan.key().as_str()), ("range_unknown", "scan_unknown"));
     // A range that is not said does not differ from that of a frame.
     let full = FramePatch { signal_range: Some(SignalRange::Full), ..FramePatch::default() };
     let other = of(&clips[..1], &[framed(&delivered("HD", 1920, 1080), &full)]);
     assert!(other.board().all(|(_, each)| each.findings.iter().all(|finding| finding.code() != "range")));
     // One action settles it for all.
-    for (code, words) in [("range_not_said", "They have narrow range"), ("scan_not_said", "They are progressive")] {
+    for (code, words) in [("range_unknown", "Set to narrow range"), ("scan_unknown", "Set to progressive")] {
         let point = project.points().into_iter().find(|point| point.code == code).expect("a point");
         let remedy = project.remedies(&point).into_iter().find(|remedy| remedy.words == words).expect("a remedy");
         assert_eq!(remedy.solves, 10);

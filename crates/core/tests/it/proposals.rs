@@ -108,11 +108,7 @@ fn each_finding_has_its_remedies_and_they_help() {
         &hd,
         &follows,
         "rate_mixed",
-        &[
-            "Play every frame once, at another speed",
-            "Blend neighbouring frames on hand-off",
-            "Leave out or repeat whole frames on hand-off",
-        ],
+        &["Play every frame once, at another speed", "Blend frames on hand-off", "Drop or repeat frames on hand-off"],
     );
     let story = delivered("Story", 1080, 1920);
     case(

@@ -136,8 +136,8 @@ impl<'a> Reading<'a> {
         if !derived.is_empty() {
             let names = derived.iter().take(6).cloned().collect::<Vec<_>>().join(", ");
             self.plan.remarks.push(format!(
-                "Not taken: {} that were made of others ({names}).",
-                counted(derived.len(), "canvas").replace("canvass", "canvases")
+                "Not imported: {} ({names}).",
+                counted(derived.len(), "derived canvas").replace("canvass", "canvases")
             ));
         }
         Ok(canvases)
@@ -211,7 +211,7 @@ impl<'a> Reading<'a> {
                 lost.push(format!("preserve {}", words("preserve_from_source_canvas")));
             }
             if !lost.is_empty() {
-                self.tell(format!("Not taken from the template {}: {}.", frame.name.as_str(), lost.join(", ")));
+                self.tell(format!("Not imported from template {}: {}.", frame.name.as_str(), lost.join(", ")));
             }
             let at = self.frame(frame);
             self.frames.insert(For::Template(id(template)), at);
@@ -257,7 +257,7 @@ impl<'a> Reading<'a> {
             };
             let protection = intent["protection"].as_f64().filter(|part| *part > 0.0);
             let mut note = format!(
-                "Intent of ratio {} without a size of its own: {}x{} is that of its largest decision",
+                "Intent of ratio {} without a size; {}x{} is taken from its largest decision",
                 decimal(ratio, 4),
                 raster.0,
                 raster.1
@@ -265,7 +265,7 @@ impl<'a> Reading<'a> {
             if let Some(part) = protection {
                 note.push_str(&format!("; protection {} %", decimal(part * 100.0, 2)));
             }
-            self.tell(format!("{name}: {}.", note.replacen("Intent", "an intent", 1)));
+            self.tell(format!("{name}: {}.", note.replacen("Intent", "intent", 1)));
             frame.note = Note::new(&note).unwrap_or_default();
             let at = self.frame(frame);
             self.frames.insert(For::Intent(id(intent)), at);
@@ -355,7 +355,7 @@ impl<'a> Reading<'a> {
             if let Some(more) = more {
                 self.more += 1;
                 self.tell(format!(
-                    "{} into {}: the decision has another ratio than the frame, which shows {} px more.",
+                    "{} into {}: the decision and the frame have different ratios; the frame shows {} px more.",
                     self.plan.clips[canvas.clip].name.clone(),
                     self.plan.frames[frame].name.as_str().to_owned(),
                     more.x.max(more.y).to_short_decimal(1)

@@ -101,7 +101,7 @@ pub(super) fn understand(mut rows: Vec<ListCells>) -> Headed {
         .map(|(_, heading)| heading.as_str())
         .collect();
     if !unused.is_empty() {
-        remarks.push(format!("Not used: {}.", unused.join(", ")));
+        remarks.push(format!("Unused columns: {}.", unused.join(", ")));
     }
     let columns = headings.iter().zip(&roles).map(|(heading, role)| ListColumn::headed(heading, *role)).collect();
     Headed { headed: true, columns, rows: body, remarks, matters, passed_over }
@@ -118,11 +118,11 @@ fn tell_titles(titles: &[ListCells], remarks: &mut Vec<String>) {
     let words =
         |row: &ListCells| row.cells.iter().filter(|cell| !cell.is_empty()).cloned().collect::<Vec<_>>().join(" ");
     let mut all: Vec<String> = titles.iter().map(words).collect();
-    let (count, rows) = (all.len(), if all.len() == 1 { "row stands" } else { "rows stand" });
+    let (count, rows) = (all.len(), if all.len() == 1 { "row was" } else { "rows were" });
     all.truncate(4);
     let more = if count > all.len() { ", …" } else { "" };
     let quoted: Vec<String> = all.iter().map(|words| words.chars().take(60).collect()).collect();
-    remarks.push(format!("{count} {rows} above the headings: {}{more}.", quoted.join("; ")));
+    remarks.push(format!("{count} {rows} skipped above the headings: {}{more}.", quoted.join("; ")));
 }
 
 /// Takes marks of parts and headings that come again out of the rows; a part with other headings has its cells
@@ -180,7 +180,7 @@ fn parts(headings: &mut Vec<String>, body: &mut Vec<ListCells>, remarks: &mut Ve
     }
     if !titles.is_empty() {
         titles.truncate(6);
-        remarks.push(format!("Titles of parts, not rows: {}.", titles.join(", ")));
+        remarks.push(format!("Section titles skipped: {}.", titles.join(", ")));
     }
     before - body.len()
 }
@@ -261,7 +261,7 @@ fn from_head(
             for row in body.iter_mut() {
                 row.cells.push(value.to_owned());
             }
-            remarks.push(format!("{key} {value} stands above the headings and is taken for every row."));
+            remarks.push(format!("{key} {value}, above the headings, applies to every row."));
         }
     }
 }

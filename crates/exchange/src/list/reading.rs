@@ -160,7 +160,7 @@ impl ListReading {
             // A focal length says nothing of what the lens did to the picture.
             let unused = unused.filter(|((_, cell), _)| !cell.to_lowercase().ends_with("mm"));
             for ((at, cell), _) in unused {
-                let text = format!("Not used: {} {cell}.", self.columns[at].heading);
+                let text = format!("Unused column {}: {cell}.", self.columns[at].heading);
                 row.remarks.push(ListRemark { column: Some(at), state: RowState::Doubtful, text });
                 row.state = row.state.max(RowState::Doubtful);
             }

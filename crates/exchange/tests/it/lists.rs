@@ -234,7 +234,10 @@ fn headings_are_found_below_titles_and_in_logs_with_parts() {
     let reading = read(sheet);
     assert_eq!((reading.good, reading.bad, reading.passed_over), (2, 0, 2), "{reading:?}");
     assert_eq!(reading.rows[0].line, 5);
-    assert!(remarks(&reading).contains("2 rows stand above the headings: Saltreed; Day 3 / 14 May"), "{reading:?}");
+    assert!(
+        remarks(&reading).contains("2 rows were skipped above the headings: Saltreed; Day 3 / 14 May"),
+        "{reading:?}"
+    );
     // A log of tabs with a head and parts: what stands in the head is taken for every clip.
     let log = "Heading\nFIELD_DELIM\tTABS\nVIDEO_FORMAT\t1080\nFPS\t23.976\n\nColumn\nName\tTape\tImage Size\tStart\n\nData\n\
                A014\tR1\t2880x2160\t01:00:00:00\nB003\tR2\t4608x3164\t02:00:00:00\n";
@@ -242,7 +245,7 @@ fn headings_are_found_below_titles_and_in_logs_with_parts() {
     assert_eq!((reading.good, reading.doubtful, reading.bad), (2, 0, 0), "{reading:?}");
     assert_eq!(values(&reading.rows[1])["rate"], "23.976");
     assert_eq!(values(&reading.rows[1])["name"], "B003");
-    assert!(remarks(&reading).contains("FPS 23.976 stands above the headings"), "{reading:?}");
+    assert!(remarks(&reading).contains("FPS 23.976, above the headings, applies to every row"), "{reading:?}");
     // A camera report: keys and values, then the table, its headings again on the second page.
     let report = "Production: The Kiln;;\nCamera: A;Lens squeeze: 2x;\nClip;Size;Notes\nA1;2880x2160;\nA2;2880x2160;soft\n\
                   Clip;Size;Notes\nA3;1920x1080;\nTotal;;\n";
@@ -273,10 +276,13 @@ fn the_surest_heading_wins_and_its_cells_must_bear_it_out() {
     );
     assert_eq!(roles(&reading), [None, Some(Role::Name), None, Some(Role::Size), None, None, None], "{reading:?}");
     assert_eq!(values(&reading.rows[0])["geometry"]["squeeze"], "1");
-    assert!(remarks(&reading).contains("Not used: Camera, Format, Delivery size, Lens, Focal length."), "{reading:?}");
+    assert!(
+        remarks(&reading).contains("Unused columns: Camera, Format, Delivery size, Lens, Focal length."),
+        "{reading:?}"
+    );
     // The column that says "open gate" may matter.
     assert_eq!(reading.rows[0].state, RowState::Doubtful);
-    assert!(says(&reading.rows[0]).contains("Not used: Format Open gate."), "{}", says(&reading.rows[0]));
+    assert!(says(&reading.rows[0]).contains("Unused column Format: Open gate."), "{}", says(&reading.rows[0]));
     let reading = read("Scene\tShot\tShot size\tFormat\n1\tA\tMCU\t1920x1080\n");
     assert_eq!(roles(&reading), [None, Some(Role::Name), None, Some(Role::Size)], "{reading:?}");
     assert_eq!(roles(&read("Clip\tShot size\tDelivery size\nA\t4608x3164\t3840x2160\n"))[1], Some(Role::Size));

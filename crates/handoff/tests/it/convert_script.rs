@@ -206,8 +206,8 @@ fn the_planned_rate_is_given_frame_by_frame() {
         let planned = 20.0 + 8.0 * f64::from(j) * 25.0 * 1001.0 / 24000.0;
         assert!((light - planned).abs() < 3.0, "frame {j} is {light}, planned {planned}");
     }
-    assert!(dry.contains("blended_Film: neighbouring frames are blended: 25 to 23.976 fps"), "{dry}");
-    assert!(dry.contains("real_Film: whole frames are left out or repeated, which nobody has chosen"), "{dry}");
+    assert!(dry.contains("blended_Film: frames are blended: 25 to 23.976 fps"), "{dry}");
+    assert!(dry.contains("real_Film: frames are dropped or repeated (not decided)"), "{dry}");
     case("every_Same", "25/1", [1, 1], true);
     case("every_Film", "24000/1001", [1, 1], false);
     case("every_Fast", "30/1", [1, 1], false);

@@ -229,7 +229,7 @@ fn a_list_from_set_becomes_sources_frames_and_framings() {
     });
     let reading = read(&list.to_string()).expect("a list");
     let said = reading.remarks.join(" ");
-    for words in ["c2 open gate", "an intent of ratio 2.39", "protection", "fit method width", "i9"] {
+    for words in ["c2 open gate", "intent of ratio 2.39", "protection", "fit method width", "i9"] {
         assert!(said.contains(words), "{words}: {said}");
     }
     let project = brought(&list.to_string());

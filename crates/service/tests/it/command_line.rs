@@ -162,22 +162,22 @@ fn files_of_any_kind_are_taken_into_a_project_by_their_content() {
     for words in [
         "is new",
         "T1.y4m: 1 source",
-        "slate.csv: 1 source, 1 not taken",
+        "slate.csv: 1 source, 1 not imported",
         "line 4: Must have a stored size",
         "set.fdl: 1 source, 1 frame, 1 framing",
-        "notes.bin: not taken",
+        "notes.bin: not imported",
         "2 sources, 1 frame, 1 framing",
     ] {
         assert!(said.contains(words), "{words}: {said}");
     }
     // Again: nothing comes twice, and what has changed on disk is told, taken only when that is asked for.
     let (status, said) = import(&data, &[&tape, &framing]);
-    assert_eq!((status, said.contains("Nothing new; 3 there already")), (Some(0), true), "{said}");
+    assert_eq!((status, said.contains("Nothing new; 3 already there")), (Some(0), true), "{said}");
     std::fs::write(&tape, b"YUV4MPEG2 W720 H576 F50:1 Ip A12:11\nFRAME\n").expect("written");
     let (_, said) = import(&data, &[&tape]);
     assert!(
         said.contains(
-            "T1 is there already with other values: rate 25 to 50, scan interlaced to progressive (kept as it is"
+            "T1 already exists with other values: rate 25 to 50, scan interlaced to progressive (kept; use --update"
         ),
         "{said}"
     );
@@ -186,7 +186,7 @@ fn files_of_any_kind_are_taken_into_a_project_by_their_content() {
     let (_, said) = import(&data, &[&tape]);
     assert!(!said.contains("other values"), "{said}");
     let (status, said) = import(&data, &[&other]);
-    assert_eq!((status, said.contains("nothing in these files can be taken")), (Some(1), true), "{said}");
+    assert_eq!((status, said.contains("nothing in these files can be imported")), (Some(1), true), "{said}");
 }
 
 #[test]

@@ -292,7 +292,7 @@ async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
     browser.run(&drop.replace("LIST", &json!(list.to_string()).to_string())).await;
     browser.says("The list also has 1 frame: Set scope").await;
     browser.press("Add 1 source and 1 framing").await;
-    browser.says("Bring 1 source, 1 frame, 1 framing.").await;
+    browser.says("Import 1 source, 1 frame, 1 framing.").await;
     let board = server.get("/projects/1/board").await.ok();
     let (source, frame) = (&board["sources"][0]["id"], &board["frames"][0]["id"]);
     let conversion = server.get(&format!("/projects/1/conversions/{source}/{frame}")).await.ok();
@@ -300,11 +300,11 @@ async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
     assert!((x - 124.0).abs() < 0.1 && (y - 700.0).abs() < 0.1, "{conversion}");
     assert_eq!(conversion["choice"]["pins"].as_array().map(Vec::len), Some(1), "{conversion}");
     browser.open("/projects/1/board/points").await;
-    browser.says("Progressive or interlaced? Not said of 1 clip").await;
-    browser.run("[...document.querySelectorAll('main *')].find((each) => each.children.length === 0 && each.textContent.startsWith('Progressive or interlaced?')).click()").await;
-    browser.says("They are progressive").await;
-    browser.run("[...document.querySelectorAll('main button')].find((each) => each.textContent === 'Apply' && each.closest('li, div')?.textContent.includes('They are progressive')).click()").await;
-    browser.until("!document.body.innerText.includes('Progressive or interlaced?')").await;
+    browser.says("Scan unknown: 1 clip").await;
+    browser.run("[...document.querySelectorAll('main *')].find((each) => each.children.length === 0 && each.textContent.startsWith('Scan unknown')).click()").await;
+    browser.says("Set to progressive").await;
+    browser.run("[...document.querySelectorAll('main button')].find((each) => each.textContent === 'Apply' && each.closest('li, div')?.textContent.includes('Set to progressive')).click()").await;
+    browser.until("!document.body.innerText.includes('Scan unknown')").await;
     let source = server.get("/projects/1/board").await.ok()["sources"][0].clone();
     assert_eq!(source["values"]["scan"], "progressive");
     assert_eq!(source["values"]["signal_range"], Value::Null);

@@ -441,7 +441,7 @@ edits! {
 
     /// Sources, frames, and framings between them that come from elsewhere, as one step. What is there already by its
     /// name, and for a frame its raster, is not added again: the framings go to it.
-    "bring", "Bring", BringEdit {
+    "import", "ImportEdit", ImportEdit {
         /// The sources.
         sources: Many<Footage> = Default("[]");
         /// The frames.

@@ -32,7 +32,7 @@ export function Origin({ source: { values, corrected } }: { source: Source }) {
               <dt>{NAMES[of]}</dt>
               <dd>
                 <span className="num">{value}</span> <span className="quiet">{by}</span>
-                {typed && <b> typed over since</b>}
+                {typed && <b> edited since</b>}
               </dd>
             </div>
           );

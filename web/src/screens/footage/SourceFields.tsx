@@ -28,8 +28,8 @@ export const RANGE_PLANS = [
 
 export const RATE_PLANS = [
   ["open", "not decided"],
-  ["whole", "whole frames"],
-  ["blend", "blended frames"],
+  ["drop", "drop or repeat"],
+  ["blend", "blend"],
 ] as const;
 
 export const SPEEDS = [

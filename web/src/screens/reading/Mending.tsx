@@ -106,7 +106,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
     }));
     const { done } = await edit(
       framings.length > 0
-        ? { edit: "bring", sources: values, frames: reading.frames, framings }
+        ? { edit: "import", sources: values, frames: reading.frames, framings }
         : { edit: "add_sources", values },
     );
     if (!done) return;

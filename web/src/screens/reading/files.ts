@@ -122,7 +122,7 @@ export async function readFiles(
         like ??= reading;
         const [row] = reading.rows;
         if (row?.state === "bad" && (await listIn(file)))
-          rows[at] = failed(clip, at + 1, reading.columns.length, "A list: drop it by itself.");
+          rows[at] = failed(clip, at + 1, reading.columns.length, "This is a list. Drop it on its own.");
         else if (row) rows[at] = row;
       } catch (error) {
         if (signal.aborted) return;
