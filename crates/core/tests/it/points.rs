@@ -76,7 +76,7 @@ fn what_nothing_says_is_asked_once_for_all_clips() {
     clips.push(clip("C001", 1920, 1080));
     let mut project = of(&clips, &[delivered("HD", 1920, 1080), delivered("UHD", 3840, 2160)]);
     let asked = ["Signal range unknown: 5 clips", "Scan unknown: 5 clips"];
-    let is_unsaid = |point: &Point| point.code.ends_with("not_said");
+    let is_unsaid = |point: &Point| point.code.ends_with("_unknown");
     let points: Vec<_> = project.points().into_iter().filter(is_unsaid).collect();
     let [range, scan] = &points[..] else { panic!("two points") };
     assert_eq!([range.title.as_str(), scan.title.as_str()], asked);
@@ -93,7 +93,7 @@ fn what_nothing_says_is_asked_once_for_all_clips() {
         assert_eq!(remedy.solves, 10);
         project = project.with(&project.apply(&remedy.edit).expect("a sound edit"));
     }
-    assert!(titles(&project).iter().all(|title| !title.contains("Not said")), "{:?}", titles(&project));
+    assert!(titles(&project).iter().all(|title| !title.contains("unknown")), "{:?}", titles(&project));
     assert_eq!(project.source(SourceId::new(3)).expect("it is there").scan, Some(Scan::Progressive));
 }
 

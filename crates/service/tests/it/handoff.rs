@@ -113,7 +113,7 @@ async fn everything_is_handed_over_from_the_screen() {
     browser.open("/projects/1/board").await;
     browser.says("112 conversions").await;
     browser.press("Hand-off").await;
-    browser.says("112 conversions, 69 files").await;
+    browser.says("112 conversions, 71 files").await;
     browser.says("camera_A014_Furnace_mouth.png").await;
     // Fewer sources, fewer formats: what will be written follows.
     browser.run("document.querySelectorAll('.handoff legend button').forEach(button => button.click())").await;
