@@ -100,11 +100,9 @@ fn by_first_bytes(view: &View<'_>) -> Result<Reading, Stop> {
         () if transport::begins(&head) => transport::read(view),
         () => match program::bare(view)? {
             Some(reading) => Ok(reading),
-            None => Err(Stop::broken(
-                "this is none of the formats that are read: MP4, MOV, Matroska, WebM, MXF, MPEG transport and program \
-                 streams, AVI, DV, YUV4MPEG2, PNG, JPEG, TIFF, DNG, HEIC, AVIF, OpenEXR, DPX, or reports of ffprobe and \
-                 MediaInfo",
-            )),
+            None => {
+                Err(Stop::broken("this format is not read; movies, stills and reports of ffprobe or MediaInfo are"))
+            }
         },
     }
 }

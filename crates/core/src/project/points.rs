@@ -159,11 +159,13 @@ impl Project {
                 (format!("{a} fps into {b} fps: {}", counted(clips, "clip")), meaning)
             }
             Finding::NotSaid(signal) => {
-                let what = match signal {
-                    Signal::Scan => "Scan",
-                    Signal::Range => "Signal range",
+                let (what, meaning) = match signal {
+                    Signal::Scan => ("Scan", "nothing says progressive or interlaced; planned as progressive"),
+                    Signal::Range => {
+                        ("Signal range", "nothing says narrow or full; the values are passed on unchanged")
+                    }
                 };
-                (format!("{what} unknown: {}", counted(clips, "clip")), first.to_string())
+                (format!("{what} unknown: {}", counted(clips, "clip")), meaning.to_owned())
             }
             Finding::Interlaced => (
                 format!("{name} is interlaced: {}", counted(frames, "frame")),

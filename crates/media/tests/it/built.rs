@@ -371,7 +371,7 @@ fn what_is_no_footage_is_refused_in_words() {
         other => panic!("{other:?}"),
     };
     assert_eq!(refused(b""), "the file is empty");
-    assert!(refused(b"a text").starts_with("this is none of the formats"));
+    assert!(refused(b"a text").starts_with("this format is not read"));
     assert!(refused(&boxed(b"ftyp", b"isom\0\0\0\0")).contains("no index (moov)"));
     assert!(refused(b"{\"format\": 1}").contains("has no streams"));
     assert!(refused(br#"{"streams":[{"codec_type":"audio"}]}"#).contains("has no picture"));

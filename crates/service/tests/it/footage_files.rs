@@ -138,7 +138,7 @@ async fn files_are_chosen_looked_at_mended_and_added() {
     input.send_keys(&paths.join("\n")).await.expect("files");
     browser.says("All 5").await;
     browser.says("2 not understood").await;
-    browser.says("this is none of the formats").await;
+    browser.says("this format is not read").await;
     // Where a value stands is told of the row that is looked at.
     let cell = browser.see("[aria-label='pixel aspect in line 1']").await;
     cell.click().await.expect("the cell");
