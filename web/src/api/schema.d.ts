@@ -2350,7 +2350,7 @@ export interface components {
              * @description How many records it changed.
              */
             changes: number;
-            /** @description Whether undo or redo come by it; other steps stand on a branch that was left. */
+            /** @description Whether undo or redo come by it; other steps stand on an abandoned branch. */
             on_line: boolean;
         };
         /** @description A frame of the house. */

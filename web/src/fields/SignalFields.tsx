@@ -81,12 +81,11 @@ export function SignalFields({
   commit,
   drop,
   noRate,
-  scans,
-  ranges,
+  mayBeUnknown,
 }: FieldsProps<SignalDraft> & {
   noRate: string;
-  scans: typeof SCANS | typeof SOURCE_SCANS;
-  ranges: typeof RANGES | typeof SOURCE_RANGES;
+  /** Whether scan and range may be left open. */
+  mayBeUnknown?: boolean;
 }) {
   const done = { onDone: commit, onEscape: drop };
   const choose = (part: Partial<SignalDraft>) => {
@@ -108,13 +107,13 @@ export function SignalFields({
       <Choice
         label="scan"
         value={draft.scan}
-        options={scans}
+        options={mayBeUnknown ? SOURCE_SCANS : SCANS}
         onChoose={(scan) => choose({ scan: scan as SignalDraft["scan"] })}
       />
       <Choice
         label="signal range"
         value={draft.signalRange}
-        options={ranges}
+        options={mayBeUnknown ? SOURCE_RANGES : RANGES}
         onChoose={(range) => choose({ signalRange: range as SignalDraft["signalRange"] })}
       />
       <Choice

@@ -1,5 +1,6 @@
 //! Streams of units that begin with start codes: H.264 and HEVC (Annex B of each), MPEG-1, 2 and 4.
 
+use super::units::units;
 use super::{Coded, h264, hevc, mpeg2, mpeg4};
 
 /// How pictures are coded.
@@ -39,20 +40,6 @@ impl Coding {
             _ => None,
         }
     }
-}
-
-/// The units of a stream, without their start codes.
-pub(super) fn units(bytes: &[u8]) -> impl Iterator<Item = &[u8]> {
-    let starts = |from: usize| {
-        let rest = bytes.get(from..)?;
-        rest.windows(3).position(|three| three == [0, 0, 1]).map(|at| from + at)
-    };
-    let mut next = starts(0);
-    std::iter::from_fn(move || {
-        let start = next? + 3;
-        next = starts(start);
-        Some(&bytes[start..next.unwrap_or(bytes.len())])
-    })
 }
 
 /// What a stream says, as soon as its header is there whole.

@@ -8,6 +8,7 @@ mod hevc;
 mod mpeg2;
 mod mpeg4;
 mod prores;
+mod units;
 mod vp9;
 
 pub(crate) use annex_b::{Coding, stream};

@@ -2,7 +2,7 @@
 
 use bitstream_io::{BigEndian, BitRead, BitReader};
 
-use super::annex_b::units;
+use super::units::units;
 use super::{Coded, sample_aspect};
 
 /// The code of a visual object, which says the signal range.

@@ -40,7 +40,7 @@ pub struct HistoryStep {
     pub made_at: i64,
     /// How many records it changed.
     pub changes: i64,
-    /// Whether undo or redo come by it; other steps stand on a branch that was left.
+    /// Whether undo or redo come by it; other steps stand on an abandoned branch.
     pub on_line: bool,
 }
 

@@ -2,7 +2,7 @@ import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import type { FrameDraft } from "../../fields/frameDraft";
 import { RasterFields } from "../../fields/RasterFields";
-import { type FieldsProps, RANGES, SCANS, SignalFields } from "../../fields/SignalFields";
+import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHOD_LIST } from "../../keys/methods";
 
 export const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
@@ -65,16 +65,7 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
         onText={(pixelAspect) => edit({ pixelAspect })}
         {...done}
       />
-      <SignalFields
-        draft={draft}
-        problem={problem}
-        edit={edit}
-        commit={commit}
-        drop={drop}
-        noRate="open"
-        scans={SCANS}
-        ranges={RANGES}
-      />
+      <SignalFields draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} noRate="open" />
       <Field
         label="safe areas: EBU R 95, ST 2046-1 or own %"
         className="wide"

@@ -1,7 +1,7 @@
 import { within, wrongAt } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
 import { RasterFields } from "../../fields/RasterFields";
-import { type FieldsProps, SignalFields, SOURCE_RANGES, SOURCE_SCANS } from "../../fields/SignalFields";
+import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import type { SourceDraft } from "../../fields/sourceDraft";
 import { METHOD_LIST } from "../../keys/methods";
 
@@ -121,8 +121,7 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         commit={commit}
         drop={drop}
         noRate="unknown"
-        scans={SOURCE_SCANS}
-        ranges={SOURCE_RANGES}
+        mayBeUnknown
       />
       {draft.scan === "interlaced" && (
         <Choice
