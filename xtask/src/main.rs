@@ -32,6 +32,12 @@ enum Task {
     Types,
     /// Write the list of shipped packages and their licences again
     Licences,
+    /// Feed every reader with files that a coverage-guided fuzzer makes, each for so long
+    Fuzz {
+        /// Seconds for each reader
+        #[arg(default_value_t = 60)]
+        seconds: u32,
+    },
     /// Take the pictures in docs/screenshots again, from the demo project
     Screenshots,
 }
@@ -44,6 +50,7 @@ fn main() -> ExitCode {
         Task::Test => test(),
         Task::Types => types(),
         Task::Licences => licences::write(&root()),
+        Task::Fuzz { seconds } => fuzz(seconds),
         Task::Screenshots => screenshots(),
     };
     match done {
@@ -111,6 +118,44 @@ fn test() -> Done {
     helpers()?;
     run(&root(), "cargo", &["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
     run(&root(), "cargo", &["test", "--workspace", "--locked"])
+}
+
+/// The readers that are fuzzed: the binaries of `fuzz/`.
+const READERS: [&str; 4] = ["headers", "lists", "documents", "questions"];
+/// What puts counters into every branch, as libFuzzer reads them; the stable compiler takes it.
+const COUNTERS: &str = "-Cpasses=sancov-module -Ccodegen-units=1 -Cllvm-args=-sanitizer-coverage-level=4 \
+     -Cllvm-args=-sanitizer-coverage-inline-8bit-counters -Cllvm-args=-sanitizer-coverage-pc-table \
+     -Cllvm-args=-sanitizer-coverage-trace-compares";
+
+/// What it has learned stays in `target/fuzz/READER`, where files to begin with may be put; what it finds is written
+/// beside that and ends the run.
+fn fuzz(seconds: u32) -> Done {
+    let (folder, target) = (root().join("fuzz"), root().join("target/fuzz"));
+    // A target that is named keeps the counters out of build scripts.
+    let version = Command::new("rustc").arg("-vV").output().map_err(|error| format!("rustc: {error}"))?;
+    let version = String::from_utf8_lossy(&version.stdout).into_owned();
+    let host = version.lines().find_map(|line| line.strip_prefix("host: ")).ok_or("rustc does not name its host")?;
+    let build = Command::new("cargo")
+        .args(["build", "--release", "--target", host])
+        .current_dir(&folder)
+        .env("RUSTFLAGS", COUNTERS)
+        .env("CARGO_TARGET_DIR", target.join("build"))
+        .status();
+    if !build.map_err(|error| format!("cargo: {error}"))?.success() {
+        return Err("the fuzzers were not built: libFuzzer needs a C++ compiler".to_owned());
+    }
+    for reader in READERS {
+        let learned = target.join(reader);
+        fs::create_dir_all(&learned).map_err(|error| format!("{}: {error}", learned.display()))?;
+        let program = target.join("build").join(host).join("release").join(reader);
+        let [program, learned] = [&program, &learned].map(|path| path.to_string_lossy().into_owned());
+        let bounds = [format!("-max_total_time={seconds}"), format!("-artifact_prefix={learned}-")];
+        let limits = ["-timeout=10", "-rss_limit_mb=2048", "-max_len=131072"];
+        let arguments: Vec<&str> =
+            std::iter::once(learned.as_str()).chain(bounds.iter().map(String::as_str)).chain(limits).collect();
+        run(&target, &program, &arguments)?;
+    }
+    Ok(())
 }
 
 const TYPES: &str = "src/api/schema.d.ts";

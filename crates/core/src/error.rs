@@ -20,22 +20,42 @@ pub struct Error {
 pub enum Parameter {
     /// The insets of a source.
     Active,
+    /// Bits a second on average.
+    AverageRate,
     /// The point that comes into the middle.
     Centre,
+    /// How colour is sampled.
+    Chroma,
+    /// A quality that stays the same.
+    ConstantQuality,
+    /// What holds picture and sound.
+    Container,
+    /// Bits of a sample.
+    Depth,
     /// How a picture is placed.
     Framing,
     /// A height.
     Height,
+    /// The most bits a second.
+    HighestRate,
     /// Points of a horizon.
     Horizon,
+    /// From one whole picture to the next.
+    KeyframeDistance,
+    /// What a decoder must take.
+    Level,
     /// The ratio of the picture inside a frame.
     PictureRatio,
     /// How finely a sphere is sampled.
     PixelsPerDegree,
+    /// How far a codec goes.
+    Profile,
     /// The raster of a frame.
     Raster,
     /// A ratio that is wanted.
     Ratio,
+    /// What becomes of the sound.
+    Sound,
     /// What a lens did.
     Squeeze,
     /// The grid for sides and bars.
@@ -68,6 +88,7 @@ enum Kind {
     Unsettled,
     Pole,
     Way { why: &'static str },
+    File { accepted: String },
 }
 
 impl Error {
@@ -144,6 +165,11 @@ impl Error {
         Self::of(Kind::Way { why }).at(Parameter::Through)
     }
 
+    /// A part of a file that does not go with the others: what would.
+    pub(crate) fn file(accepted: String) -> Self {
+        Self::of(Kind::File { accepted })
+    }
+
     const fn of(kind: Kind) -> Self {
         Self { kind, parameter: None }
     }
@@ -178,6 +204,7 @@ impl Error {
                 | Kind::NothingShown
                 | Kind::NoCell
                 | Kind::Chroma { .. }
+                | Kind::File { .. }
         )
     }
 
@@ -250,6 +277,7 @@ impl fmt::Display for Error {
             }
             Kind::Unsettled => write!(f, "marks that define which way is up: two that differ, with up off the equator"),
             Kind::Pole => write!(f, "a point off the pole that the marks find"),
+            Kind::File { accepted } => write!(f, "{accepted}"),
             Kind::Way { why } => {
                 write!(f, "another frame of this project that is not made from this one: {why}")
             }

@@ -1,71 +1,85 @@
 //! [`Levels`]: what a decoder must take, by the tables of ITU-T H.264 and H.265.
 
+use crate::file::Codec;
 use crate::space::Delivery;
 use crate::{Exact, FrameRate, Raster};
 
-/// One row of ITU-T H.264 (2021), Table A-1 (from memory).
-struct H264 {
+/// A row of the tables of a standard.
+struct Row {
     level: &'static str,
-    /// Macroblocks a second.
+    /// Units a second: macroblocks for H.264, luma samples for H.265.
     rate: u64,
-    /// Macroblocks a frame.
-    frame: u64,
-}
-
-/// One row of ITU-T H.265 (2021), Tables A.8 and A.9, Main tier limits that do not concern bits (from memory).
-struct H265 {
-    level: &'static str,
-    /// Luma samples a second.
-    rate: u64,
-    /// Luma samples a picture.
+    /// Units a picture.
     picture: u64,
+    /// Thousands of bits a second, of the plainest profile.
+    kilobits: u32,
 }
 
-const fn h264(level: &'static str, rate: u64, frame: u64) -> H264 {
-    H264 { level, rate, frame }
+const fn row(level: &'static str, rate: u64, picture: u64, kilobits: u32) -> Row {
+    Row { level, rate, picture, kilobits }
 }
 
-const fn h265(level: &'static str, rate: u64, picture: u64) -> H265 {
-    H265 { level, rate, picture }
+impl Row {
+    /// Whether it takes pictures of these sides, at a rate and with so many thousands of bits a second, where
+    /// these are known.
+    fn takes(&self, sides: [u64; 2], rate: Option<&FrameRate>, kilobits: Option<&Exact>) -> bool {
+        let area = sides[0] * sides[1];
+        // No side is over the root of eight times the area.
+        let longest = sides[0].max(sides[1]);
+        area <= self.picture
+            && longest * longest <= 8 * self.picture
+            && rate.is_none_or(|rate| whole(area) * rate.value() <= whole(self.rate))
+            && kilobits.is_none_or(|kilobits| *kilobits <= Exact::whole(self.kilobits))
+    }
 }
 
-/// Without level 1b, which differs from level 1 in bits alone.
-const H264_LEVELS: [H264; 19] = [
-    h264("1", 1_485, 99),
-    h264("1.1", 3_000, 396),
-    h264("1.2", 6_000, 396),
-    h264("1.3", 11_880, 396),
-    h264("2", 11_880, 396),
-    h264("2.1", 19_800, 792),
-    h264("2.2", 20_250, 1_620),
-    h264("3", 40_500, 1_620),
-    h264("3.1", 108_000, 3_600),
-    h264("3.2", 216_000, 5_120),
-    h264("4", 245_760, 8_192),
-    h264("4.1", 245_760, 8_192),
-    h264("4.2", 522_240, 8_704),
-    h264("5", 589_824, 22_080),
-    h264("5.1", 983_040, 36_864),
-    h264("5.2", 2_073_600, 36_864),
-    h264("6", 4_177_920, 139_264),
-    h264("6.1", 8_355_840, 139_264),
-    h264("6.2", 16_711_680, 139_264),
+/// ITU-T H.264 (2021), Table A-1 (from memory), without level 1b, which differs from level 1 in bits alone.
+static H264_LEVELS: [Row; 19] = [
+    row("1", 1_485, 99, 64),
+    row("1.1", 3_000, 396, 192),
+    row("1.2", 6_000, 396, 384),
+    row("1.3", 11_880, 396, 768),
+    row("2", 11_880, 396, 2_000),
+    row("2.1", 19_800, 792, 4_000),
+    row("2.2", 20_250, 1_620, 4_000),
+    row("3", 40_500, 1_620, 10_000),
+    row("3.1", 108_000, 3_600, 14_000),
+    row("3.2", 216_000, 5_120, 20_000),
+    row("4", 245_760, 8_192, 20_000),
+    row("4.1", 245_760, 8_192, 50_000),
+    row("4.2", 522_240, 8_704, 50_000),
+    row("5", 589_824, 22_080, 135_000),
+    row("5.1", 983_040, 36_864, 240_000),
+    row("5.2", 2_073_600, 36_864, 240_000),
+    row("6", 4_177_920, 139_264, 240_000),
+    row("6.1", 8_355_840, 139_264, 480_000),
+    row("6.2", 16_711_680, 139_264, 800_000),
 ];
 
-const H265_LEVELS: [H265; 13] = [
-    h265("1", 552_960, 36_864),
-    h265("2", 3_686_400, 122_880),
-    h265("2.1", 7_372_800, 245_760),
-    h265("3", 16_588_800, 552_960),
-    h265("3.1", 33_177_600, 983_040),
-    h265("4", 66_846_720, 2_228_224),
-    h265("4.1", 133_693_440, 2_228_224),
-    h265("5", 267_386_880, 8_912_896),
-    h265("5.1", 534_773_760, 8_912_896),
-    h265("5.2", 1_069_547_520, 8_912_896),
-    h265("6", 1_069_547_520, 35_651_584),
-    h265("6.1", 2_139_095_040, 35_651_584),
-    h265("6.2", 4_278_190_080, 35_651_584),
+/// ITU-T H.265 (2021), Tables A.8 and A.9 (from memory): the Main tier, then the High tier, which fewer decoders
+/// have.
+static H265_LEVELS: [Row; 21] = [
+    row("1", 552_960, 36_864, 128),
+    row("2", 3_686_400, 122_880, 1_500),
+    row("2.1", 7_372_800, 245_760, 3_000),
+    row("3", 16_588_800, 552_960, 6_000),
+    row("3.1", 33_177_600, 983_040, 10_000),
+    row("4", 66_846_720, 2_228_224, 12_000),
+    row("4.1", 133_693_440, 2_228_224, 20_000),
+    row("5", 267_386_880, 8_912_896, 25_000),
+    row("5.1", 534_773_760, 8_912_896, 40_000),
+    row("5.2", 1_069_547_520, 8_912_896, 60_000),
+    row("6", 1_069_547_520, 35_651_584, 60_000),
+    row("6.1", 2_139_095_040, 35_651_584, 120_000),
+    row("6.2", 4_278_190_080, 35_651_584, 240_000),
+    row("4 high", 66_846_720, 2_228_224, 30_000),
+    row("4.1 high", 133_693_440, 2_228_224, 50_000),
+    row("5 high", 267_386_880, 8_912_896, 100_000),
+    row("5.1 high", 534_773_760, 8_912_896, 160_000),
+    row("5.2 high", 1_069_547_520, 8_912_896, 240_000),
+    row("6 high", 1_069_547_520, 35_651_584, 240_000),
+    row("6.1 high", 2_139_095_040, 35_651_584, 480_000),
+    row("6.2 high", 4_278_190_080, 35_651_584, 800_000),
 ];
 
 /// The lowest level of each standard that takes a frame at a rate, progressive; none when no level does.
@@ -88,18 +102,51 @@ impl Levels {
     /// # Ok::<(), ratiomet_core::Error>(())
     /// ```
     pub fn of(frame: Raster<Delivery>, rate: &FrameRate) -> Self {
-        let sides = [u64::from(frame.width()), u64::from(frame.height())];
-        let blocks = sides.map(|side| side.div_ceil(16));
-        let takes = |sides: [u64; 2], most: u64, most_a_second: u64| {
-            let area = sides[0] * sides[1];
-            // No side is over the root of eight times the area.
-            let longest = sides[0].max(sides[1]);
-            area <= most && longest * longest <= 8 * most && a_second(area, rate) <= whole(most_a_second)
-        };
-        let h264 = H264_LEVELS.iter().find(|row| takes(blocks, row.frame, row.rate));
-        let h265 = H265_LEVELS.iter().find(|row| takes(sides, row.picture, row.rate));
-        Self { h264: h264.map(|row| row.level), h265: h265.map(|row| row.level) }
+        let load = Load { frame, rate: Some(rate), kilobits: None };
+        Self { h264: lowest(Codec::H264, &load), h265: lowest(Codec::H265, &load) }
     }
+}
+
+/// What a decoder has to take.
+pub(crate) struct Load<'a> {
+    /// The picture.
+    pub frame: Raster<Delivery>,
+    /// Pictures a second, where that is known.
+    pub rate: Option<&'a FrameRate>,
+    /// Thousands of bits a second as the plainest profile counts them, where that is known.
+    pub kilobits: Option<Exact>,
+}
+
+impl Load<'_> {
+    fn is_for(&self, codec: Codec, row: &Row) -> bool {
+        let side = |pixels: u32| if codec == Codec::H264 { pixels.div_ceil(16) } else { pixels };
+        let sides = [self.frame.width(), self.frame.height()].map(|pixels| u64::from(side(pixels)));
+        row.takes(sides, self.rate, self.kilobits.as_ref())
+    }
+}
+
+/// The rows of a codec, the lowest level first; none for one without levels.
+fn rows(codec: Codec) -> &'static [Row] {
+    match codec {
+        Codec::H264 => &H264_LEVELS,
+        Codec::H265 => &H265_LEVELS,
+        _ => &[],
+    }
+}
+
+/// The names of the levels of a codec, with those of the high tier.
+pub fn names(codec: Codec) -> impl Iterator<Item = &'static str> {
+    rows(codec).iter().map(|row| row.level)
+}
+
+/// The lowest level that takes a load.
+pub(crate) fn lowest(codec: Codec, load: &Load<'_>) -> Option<&'static str> {
+    rows(codec).iter().find(|row| load.is_for(codec, row)).map(|row| row.level)
+}
+
+/// Whether a level takes a load.
+pub(crate) fn takes(codec: Codec, level: &str, load: &Load<'_>) -> bool {
+    rows(codec).iter().any(|row| row.level == level && load.is_for(codec, row))
 }
 
 fn whole(value: u64) -> Exact {
@@ -107,16 +154,13 @@ fn whole(value: u64) -> Exact {
     Exact::from(i64::try_from(value).unwrap_or(i64::MAX))
 }
 
-fn a_second(area: u64, rate: &FrameRate) -> Exact {
-    whole(area) * rate.value()
-}
-
 /// Every level of H.264 with its macroblocks a second and a frame, for tables.
 pub fn h264_table() -> impl Iterator<Item = (&'static str, u64, u64)> {
-    H264_LEVELS.iter().map(|row| (row.level, row.rate, row.frame))
+    H264_LEVELS.iter().map(|row| (row.level, row.rate, row.picture))
 }
 
-/// Every level of H.265 with its luma samples a second and a picture, for tables.
+/// Every level of H.265 with its luma samples a second and a picture, for tables. The tiers differ in bits alone.
 pub fn h265_table() -> impl Iterator<Item = (&'static str, u64, u64)> {
-    H265_LEVELS.iter().map(|row| (row.level, row.rate, row.picture))
+    let one_tier = H265_LEVELS.iter().filter(|row| !row.level.ends_with("high"));
+    one_tier.map(|row| (row.level, row.rate, row.picture))
 }

@@ -24,6 +24,7 @@ mod enlargement;
 pub mod error;
 mod exact;
 mod extraction;
+pub mod file;
 pub mod finding;
 pub mod fraction;
 mod framing;

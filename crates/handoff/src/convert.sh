@@ -8,7 +8,8 @@
 # lies beside it under the same name is passed by, and a file of another raster is refused.
 # All that becomes of one file is made while it is read once. The colour tags of the file are kept; a turn that
 # its header asks for is carried out once, and the outcome asks for none.
-# CODEC and ENDING can be set in the environment.
+# Files are made as their frames say. For frames that say nothing CODEC and ENDING hold, which can be set in the
+# environment.
 #
 # It does not read numbered pictures, cut in time, blend frames that a new rate takes from between two, or
 # convert between colour spaces.
@@ -81,74 +82,85 @@ file_of() { # name of the source, its raster: sets file, or says why there is no
     return 1
 }
 
-part_of() {
-    part=$to/$1.part.$ENDING
+names_of() { # name of an outcome, its ending: sets whole, part, turned
+    case $2 in as_set) ending=$ENDING ;; *) ending=$2 ;; esac
+    whole=$to/$1.$ending
+    part=$to/$1.part.$ending
+    turned=$to/$1.turned.$ending
 }
 
-together() { # of file makes the parts of all outcomes, each with name, filter chain, range, sound or silent, frames or fields
+# What is said of each outcome, seven words: name, filter chain, range, frames or fields, ending, picture, sound.
+# The picture is how it is coded, or as_set for CODEC; the sound is how it is coded, copy or none.
+
+together() { # of file makes the parts of all outcomes
     left=$#
     while [ "$left" -gt 0 ]; do
-        part_of "$1"
-        filter=$2 range=$3 sound=$4 scan=$5
-        shift 5
-        left=$((left - 5))
+        names_of "$1" "$5"
+        filter=$2 range=$3 scan=$4 picture=$6 sound=$7
+        shift 7
+        left=$((left - 7))
         set -- "$@" -map 0:v:0 -vf "$filter"
+        [ "$picture" != as_set ] || picture=$CODEC
         # shellcheck disable=SC2086 # words on purpose
-        set -- "$@" $CODEC
+        set -- "$@" $picture
         [ "$scan" = frames ] || set -- "$@" -flags +ildct+ilme
         [ "$range" = unsaid ] || set -- "$@" -color_range "$range"
-        case $sound in sound) set -- "$@" -map '0:a?' -c:a copy ;; esac
+        [ "$sound" != copy ] || sound="-c:a copy"
+        # shellcheck disable=SC2086 # words on purpose
+        [ "$sound" = none ] || set -- "$@" -map '0:a?' $sound
         set -- "$@" "$part"
     done
     # shellcheck disable=SC2086 # words on purpose
     ffmpeg -nostdin -v error $stats -y -noautorotate $unturned -i "$file" "$@"
 }
 
-finish() { # name of an outcome whose part is made
-    part_of "$1"
+finish() { # name of an outcome whose part is made, its ending
+    names_of "$1" "$2"
     if [ -n "$unturned" ]; then
-        mv -f -- "$part" "$to/$1.$ENDING"
+        mv -f -- "$part" "$whole"
     else
         # shellcheck disable=SC2015 # both must be so
-        ffmpeg -nostdin -v error -y -i "$part" -map 0 -c copy -metadata:s:v:0 rotate=0 "$to/$1.turned.$ENDING" &&
-            mv -f -- "$to/$1.turned.$ENDING" "$to/$1.$ENDING" && rm -- "$part"
+        ffmpeg -nostdin -v error -y -i "$part" -map 0 -c copy -metadata:s:v:0 rotate=0 "$turned" &&
+            mv -f -- "$turned" "$whole" && rm -- "$part"
     fi
 }
 
-drop() { # name of an outcome of which nothing half made may stay
-    rm -f -- "$to/$1.part.$ENDING" "$to/$1.turned.$ENDING" || :
+drop() { # name of an outcome of which nothing half made may stay, its ending
+    names_of "$1" "$2"
+    rm -f -- "$part" "$turned" || :
 }
 
-settle() { # name of an outcome, whether its part was made: counts it
-    if [ "$2" = made ] && finish "$1"; then
+settle() { # name of an outcome, its ending, whether its part was made: counts it
+    if [ "$3" = made ] && finish "$1" "$2"; then
         made=$((made + 1))
     else
-        drop "$1"
+        drop "$1" "$2"
         failed=$((failed + 1))
         echo "$1 was not made" >&2
     fi
 }
 
-convert() { # name of the source, its raster, then of each outcome: name, filter chain, range, sound or silent, frames or fields
+convert() { # name of the source, its raster, then what is said of each outcome
     if [ -n "$stopped" ]; then return 0; fi
     name=$1 raster=$2
     shift 2
     left=$#
     # Without what is there already.
     while [ "$left" -gt 0 ]; do
-        outcome=$1 filter=$2 range=$3 sound=$4 scan=$5
-        shift 5
-        left=$((left - 5))
-        if [ -z "$replace" ] && [ -e "$to/$outcome.$ENDING" ]; then
+        outcome=$1 filter=$2 range=$3 scan=$4 made_as=$5 picture=$6 sound=$7
+        shift 7
+        left=$((left - 7))
+        names_of "$outcome" "$made_as"
+        if [ -z "$replace" ] && [ -e "$whole" ]; then
             at=$((at + 1))
             there=$((there + 1))
             echo "[$at/$total] $outcome is there already"
         else
-            set -- "$@" "$outcome" "$filter" "$range" "$sound" "$scan"
+            set -- "$@" "$outcome" "$filter" "$range" "$scan" "$made_as" "$picture" "$sound"
         fi
     done
     if [ "$#" -eq 0 ]; then return 0; fi
-    count=$(($# / 5))
+    count=$(($# / 7))
     if ! file_of "$name" "$raster"; then
         at=$((at + count))
         failed=$((failed + count))
@@ -158,33 +170,38 @@ convert() { # name of the source, its raster, then of each outcome: name, filter
     while [ "$left" -gt 0 ]; do
         outcome=$1
         at=$((at + 1))
-        if [ -e "$to/$outcome.$ENDING" ]; then again=", which replaces the one that is there"; else again=; fi
+        names_of "$outcome" "$5"
+        if [ -e "$whole" ]; then again=", which replaces the one that is there"; else again=; fi
         echo "[$at/$total] $outcome of $file$again"
-        set -- "$@" "$1" "$2" "$3" "$4" "$5"
-        shift 5
-        left=$((left - 5))
+        set -- "$@" "$1" "$2" "$3" "$4" "$5" "$6" "$7"
+        shift 7
+        left=$((left - 7))
     done
     if [ -n "$dry" ]; then
         made=$((made + count))
     elif [ "$count" -eq 1 ]; then
-        if together "$@" && [ -z "$stopped" ]; then settle "$1" made; else settle "$1" failed; fi
+        if together "$@" && [ -z "$stopped" ]; then settle "$1" "$5" made; else settle "$1" "$5" failed; fi
     elif together "$@" && [ -z "$stopped" ]; then
         while [ "$#" -gt 0 ]; do
-            settle "$1" made
-            shift 5
+            settle "$1" "$5" made
+            shift 7
         done
     else
         # One of them stops all: each by itself shows which.
         left=$#
         while [ "$left" -gt 0 ]; do
-            drop "$1"
-            set -- "$@" "$1" "$2" "$3" "$4" "$5"
-            shift 5
-            left=$((left - 5))
+            drop "$1" "$5"
+            set -- "$@" "$1" "$2" "$3" "$4" "$5" "$6" "$7"
+            shift 7
+            left=$((left - 7))
         done
         while [ "$#" -gt 0 ] && [ -z "$stopped" ]; do
-            if together "$1" "$2" "$3" "$4" "$5" && [ -z "$stopped" ]; then settle "$1" made; else settle "$1" failed; fi
-            shift 5
+            if together "$1" "$2" "$3" "$4" "$5" "$6" "$7" && [ -z "$stopped" ]; then
+                settle "$1" "$5" made
+            else
+                settle "$1" "$5" failed
+            fi
+            shift 7
         done
     fi
 }

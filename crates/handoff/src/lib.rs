@@ -14,6 +14,7 @@ pub mod archive;
 pub mod names;
 
 mod chart;
+mod coding;
 mod drawing;
 mod numbers;
 mod pdf;

@@ -1,11 +1,13 @@
 //! Every number, as CSV for spreadsheets and as JSON for programs.
 
 use ratiomet_core::Exact;
+use ratiomet_core::file::FileSpec;
 use ratiomet_core::project::{Deliverable, Package, Packaged, Point, Standing};
 use ratiomet_core::space::{Axes, Axis, Rect};
 use ratiomet_exchange::list::neutral;
 use ratiomet_wire::calc::{ConversionResult, RecipeResult, TypingResult};
 use ratiomet_wire::describe::Values;
+use ratiomet_wire::file::{FileShape, FileWeightResult};
 use ratiomet_wire::names::{FrameValues, HouseProfileValues, SourceValues};
 use serde::Serialize;
 
@@ -16,7 +18,7 @@ fn typed(value: &Exact) -> String {
     value.to_short_decimal(6)
 }
 
-const HEADINGS: [&str; 45] = [
+const HEADINGS: [&str; 47] = [
     "source",
     "frame",
     "method",
@@ -62,6 +64,8 @@ const HEADINGS: [&str; 45] = [
     "accepted",
     "filter",
     "to type",
+    "file",
+    "file bytes",
 ];
 
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
@@ -121,6 +125,8 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
     });
     let typed = crate::typed::lines(package, packaged);
     cells.push(typed.into_iter().map(|(name, text)| format!("{name}: {text}")).collect::<Vec<_>>().join(" | "));
+    cells.push(frame.file.as_ref().map(FileSpec::words).unwrap_or_default());
+    cells.push(package.weight_of(packaged).map(|weight| weight.bytes.to_string()).unwrap_or_default());
     cells
 }
 
@@ -190,6 +196,7 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
         findings: packaged.findings.iter().map(Into::into).collect(),
         typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
         picture: own_bars(package, packaged),
+        weight: package.weight_of(packaged).map(Into::into),
     }))
 }
 
@@ -236,6 +243,8 @@ pub(crate) fn points_csv(package: &Package) -> Vec<u8> {
 struct FrameEntry {
     values: FrameValues,
     signals: Signals,
+    /// What its file amounts to, where somebody has said how it is made.
+    file: Option<FileShape>,
 }
 
 #[derive(Serialize)]
@@ -249,6 +258,8 @@ struct Entry<'a> {
     typing: TypingResult,
     /// What its picture signals, where bars of its own show.
     picture: Option<PictureSignals>,
+    /// What its file weighs, where the frame says how it is made and the source how long it is.
+    weight: Option<FileWeightResult>,
 }
 
 /// The signals of a picture that does not fill its area, in whole pixels.
@@ -293,7 +304,11 @@ pub(crate) fn json(package: &Package) -> Vec<u8> {
         frames: package
             .frames
             .iter()
-            .map(|(_, frame)| FrameEntry { values: Values(frame.clone()), signals: signalling::of(frame) })
+            .map(|(_, frame)| FrameEntry {
+                values: Values(frame.clone()),
+                signals: signalling::of(frame),
+                file: FileShape::of(frame),
+            })
             .collect(),
         points: package.points.iter().map(|each| point(package, each)).collect(),
         profile: Values(package.profile.clone()),

@@ -2,10 +2,12 @@
 
 use ratiomet_core::Exact;
 use ratiomet_core::cadence::Intent;
+use ratiomet_core::file::Codec;
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::signal::{RangePlan, RatePlan, Scan, SignalRange};
 
+use crate::coding;
 use crate::names::Names;
 
 /// A text as one word of a POSIX shell, whatever is in it. Lines are not broken: names have none, and
@@ -123,10 +125,20 @@ pub(crate) fn shell(package: &Package) -> String {
                     let geometry = if fields { recipe.filter_of_fields() } else { recipe.filter() };
                     let filter = signal_filter(package, packaged) + &geometry;
                     let range = outcome_range(package, packaged);
-                    let sound = keeps_sound(package.source_of(packaged), package.frame_of(packaged));
-                    let sound = if sound { "sound" } else { "silent" };
-                    let scan = if fields { "fields" } else { "frames" };
-                    made += &format!(" \\\n    {outcome} {} {range} {sound} {scan}", word(&filter));
+                    let file = package.frame_of(packaged).file.as_ref();
+                    let sound = match file {
+                        _ if !keeps_sound(package.source_of(packaged), package.frame_of(packaged)) => "none".to_owned(),
+                        Some(file) => coding::sound(&file.parts().sound),
+                        None => "copy".to_owned(),
+                    };
+                    let marked = file.is_none_or(|file| coding::marks_fields(file.parts().codec));
+                    let scan = if fields && marked { "fields" } else { "frames" };
+                    let (ending, picture) = match file {
+                        Some(file) => (file.parts().container.word(), coding::picture(file)),
+                        None => ("as_set", "as_set".to_owned()),
+                    };
+                    let [filter, sound, picture] = [&filter, &sound, &picture].map(|text| word(text));
+                    made += &format!(" \\\n    {outcome} {filter} {range} {scan} {ending} {picture} {sound}");
                 }
                 Err(why) => script += &format!("lacking {outcome} {}\n", word(&why.to_string())),
             }
@@ -175,8 +187,18 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
+    if let Some(file) = &frame.file {
+        notes.push(format!("its file is made as the frame says: {}", file.words()));
+        if file.parts().codec == Codec::Prores && file.parts().depth > 10 {
+            notes.push("the encoder that is used here takes 10 bits of each sample".to_owned());
+        }
+    }
     if keeps_fields(package, packaged) {
-        notes.push("the fields are kept, in the order of the file".to_owned());
+        let unmarked = frame.file.as_ref().map(|file| file.parts().codec).filter(|codec| !coding::marks_fields(*codec));
+        notes.push(match unmarked {
+            None => "the fields are kept, in the order of the file".to_owned(),
+            Some(codec) => format!("the fields are kept, but {} here does not say so in the file", codec.title()),
+        });
     } else if source.scan == Some(Scan::Interlaced) && !source.deinterlace {
         notes.push("fields are scaled as if they were one picture: deinterlace the source, or do it before".to_owned());
     }

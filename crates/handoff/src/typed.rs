@@ -2,6 +2,7 @@
 
 use ratiomet_core::Exact;
 use ratiomet_core::cadence::Intent;
+use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Package, Packaged};
 use ratiomet_core::signal::{RangePlan, RatePlan, Scan};
 use ratiomet_core::typing::{PlaceUnit, Upwards, ZoomUnit};
@@ -35,6 +36,21 @@ pub(crate) fn lines(package: &Package, packaged: &Packaged) -> Vec<(&'static str
     let up = if profile.upwards == Upwards::Up { "up" } else { "down" };
     lines.push(("position", format!("{} right, {} {up}", place(&numbers.place.x), place(&numbers.place.y))));
     lines
+}
+
+/// How the file of a conversion is made, the level that it needs and what it weighs; none where nobody has said how.
+pub(crate) fn file(package: &Package, packaged: &Packaged) -> Option<String> {
+    let frame = package.frame_of(packaged);
+    let file = frame.file.as_ref()?;
+    let mut words = file.words();
+    let (raster, rate) = (frame.geometry.frame().raster(), frame.rate.as_ref().map(Written::value));
+    if let (None, Some(level)) = (&file.parts().level, file.level_needed(raster, rate)) {
+        words += &format!("; needs level {level}");
+    }
+    if let Some(weight) = package.weight_of(packaged) {
+        words += &format!("; {weight}");
+    }
+    Some(words)
 }
 
 /// Rate, scan and range of a conversion, and what is done where source and frame differ.

@@ -36,11 +36,11 @@ const FRAMES: &[(&str, &[(usize, &str)])] = &[
         &[(1, r#"{"own":{"method":"fill","shift":["0","-220"]}}"#)],
     ),
     (
-        r#"{"name":"Streaming UHD","geometry":{"raster":[3840,2160]},"rate":"24","safe_areas":["ebu_r95"],"guides":["2.39"],"method":"fill"}"#,
+        r#"{"name":"Streaming UHD","geometry":{"raster":[3840,2160]},"rate":"24","safe_areas":["ebu_r95"],"guides":["2.39"],"method":"fill","file":{"container":"mp4","codec":"h265","profile":"main_10","depth":10,"chroma":"4:2:0","average_mbps":"25","highest_mbps":"38","keyframe_distance":48,"sound":{"coding":"aac","rate":48000,"kbps":"320","channels":2}}}"#,
         &[(4, r#"{"own":{"method":"fit"}}"#), (0, r#"{"own":{"method":"fill","zoom":"1","shift":["-240","0"]}}"#)],
     ),
     (
-        r#"{"name":"Broadcast 2.00","note":"HD with a 2.00 picture","geometry":{"raster":[1920,1080],"picture_ratio":"2.00"},"rate":"25","safe_areas":["ebu_r95","smpte_st2046_1"],"method":"fill"}"#,
+        r#"{"name":"Broadcast 2.00","note":"HD with a 2.00 picture","geometry":{"raster":[1920,1080],"picture_ratio":"2.00"},"rate":"25","safe_areas":["ebu_r95","smpte_st2046_1"],"method":"fill","file":{"container":"mxf","codec":"mpeg2","profile":"422","depth":8,"chroma":"4:2:2","average_mbps":"50","highest_mbps":"50","keyframe_distance":12,"sound":{"coding":"pcm","rate":48000,"bits":24}}}"#,
         &[],
     ),
     (

@@ -10,6 +10,7 @@
 pub mod calc;
 pub mod describe;
 mod described;
+pub mod file;
 pub mod geometry;
 pub mod kept;
 pub mod names;

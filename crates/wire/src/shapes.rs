@@ -8,6 +8,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::describe::Values;
+use crate::file::FileShape;
 use crate::number::{ExactNumber, RectResult, pair};
 
 /// Insets of a source.
@@ -170,6 +171,8 @@ pub struct FrameShape {
     /// A name made of the numbers.
     #[schema(example = "UHD upright 23.976")]
     pub proposed_name: String,
+    /// What its file amounts to; null where nobody has said how it is made.
+    pub file: Option<FileShape>,
 }
 
 impl From<&Deliverable> for FrameShape {
@@ -196,6 +199,7 @@ impl From<&Deliverable> for FrameShape {
                 .collect(),
             published: spec.published().map(Into::into),
             proposed_name: deliverable.proposed_name().as_str().to_owned(),
+            file: FileShape::of(deliverable),
         }
     }
 }

@@ -8,6 +8,7 @@ use ratiomet_core::{DeliveryFrame, Exact, PixelAspect, Raster, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::file::FileChoices;
 use crate::number::{ExactNumber, RectResult};
 use crate::problem::{FieldErrors, Problem, must_be};
 use crate::project::PublishedGroup;
@@ -27,6 +28,8 @@ pub struct Tables {
     pub frames: Vec<PublishedGroup>,
     /// The published safe areas.
     pub safe_areas: Vec<SafeAreaEntry>,
+    /// What files can be made of.
+    pub files: FileChoices,
 }
 
 /// A ratio that is asked for.
@@ -153,6 +156,7 @@ impl Tables {
             pixel_shapes: PIXEL_ASPECTS.iter().enumerate().map(pixel_shape).collect(),
             frames: PublishedGroup::all(),
             safe_areas: rules.flat_map(|rule| areas(&rule, &frames)).collect(),
+            files: FileChoices::all(),
         }
     }
 }

@@ -252,6 +252,23 @@ export const framePreview = (values: FrameValues) =>
     gcTime: 30_000,
   });
 
+/** How the file of a frame is usually made. */
+export const usualFiles = (values: FrameValues | undefined) =>
+  queryOptions({
+    queryKey: ["usual-files", values],
+    queryFn: ({ signal }) =>
+      settled(api.POST("/api/v1/shape/frame/files", { signal, body: values as FrameValues })),
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+  });
+
+/** What files can be made of: it stands in the tables, which only change with the program. */
+export const fileChoices = queryOptions({
+  queryKey: ["file-choices"],
+  queryFn: async ({ signal }) => (await settled(api.GET("/api/v1/tables", { signal }))).files,
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 /** Puts a changed conversion where the screens look for it. */
 export function keepConversion(client: QueryClient, project: number, conversion: Conversion) {
   client.setQueryData(

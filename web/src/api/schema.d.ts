@@ -1039,6 +1039,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shape/frame/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the file of a frame is usually made, the likeliest way first (common practice) */
+        post: operations["usual_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shape/frame/turned": {
         parameters: {
             query?: never;
@@ -1527,6 +1544,39 @@ export interface components {
             /** @description In the order of their first files. */
             clips: components["schemas"]["ClipEntry"][];
         };
+        /** @description A family of coded pictures, with what goes with it. */
+        CodecEntry: {
+            /**
+             * @description The word for it.
+             * @example h264
+             */
+            codec: string;
+            /**
+             * @description What it is called.
+             * @example H.264
+             */
+            title: string;
+            /** @description The containers that hold it. */
+            containers: string[];
+            /** @description Its profiles. */
+            profiles: components["schemas"]["ProfileEntry"][];
+            /** @description The names of its levels, the lowest first; empty where they are not worked out. */
+            levels: string[];
+            /**
+             * Format: int32
+             * @description The largest number of a constant quality; null where there is none.
+             */
+            worst_quality?: number | null;
+            /** @description Whether it goes by bit rates. */
+            has_rates: boolean;
+            /** @description Whether whole pictures come at a distance. */
+            has_keyframes: boolean;
+        };
+        /**
+         * @description A family of coded pictures.
+         * @enum {string}
+         */
+        CodecName: "h264" | "h265" | "av1" | "mpeg2" | "prores" | "vc3" | "ffv1";
         /** @description Several frames of one picture. */
         CommonRequest: {
             /** @enum {string} */
@@ -1548,6 +1598,21 @@ export interface components {
             /** @description Its share of the picture's area. */
             some_share: components["schemas"]["ExactNumber"];
         };
+        /** @description A container, with the codings of sound that it holds. */
+        ContainerEntry: {
+            /**
+             * @description The word for it, which is also the ending of its files.
+             * @example mp4
+             */
+            container: string;
+            /** @description Codings of sound. */
+            sounds: string[];
+        };
+        /**
+         * @description What holds picture and sound together.
+         * @enum {string}
+         */
+        ContainerName: "mp4" | "mov" | "mxf" | "mkv";
         /**
          * @description In which of its numbers a placement was typed.
          * @enum {string}
@@ -1972,13 +2037,85 @@ export interface components {
             /** @description What is wrong, and what would be right. */
             detail: string;
         };
+        /** @description What there is to choose from. */
+        FileChoices: {
+            /** @description Families of coded pictures. */
+            codecs: components["schemas"]["CodecEntry"][];
+            /** @description Containers. */
+            containers: components["schemas"]["ContainerEntry"][];
+        };
         /** @description Names of files. */
         FileNames: {
             /** @description The names. */
             files: string[];
         };
+        /** @description What the file of a frame amounts to. */
+        FileShape: {
+            /**
+             * @description All of it on a line.
+             * @example MP4, H.264 High, 8 bit 4:2:0, 12 Mb/s, no sound
+             */
+            words: string;
+            /**
+             * @description The lowest level that takes size, rate and bit rate; null for a codec without levels, or where none does.
+             * @example 4.1
+             */
+            level_needed?: string | null;
+            /** @description Whether the level that is set, or any, takes it. */
+            within_level: boolean;
+            hour?: components["schemas"]["FileWeightResult"] | null;
+            /** @description What is odd for the chroma of the file, as sentences. */
+            misfits: string[];
+        };
+        /** @description How the file of a frame is made. */
+        FileValues: {
+            /** @description What holds picture and sound. */
+            container: components["schemas"]["ContainerName"];
+            /** @description The family of the coded picture. */
+            codec: components["schemas"]["CodecName"];
+            /** @description The word of its profile. */
+            profile: string;
+            /** @description Bits of a sample. */
+            depth: number;
+            /** @description How colour is sampled. */
+            chroma: components["schemas"]["ChromaName"];
+            /** @description What a decoder must take, such as "5.1"; null for the lowest level that does. */
+            level?: null | string;
+            /** @description The same quality all along, from 0, the best; null for a bit rate. */
+            constant_quality?: null | number;
+            /** @description Megabits a second of the picture, on average; null for a quality, and where the profile sets it. */
+            average_mbps?: null | (string | number);
+            /** @description The most megabits a second at any time; null for no bound. */
+            highest_mbps?: null | (string | number);
+            /** @description The most frames from one whole picture to the next; null for what the encoder takes. */
+            keyframe_distance?: null | number;
+            /**
+             * @description What becomes of the sound.
+             * @default {
+             *       "coding": "as_source"
+             *     }
+             */
+            sound: components["schemas"]["SoundValues"];
+        };
+        /** @description What a file weighs. */
+        FileWeightResult: {
+            /**
+             * Format: int64
+             * @description Bytes.
+             */
+            bytes: number;
+            /** @description Whether the encoder may take more or fewer. */
+            about: boolean;
+            /** @description Whether the sound comes on top: nobody has said how much there is. */
+            without_sound: boolean;
+            /**
+             * @description The same in words.
+             * @example about 66.15 GB, sound not counted
+             */
+            words: string;
+        };
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown" | "over_level";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -2071,6 +2208,8 @@ export interface components {
             through?: null | number;
             /** @description A method of their own; null to follow the board. */
             method?: null | components["schemas"]["PlacingName"];
+            /** @description How their files are made; null for nothing of it. */
+            file?: null | components["schemas"]["FileValues"];
         };
         /** @description What the geometry of a frame amounts to. */
         FrameShape: {
@@ -2092,6 +2231,7 @@ export interface components {
              * @example UHD upright 23.976
              */
             proposed_name: string;
+            file?: components["schemas"]["FileShape"] | null;
         };
         /** @description The values of a delivery frame. */
         FrameValues: {
@@ -2135,6 +2275,8 @@ export interface components {
             through?: null | number;
             /** @description The method of every conversion into it for which neither the conversion nor the source has one; null to follow the board. */
             method?: null | components["schemas"]["PlacingName"];
+            /** @description How its file is made; null where nobody has said so. */
+            file?: null | components["schemas"]["FileValues"];
         };
         /** @description The way to one frame. */
         FrameWay: {
@@ -2852,6 +2994,23 @@ export interface components {
             /** @description For a stale write: the resource as it stands now. */
             current?: unknown;
         };
+        /** @description How far a codec may go. */
+        ProfileEntry: {
+            /**
+             * @description The word for it.
+             * @example high_10
+             */
+            profile: string;
+            /**
+             * @description What it is called.
+             * @example High 10
+             */
+            title: string;
+            /** @description Bits of a sample. */
+            depths: number[];
+            /** @description How colour is sampled. */
+            chromas: string[];
+        };
         /** @description A project without its contents. */
         Project: {
             /**
@@ -3417,6 +3576,24 @@ export interface components {
             /** @description Of the size that just fills the raster. */
             over_fill: components["schemas"]["AxesResult"];
         };
+        /**
+         * @description What becomes of the sound: it stays as the source has it, there is none, or it is coded anew.
+         * @enum {string}
+         */
+        SoundCoding: "as_source" | "none" | "pcm" | "aac";
+        /** @description What becomes of the sound. */
+        SoundValues: {
+            /** @description How it is coded. */
+            coding: components["schemas"]["SoundCoding"];
+            /** @description Samples a second; null unless it is coded anew. */
+            rate?: null | number;
+            /** @description Bits of a sample of pcm; null otherwise. */
+            bits?: null | number;
+            /** @description Thousands of bits a second of aac, all channels together; null otherwise. */
+            kbps?: null | (string | number);
+            /** @description How many channels; null for as many as the source has. */
+            channels?: null | number;
+        };
         /** @description A source of a project. */
         Source: {
             /**
@@ -3901,6 +4078,8 @@ export interface components {
             frames: components["schemas"]["PublishedGroup"][];
             /** @description The published safe areas. */
             safe_areas: components["schemas"]["SafeAreaEntry"][];
+            /** @description What files can be made of. */
+            files: components["schemas"]["FileChoices"];
         };
         /** @description The centred cut to a ratio. */
         TargetCutResult: {
@@ -4083,6 +4262,18 @@ export interface components {
          * @enum {string}
          */
         UpwardsName: "down" | "up";
+        /** @description A usual way to make the file of a frame (common practice). */
+        UsualFile: {
+            /**
+             * @description What such a file is for.
+             * @example Review copy
+             */
+            title: string;
+            /** @description All of it on a line. */
+            words: string;
+            /** @description How it is made. */
+            file: components["schemas"]["FileValues"];
+        };
         /** @description A frame on a screen of square pixels. */
         ViewingRequest: {
             /** @enum {string} */
@@ -6717,6 +6908,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FrameShape"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    usual_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameValues"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualFile"][];
                 };
             };
             /** @description Every bad field */

@@ -19,6 +19,8 @@ export interface FrameDraft extends SignalDraft {
   through: string;
   /** Empty to follow the board. */
   method: Method | "";
+  /** How its file is made: it has a sheet of its own. */
+  file: FrameValues["file"];
 }
 
 export const NEW_FRAME: FrameDraft = {
@@ -33,6 +35,7 @@ export const NEW_FRAME: FrameDraft = {
   guides: "",
   through: "",
   method: "",
+  file: null,
 };
 
 const RULES = [
@@ -76,6 +79,7 @@ export function draftOf({ values }: Pick<Frame, "values">): FrameDraft {
     guides: values.guides.join(", "),
     through: values.through ? String(values.through) : "",
     method: values.method ?? "",
+    file: values.file ?? null,
   };
 }
 
@@ -98,6 +102,7 @@ export function valuesOf(draft: FrameDraft): FrameValues {
     guides: ratiosOf(draft.guides),
     through: draft.through ? Number(draft.through) : null,
     method: draft.method || null,
+    file: draft.file ?? null,
   };
 }
 

@@ -106,6 +106,13 @@ impl Finding {
             Self::Range { from, to } => {
                 parts.extend([("from", from.word().to_owned()), ("to", to.word().to_owned())]);
             }
+            Self::OverLevel { set, needed, .. } => {
+                let none = || "none".to_owned();
+                parts.extend([
+                    ("set", set.clone().unwrap_or_else(none)),
+                    ("needed", needed.map_or_else(none, str::to_owned)),
+                ]);
+            }
             Self::NoSubject | Self::Interlaced | Self::NotSaid(_) => {}
         }
         FindingKey(parts.into_iter().map(|(name, text)| (name.to_owned(), text)).collect())

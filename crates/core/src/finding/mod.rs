@@ -161,6 +161,15 @@ pub enum Finding {
         /// What the frame uses.
         to: SignalRange,
     },
+    /// Of a project: the level of the frame's file does not take its size, rate and bit rate.
+    OverLevel {
+        /// What the codec is called.
+        codec: &'static str,
+        /// The level that is set, if one is.
+        set: Option<String>,
+        /// The lowest that would do, if there is one.
+        needed: Option<&'static str>,
+    },
 }
 
 /// What looks wrong with a squeeze.
@@ -188,7 +197,7 @@ pub enum Squeezing {
 
 impl Finding {
     /// The code of every finding.
-    pub const CODES: [&'static str; 22] = [
+    pub const CODES: [&'static str; 23] = [
         "bars",
         "off_edge",
         "double_boxed",
@@ -211,6 +220,7 @@ impl Finding {
         "scan_unknown",
         "range",
         "range_unknown",
+        "over_level",
     ];
 
     /// The stable code.
@@ -238,6 +248,7 @@ impl Finding {
             Self::NotSaid(Signal::Scan) => "scan_unknown",
             Self::NotSaid(Signal::Range) => "range_unknown",
             Self::Range { .. } => "range",
+            Self::OverLevel { .. } => "over_level",
         }
     }
 
@@ -269,6 +280,7 @@ impl Finding {
             | Self::Interlaced
             | Self::NotSaid(_)
             | Self::Range { .. }
+            | Self::OverLevel { .. }
             | Self::NearPublished { .. } => Severity::Note,
         }
     }
@@ -277,7 +289,11 @@ impl Finding {
     pub fn weight(&self) -> Severity {
         match self {
             Self::RateMixed { from, to, .. } if is_slip(from, to) => Severity::Note,
-            Self::RateMixed { .. } | Self::Detour { .. } | Self::Interlaced | Self::Range { .. } => Severity::Caution,
+            Self::RateMixed { .. }
+            | Self::Detour { .. }
+            | Self::Interlaced
+            | Self::Range { .. }
+            | Self::OverLevel { .. } => Severity::Caution,
             _ => self.severity(),
         }
     }

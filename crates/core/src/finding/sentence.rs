@@ -190,6 +190,13 @@ impl fmt::Display for Finding {
                 to.word(),
                 if *to == SignalRange::Narrow { "clipped" } else { "grey" }
             ),
+            Self::OverLevel { codec, set: Some(set), needed: Some(needed) } => write!(
+                f,
+                "The file of the frame is set to {codec} level {set}; its size, rate and bit rate need level {needed}."
+            ),
+            Self::OverLevel { codec, .. } => {
+                write!(f, "No level of {codec} takes a file of this size, rate and bit rate: decoders may not play it.")
+            }
         }
     }
 }

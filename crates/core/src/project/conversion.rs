@@ -6,6 +6,7 @@ use super::ways::Passage;
 use crate::cadence::Cadence;
 use crate::checks::Checked;
 use crate::finding::Squeezing;
+use crate::fraction::Written;
 use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, Signal};
 use crate::subject::{Around, Margin, Room};
@@ -129,6 +130,7 @@ impl Conversion {
             Some(_) => {}
             None => findings.push(Finding::NotSaid(Signal::Range)),
         }
+        findings.extend(over_level(frame));
         Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone() }
     }
 
@@ -186,6 +188,17 @@ const fn says_of_spheres(finding: &Finding, both: bool) -> bool {
         Finding::Sideways { .. } | Finding::MostlyLost { .. } => false,
         _ => both,
     }
+}
+
+/// Whether the level of the frame's file takes it.
+fn over_level(frame: &Deliverable) -> Option<Finding> {
+    let file = frame.file.as_ref()?;
+    let (raster, rate) = (frame.geometry.frame().raster(), frame.rate.as_ref().map(Written::value));
+    (!file.is_within_level(raster, rate)).then(|| Finding::OverLevel {
+        codec: file.parts().codec.title(),
+        set: file.parts().level.clone(),
+        needed: file.level_needed(raster, rate),
+    })
 }
 
 /// What becomes of the subject.

@@ -1,5 +1,6 @@
 //! [`Deliverable`]: a frame to deliver.
 
+use crate::file::FileSpec;
 use crate::fraction::Written;
 use crate::project::{Footage, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::{Percent, SafeArea, Zone};
@@ -33,6 +34,8 @@ pub struct Deliverable {
     /// The method of every conversion into it for which neither the conversion nor the source has
     /// one; without one it follows the board.
     pub method: Option<Placing>,
+    /// How its file is made, where somebody has said so.
+    pub file: Option<FileSpec>,
 }
 
 impl Deliverable {
@@ -53,6 +56,7 @@ impl Deliverable {
             guides: Vec::new(),
             through: None,
             method: None,
+            file: None,
         }
     }
 

@@ -1,6 +1,7 @@
 //! [`FramePatch`]: what an edit sets in frames.
 
 use super::source_patch::{other, signal_words};
+use crate::file::FileSpec;
 use crate::fraction::Written;
 use crate::project::{Deliverable, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::SafeArea;
@@ -39,6 +40,8 @@ pub struct FramePatch {
     pub through: Option<Option<FrameId>>,
     /// A method of its own, or none.
     pub method: Option<Option<Placing>>,
+    /// How their files are made, or nothing of it.
+    pub file: Option<Option<FileSpec>>,
 }
 
 impl FramePatch {
@@ -60,6 +63,7 @@ impl FramePatch {
             guides: other(&before.guides, &after.guides),
             through: other(&before.through, &after.through),
             method: other(&before.method, &after.method),
+            file: other(&before.file, &after.file),
         }
     }
 
@@ -87,6 +91,7 @@ impl FramePatch {
             guides: self.guides.as_ref().unwrap_or(&frame.guides).clone(),
             through: self.through.unwrap_or(frame.through),
             method: self.method.unwrap_or(frame.method),
+            file: self.file.as_ref().unwrap_or(&frame.file).clone(),
         })
     }
 
@@ -128,6 +133,11 @@ impl FramePatch {
         }
         if let Some(method) = self.method {
             words.push(Placing::words_or(method, "the board"));
+        }
+        match &self.file {
+            Some(Some(file)) => words.push(format!("file {}", file.words())),
+            Some(None) => words.push("file open".to_owned()),
+            None => {}
         }
         if self.note.is_some() {
             words.push("note".to_owned());

@@ -2,12 +2,15 @@
 
 use std::fmt;
 
+use crate::cadence::Intent;
+use crate::file::FileWeight;
 use crate::project::{
     Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Pair, Passage, Point, Project, SourceId,
 };
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
-use crate::{Error, Finding, Plan, Severity};
+use crate::weight::Seconds;
+use crate::{Error, Exact, Finding, Plan, Severity};
 
 /// Which part of a project is handed over. Empty lists mean all.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -111,7 +114,7 @@ pub struct Package {
     pub conversions: Vec<Packaged>,
     /// What stands open in them, by its cause, and what was accepted.
     pub points: Vec<Point>,
-    /// How the colour of the recipes is sampled.
+    /// How the colour of recipes is sampled where the file of the frame does not say so.
     pub chroma: Chroma,
     /// What the numbers to type are for.
     pub profile: HouseProfile,
@@ -128,7 +131,8 @@ impl Package {
             for (frame, (frame_id, deliverable)) in frames.iter().enumerate() {
                 let Some(conversion) = project.conversion(Pair::new(*source_id, *frame_id)) else { continue };
                 let geometry = deliverable.geometry.frame();
-                let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, selection.chroma);
+                let chroma = deliverable.file.as_ref().map_or(selection.chroma, |file| file.parts().chroma);
+                let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
                 let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
                 let through = project.through(*source_id, footage, *frame_id, &conversion.plan);
                 conversions.push(Packaged { source, frame, conversion, recipe, through, findings });
@@ -181,6 +185,24 @@ impl Package {
         let (source, frame) = (self.source_of(packaged), self.frame_of(packaged));
         let plan = &packaged.conversion.plan;
         ToType::of(&self.profile.profile, source.geometry.source(), frame.geometry.frame(), plan)
+    }
+
+    /// How long the outcome of a conversion runs, where that is known.
+    pub fn seconds_of(&self, packaged: &Packaged) -> Option<Seconds> {
+        let (source, frame) = (self.source_of(packaged), self.frame_of(packaged));
+        let frames = source.origin.as_ref()?.frames?;
+        let rate = match source.playback {
+            Intent::EveryFrame => frame.rate.as_ref().or(source.rate.as_ref()),
+            Intent::RealTime => source.rate.as_ref(),
+        };
+        Seconds::new(Exact::whole(frames) / rate?.value().value()).ok()
+    }
+
+    /// What the file of a conversion weighs, where all that it takes is known.
+    pub fn weight_of(&self, packaged: &Packaged) -> Option<FileWeight> {
+        let (source, frame) = (self.source_of(packaged), self.frame_of(packaged));
+        let rate = frame.rate.as_ref().or(source.rate.as_ref())?.value();
+        frame.file.as_ref()?.weight(frame.geometry.frame().raster(), rate, &self.seconds_of(packaged)?)
     }
 
     /// Whether nothing stands that must be answered first.

@@ -179,6 +179,16 @@ impl Project {
                     if *to == SignalRange::Narrow { "clipped" } else { "grey" }
                 ),
             ),
+            Finding::OverLevel { codec, set, needed } => (
+                match set {
+                    Some(set) => format!("{name} is over {codec} level {set}"),
+                    None => format!("{name} is over every level of {codec}"),
+                },
+                match needed {
+                    Some(needed) => format!("its size, rate and bit rate need level {needed}"),
+                    None => "no level takes its size, rate and bit rate: decoders may not play it".to_owned(),
+                },
+            ),
             Finding::Detour { through, .. } => {
                 let left = affected.iter().filter_map(|each| match &each.finding {
                     Finding::Detour { detail, .. } => Some(detail.x.clone().min(detail.y.clone())),
@@ -405,6 +415,7 @@ fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
         | Finding::Projection { from: Projection::Sphere, .. } => Some(Cause::Source(pair.source)),
         Finding::Detour { .. }
         | Finding::OddSize { .. }
+        | Finding::OverLevel { .. }
         | Finding::NearPublished { .. }
         | Finding::Projection { .. } => Some(Cause::Frame(pair.frame)),
         Finding::Bars { .. }

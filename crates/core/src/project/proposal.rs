@@ -2,6 +2,7 @@
 
 use crate::cadence::Intent;
 use crate::dial_in::shift_within;
+use crate::file::{FileParts, FileSpec};
 use crate::finding::Squeezing;
 use crate::fraction::{Written, writable};
 use crate::project::{
@@ -247,6 +248,16 @@ impl Parties<'_> {
                         (words.to_owned(), source(patch))
                     })
                     .into()
+            }
+            Finding::OverLevel { needed, .. } => {
+                let file = self.frame.file.as_ref().map(FileSpec::parts);
+                let with = |level: Option<&str>| {
+                    let parts = FileParts { level: level.map(str::to_owned), ..file?.clone() };
+                    let patch = FramePatch { file: Some(Some(FileSpec::new(parts).ok()?)), ..FramePatch::default() };
+                    Some(frame(patch))
+                };
+                let idea = needed.and_then(|needed| Some((format!("Set level {needed}"), with(Some(needed))?)));
+                idea.into_iter().collect()
             }
             Finding::EnlargedOneWay { .. }
             | Finding::NoSubject

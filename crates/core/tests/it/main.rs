@@ -8,6 +8,7 @@ mod clips;
 mod dial;
 mod dialling;
 mod edits;
+mod files;
 mod findings;
 mod following;
 mod inputs;

@@ -10,10 +10,10 @@ use serde_json::{Value, json};
 use crate::packages::{package, small, written};
 
 /// A folder with footage and a script for it.
-struct Place(tempfile::TempDir);
+pub struct Place(tempfile::TempDir);
 
 impl Place {
-    fn of(project: &Value) -> Self {
+    pub fn of(project: &Value) -> Self {
         let place = Self(tempfile::tempdir().expect("a folder"));
         fs::create_dir(place.at("footage")).expect("a folder");
         let script = written(&package(project), Format::Recipes, "recipes/convert.sh");
@@ -21,16 +21,16 @@ impl Place {
         place
     }
 
-    fn at(&self, path: &str) -> PathBuf {
+    pub fn at(&self, path: &str) -> PathBuf {
         self.0.path().join(path)
     }
 
     /// Where an outcome goes.
-    fn done(&self, name: &str) -> PathBuf {
+    pub fn done(&self, name: &str) -> PathBuf {
         self.at("done").join(format!("{name}.mov"))
     }
 
-    fn ffmpeg(&self, arguments: &[&str]) {
+    pub fn ffmpeg(&self, arguments: &[&str]) {
         let done = Command::new("ffmpeg").current_dir(&self.0).args(["-v", "error"]).args(arguments).status();
         assert!(done.expect("ffmpeg is installed: apt-get install ffmpeg").success(), "{arguments:?}");
     }
@@ -47,7 +47,7 @@ impl Place {
     }
 
     /// What it says where all is made.
-    fn converts(&self, options: &[&str]) -> String {
+    pub fn converts(&self, options: &[&str]) -> String {
         let output = self.run(options);
         assert!(output.status.success() && output.stderr.is_empty(), "{}", String::from_utf8_lossy(&output.stderr));
         String::from_utf8_lossy(&output.stdout).into_owned()
@@ -70,7 +70,7 @@ fn measured(file: &Path, filter: &str, key: &str) -> Vec<f64> {
 }
 
 /// What ffprobe says of the streams of a kind: `v` pictures, `a` sound.
-fn probed(file: &Path, kind: &str, entries: &str) -> String {
+pub fn probed(file: &Path, kind: &str, entries: &str) -> String {
     let output = Command::new("ffprobe")
         .args(["-v", "error", "-count_frames", "-select_streams", kind, "-show_entries", entries, "-of", "csv=p=0"])
         .arg(file)
@@ -79,18 +79,18 @@ fn probed(file: &Path, kind: &str, entries: &str) -> String {
     String::from_utf8_lossy(&output.stdout).trim().to_owned()
 }
 
-fn source(id: u32, name: &str, more: Value) -> Value {
+pub fn source(id: u32, name: &str, more: Value) -> Value {
     let mut values = json!({ "name": name, "geometry": { "raster": [320, 240] }, "rate": "25" });
     let Value::Object(more) = more else { panic!("values") };
     values.as_object_mut().expect("an object").extend(more);
     json!({ "id": id, "values": values })
 }
 
-fn frame(id: u32, name: &str, raster: [u32; 2], rate: &str) -> Value {
+pub fn frame(id: u32, name: &str, raster: [u32; 2], rate: &str) -> Value {
     json!({ "id": id, "values": { "name": name, "geometry": { "raster": raster }, "rate": rate } })
 }
 
-fn project(sources: &[Value], frames: &[Value]) -> Value {
+pub fn project(sources: &[Value], frames: &[Value]) -> Value {
     json!({
         "format": "ratiomet project", "format_version": 1, "project": { "name": "Tests", "method": "fill" },
         "sources": sources, "frames": frames,

@@ -89,7 +89,7 @@ fn the_reference_library_reads_the_timeline() {
 #[test]
 fn the_reference_libraries_find_the_files_of_the_footage() {
     let mut project = small();
-    project["format_version"] = serde_json::json!(4);
+    project["format_version"] = serde_json::json!(5);
     let origin = |file: &str, frames: Option<u32>, footage: bool| serde_json::json!({ "file": file, "footage": footage, "frames": frames });
     project["sources"][0]["values"]["origin"] = origin("day 3/A014 Furnace.mov", Some(240), true);
     project["sources"][1]["values"]["origin"] = origin("plates/T1987.####.exr 101-148", Some(48), true);

@@ -4,5 +4,6 @@
 mod convert_script;
 mod formats;
 mod hostile;
+mod made_files;
 mod packages;
 mod read_back;

@@ -29,6 +29,7 @@ pub(super) fn head(bytes: &[u8]) -> Option<Coded> {
     let mut coded = Coded { rate: RATES.get(usize::from(rate)).copied().filter(|rate| rate.0 > 0), ..Coded::default() };
     // Levels of black and white are those of BT.601 and BT.709 (Table 6-9).
     coded.full_range = Some(false);
+    let plain = coded.rate;
     let (mut raster, mut shown, mut second) = ((width, height), None, false);
     for unit in &all[at + 1..] {
         if unit.first() != Some(&EXTENSION) {
@@ -46,7 +47,7 @@ pub(super) fn head(bytes: &[u8]) -> Option<Coded> {
                 raster = (width | wide << 12, height | high << 12);
                 bits.skip(12 + 1 + 8 + 1).ok()?;
                 let (above, below) = (bits.read::<2, u32>().ok()? + 1, bits.read::<5, u32>().ok()? + 1);
-                coded.rate = coded.rate.map(|(a, b)| lowest(a * above, b * below));
+                coded.rate = plain.map(|(a, b)| lowest(a * above, b * below));
             }
             OF_DISPLAY => {
                 bits.skip(3).ok()?;

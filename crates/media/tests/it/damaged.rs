@@ -92,6 +92,15 @@ fn every_cut_of_every_format_settles() {
     }
 }
 
+// What coverage-guided fuzzing found: each was a panic, or took too long.
+#[test]
+fn what_a_fuzzer_found_settles() {
+    // MPEG-2: a rate multiplied by each of many sequence extensions.
+    let mut extended = b"\0\0\x01\xB3\x2D\x02\x40\x33\xFF\xFF\xE0\x18".to_vec();
+    extended.extend(b"\0\0\x01\xB5\x1F\xFF\xFF\xFF\xFF\x7F".repeat(64));
+    settles(&extended);
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(cases()))]
 

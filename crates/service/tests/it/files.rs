@@ -82,7 +82,7 @@ async fn a_bad_file_brings_in_nothing() {
         let errors = refused["errors"].as_array().expect("errors");
         assert!(errors.iter().any(|error| error["pointer"] == at), "{at} is not in {errors:?}");
     };
-    case(&|file| file["format_version"] = json!(5), "/format_version").await;
+    case(&|file| file["format_version"] = json!(6), "/format_version").await;
     case(&|file| file["more"] = json!(1), "/more").await;
     case(&|file| file["sources"][3]["id"] = file["sources"][2]["id"].clone(), "/sources/3/id").await;
     case(&|file| file["conversions"][0]["frame"] = json!(999), "/conversions/0/frame").await;

@@ -17,6 +17,7 @@ mod handoff;
 mod helpers;
 mod keyboard;
 mod large_board;
+mod made_files;
 mod many;
 mod openapi;
 mod points;

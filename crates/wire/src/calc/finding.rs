@@ -119,6 +119,12 @@ impl From<&Finding> for FindingResult {
             Finding::RateMixed { from, to, .. } => vec![("from", number(from)), ("to", number(to))],
             Finding::Interlaced | Finding::NotSaid(_) => Vec::new(),
             Finding::Range { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
+            Finding::OverLevel { codec, set, needed } => {
+                let mut parts = vec![("codec", word(codec))];
+                parts.extend(set.as_ref().map(|set| ("set", Text(Cow::Owned(set.clone())))));
+                parts.extend(needed.map(|needed| ("needed", word(needed))));
+                parts
+            }
         };
         Self { code: finding.code(), severity: finding.severity().into(), message: finding.to_string(), data }
     }

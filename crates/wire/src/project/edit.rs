@@ -2,6 +2,7 @@
 
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::dial_in::Entered;
+use ratiomet_core::file::FileSpec;
 use ratiomet_core::fraction::{Written, writable};
 use ratiomet_core::project::{
     BroughtFraming, Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, Framed, FramingPatch,
@@ -145,9 +146,11 @@ record!(
         through: Given<Option<FrameId>> = Optional, |set| Given(set.through);
         /// A method of their own; null to follow the board.
         method: Given<Option<Placing>> = Optional, |set| Given(set.method);
+        /// How their files are made; null for nothing of it.
+        file: Given<Option<FileSpec>> = Optional, |set| Given(set.file.clone());
     }
     |name, note, raster, pixel_aspect, picture_ratio, step, rate, scan, signal_range, projection, safe_areas, guides,
-     through, method| {
+     through, method, file| {
         Ok(FramePatch {
             name: name.0,
             note: note.0,
@@ -163,6 +166,7 @@ record!(
             guides: guides.0.map(|guides| guides.0),
             through: through.0,
             method: method.0,
+            file: file.0,
         })
     }
 );

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use ratiomet_core::cadence::Intent;
+use ratiomet_core::file::FileSpec;
 use ratiomet_core::finding::FindingKey;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
@@ -213,8 +214,10 @@ record!(
         /// The method of every conversion into it for which neither the conversion nor the source has one; null
         /// to follow the board.
         method: Option<Placing> = Default("null"), |frame| frame.method;
+        /// How its file is made; null where nobody has said so.
+        file: Option<FileSpec> = Default("null"), |frame| frame.file.clone();
     }
-    |name, note, geometry, rate, scan, signal_range, projection, safe_areas, guides, through, method| {
+    |name, note, geometry, rate, scan, signal_range, projection, safe_areas, guides, through, method, file| {
         let (rate, safe_areas, guides) = (rate.map(|rate| rate.0), safe_areas.0, guides.0);
         Ok(Deliverable {
             name,
@@ -228,6 +231,7 @@ record!(
             guides,
             through,
             method,
+            file,
         })
     }
 );

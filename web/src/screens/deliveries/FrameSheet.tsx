@@ -12,6 +12,7 @@ import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { BinSheet } from "./BinSheet";
+import { FileSheet } from "./FileSheet";
 import { FrameFields } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
 import { ShapeLine } from "./NewFrame";
@@ -41,7 +42,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
   const client = useQueryClient();
   const change = useEdit(project.id);
   const write = useWrite(["project", project.id]);
-  const [view, setView] = useState<"values" | "bin" | "screens">("values");
+  const [view, setView] = useState<"values" | "file" | "bin" | "screens">("values");
   const { frames } = useBoard();
   const workers = [
     ["", "source"],
@@ -98,6 +99,14 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           </Button>
           <Button
             size="sm"
+            active={view === "file"}
+            aria-pressed={view === "file"}
+            onClick={() => setView(view === "file" ? "values" : "file")}
+          >
+            File
+          </Button>
+          <Button
+            size="sm"
             active={view === "screens"}
             aria-pressed={view === "screens"}
             onClick={() => setView(view === "screens" ? "values" : "screens")}
@@ -110,7 +119,9 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
         </>
       }
     >
-      {view === "bin" ? (
+      {view === "file" ? (
+        <FileSheet project={project.id} frames={[frame]} />
+      ) : view === "bin" ? (
         <BinSheet project={project.id} frame={frame} />
       ) : view === "screens" ? (
         <ScreensSheet frame={frame} />
@@ -126,6 +137,11 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           />
           <WouldFollow project={project.id} edit={reshaped(typed, value, frame.id)} />
           <ShapeLine shape={shape} />
+          {shape.file && (
+            <p className="px-3 mb-2 small">
+              File: <span className="num">{shape.file.words}</span>
+            </p>
+          )}
           {shape.proposed_name !== value.name && (
             <p className="px-3 mb-2 small">
               Suggested name:{" "}

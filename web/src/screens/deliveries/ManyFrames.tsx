@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Frame } from "../../api/client";
 import { count } from "../../drawing/numbers";
@@ -7,6 +8,7 @@ import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { RANGES, SCANS } from "../../fields/SignalFields";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
+import { FileSheet } from "./FileSheet";
 import { FRAME_METHODS, STEPS } from "./FrameFields";
 import { KeepInHouse } from "./KeepInHouse";
 
@@ -48,6 +50,7 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
     const { done } = await edit({ edit: "turn_frames", frames: ids });
     if (done) onAdded(done.frames);
   };
+  const [files, setFiles] = useState(false);
   const remove = async () => {
     const { done } = await edit({ edit: "delete", sources: [], frames: ids });
     if (done) onGone();
@@ -60,12 +63,16 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
           <Button size="sm" onClick={turn} {...tip("Add each of them with width and height swapped")}>
             Rotate copies: add {picked.length}
           </Button>
+          <Button size="sm" active={files} aria-pressed={files} onClick={() => setFiles(!files)}>
+            Files
+          </Button>
           <Button size="sm" onClick={remove}>
             Delete selected
           </Button>
         </div>
       </div>
-      <div className="scroll">
+      {files && <FileSheet project={project.id} frames={picked} />}
+      <div className="scroll" hidden={files}>
         <ManyFields
           project={project.id}
           fields={FIELDS}

@@ -1,10 +1,12 @@
 //! Single calculations.
 
+use ratiomet_core::file::Practice;
 use ratiomet_core::project::{Deliverable, Footage};
 use ratiomet_exchange::ask;
 use ratiomet_wire::Text as Words;
 use ratiomet_wire::calc::{self, CalcResult, CalcResults};
 use ratiomet_wire::describe::{Values, record};
+use ratiomet_wire::file::UsualFile;
 use ratiomet_wire::names::{CalcRequestValues, CalcRequestsValues, FrameValues, SourceValues};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::read::Reader;
@@ -26,6 +28,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(ask))
         .routes(routes!(source_shape))
         .routes(routes!(frame_shape))
+        .routes(routes!(usual_files))
         .routes(routes!(turned))
         .routes(routes!(as_footage))
 }
@@ -175,6 +178,21 @@ async fn source_shape(Body(footage): Body<Footage>) -> Reply {
 )]
 async fn frame_shape(Body(frame): Body<Deliverable>) -> Reply {
     Reply::json(&FrameShape::from(&frame))
+}
+
+/// How the file of a frame is usually made, the likeliest way first (common practice)
+#[utoipa::path(
+    post,
+    path = "/shape/frame/files",
+    tag = "calculations",
+    request_body = FrameValues,
+    responses(
+        (status = 200, body = Vec<UsualFile>),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn usual_files(Body(frame): Body<Deliverable>) -> Reply {
+    Reply::json(&Practice::of(&frame).into_iter().map(UsualFile::from).collect::<Vec<_>>())
 }
 
 /// The same frame with its sides exchanged, under a name made of its numbers
