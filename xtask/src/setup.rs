@@ -54,15 +54,16 @@ pub fn programs() -> Done {
 /// The libraries against which interchange files are checked, in a folder of their own.
 pub fn reference_libraries(root: &Path) -> Done {
     let folder = root.join("target/python");
-    if folder.join("fdl").is_dir() && folder.join("opentimelineio").is_dir() {
+    if ["fdl", "opentimelineio", "jsonschema"].iter().all(|library| folder.join(library).is_dir()) {
         return Ok(());
     }
-    let missing = "the tests of interchange files need two libraries from PyPI: python3 -m pip install --target \
-                   target/python asc-fdl==1.0.2 OpenTimelineIO==0.18.1";
+    let missing = "the tests of interchange files need three libraries from PyPI: python3 -m pip install --target \
+                   target/python asc-fdl==1.0.2 OpenTimelineIO==0.18.1 jsonschema==4.26.0";
     if !is_there("python3") {
         return Err(format!("python3 is missing; {missing}"));
     }
     let folder = folder.to_str().ok_or("the path of this checkout is not UTF-8")?;
-    let arguments = ["-m", "pip", "install", "--quiet", "--target", folder, "asc-fdl==1.0.2", "OpenTimelineIO==0.18.1"];
+    let libraries = ["asc-fdl==1.0.2", "OpenTimelineIO==0.18.1", "jsonschema==4.26.0"];
+    let arguments = [&["-m", "pip", "install", "--quiet", "--upgrade", "--target", folder], &libraries[..]].concat();
     run(root, "python3", &arguments).map_err(|error| format!("{error}; {missing}"))
 }

@@ -346,8 +346,10 @@ fn html(package: &Package, pages: &[Drawing]) -> Vec<u8> {
     out.into_bytes()
 }
 
-#[derive(Serialize)]
-struct Manifest<'a> {
+/// What an archive holds.
+#[derive(Serialize, ToSchema)]
+#[schema(as = HandoffManifest)]
+pub struct Manifest<'a> {
     format: &'static str,
     format_version: u32,
     project: &'a str,
@@ -361,7 +363,9 @@ struct Manifest<'a> {
     left_out: Vec<LeftOut>,
 }
 
-#[derive(Serialize)]
+/// A finding that was accepted.
+#[derive(Serialize, ToSchema)]
+#[schema(as = ManifestFinding)]
 struct AcceptedStop<'a> {
     source: &'a str,
     frame: &'a str,
@@ -369,7 +373,8 @@ struct AcceptedStop<'a> {
     reason: &'a str,
 }
 
-#[derive(Serialize)]
+/// A file of the archive.
+#[derive(Serialize, ToSchema)]
 struct ManifestFile {
     path: String,
     bytes: usize,

@@ -1,8 +1,11 @@
 #!/bin/sh
-# Converts footage as planned: sh convert.sh [--dry-run] [--replace] FOOTAGE_FOLDER OUTPUT_FOLDER
+# Converts footage as planned: sh convert.sh [--dry-run] [--replace] [--from-working] FOOTAGE_FOLDER OUTPUT_FOLDER
 #
 #   --dry-run   says what would be made, of which files, and what to know of it; makes nothing
 #   --replace   makes again what is there; without it what is there stays
+#   --from-working   makes frames that the project makes from a working frame out of the file of that frame, which is made
+#               first or lies in OUTPUT_FOLDER already, as it came back from whoever worked on it; without it
+#               everything is made straight from the footage
 #
 # The file of a source has its name, with any ending, and a picture of the raster that was planned for: what
 # lies beside it under the same name is passed by, and a file of another raster is refused.
@@ -21,17 +24,20 @@ total=@TOTAL@
 
 dry=
 replace=
+through=
+later=
 while :; do
     case ${1-} in
         --dry-run) dry=yes ;;
         --replace) replace=yes ;;
+        --from-working) through=yes ;;
         --help) sed -n '2,/^set/s/^# \{0,1\}//p' "$0"; exit 0 ;;
         *) break ;;
     esac
     shift
 done
 if [ "$#" -ne 2 ]; then
-    echo "usage: sh convert.sh [--dry-run] [--replace] FOOTAGE_FOLDER OUTPUT_FOLDER" >&2
+    echo "usage: sh convert.sh [--dry-run] [--replace] [--from-working] FOOTAGE_FOLDER OUTPUT_FOLDER" >&2
     exit 2
 fi
 # ./ so that no name is taken for an option
@@ -161,7 +167,9 @@ convert() { # name of the source, its raster, then what is said of each outcome
     done
     if [ "$#" -eq 0 ]; then return 0; fi
     count=$(($# / 7))
-    if ! file_of "$name" "$raster"; then
+    if [ -n "$dry" ] && [ -n "$later" ]; then
+        file="$to/$name as it will be"
+    elif ! file_of "$name" "$raster"; then
         at=$((at + count))
         failed=$((failed + count))
         return 0
@@ -203,6 +211,19 @@ convert() { # name of the source, its raster, then what is said of each outcome
             fi
             shift 7
         done
+    fi
+}
+
+straight() { # as convert, of what the project makes from a working frame
+    if [ -z "$through" ]; then convert "$@"; fi
+}
+
+onward() { # as convert, of the file of a working frame
+    if [ -n "$through" ]; then
+        footage=$from
+        from=$to later=yes
+        convert "$@"
+        from=$footage later=
     fi
 }
 

@@ -25,4 +25,5 @@ mod signalling;
 mod svg;
 mod typed;
 
-pub use archive::{Format, LeftOut, Progress, Written};
+pub use archive::{Format, LeftOut, Manifest, Progress, Written};
+pub use numbers::Everything as Numbers;

@@ -10,6 +10,7 @@ use ratiomet_wire::describe::Values;
 use ratiomet_wire::file::{FileShape, FileWeightResult};
 use ratiomet_wire::names::{FrameValues, HouseProfileValues, SourceValues};
 use serde::Serialize;
+use utoipa::ToSchema;
 
 use crate::signalling::{self, PictureSignals, Signals};
 
@@ -171,8 +172,10 @@ pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
     table(&headings, package.frames.iter().map(|(_, frame)| row(frame)))
 }
 
-#[derive(Serialize)]
-struct Everything<'a> {
+/// All numbers of a hand-off, exact.
+#[derive(Serialize, ToSchema)]
+#[schema(as = HandoffNumbers)]
+pub struct Everything<'a> {
     format: &'static str,
     format_version: u32,
     project: &'a str,
@@ -183,6 +186,7 @@ struct Everything<'a> {
     profile: HouseProfileValues,
     /// Made one by one while they are written: all at once would fill the memory.
     #[serde(serialize_with = "entries")]
+    #[schema(value_type = Vec<Entry>)]
     conversions: &'a Package,
 }
 
@@ -200,7 +204,9 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
     }))
 }
 
-#[derive(Serialize)]
+/// A point that stands open, by its cause, or that was accepted.
+#[derive(Serialize, ToSchema)]
+#[schema(as = HandoffPoint)]
 struct PointEntry<'a> {
     code: &'static str,
     severity: &'static str,
@@ -239,7 +245,9 @@ pub(crate) fn points_csv(package: &Package) -> Vec<u8> {
     table(&headings, package.points.iter().map(row))
 }
 
-#[derive(Serialize)]
+/// A frame, with what its stream signals and what its file amounts to.
+#[derive(Serialize, ToSchema)]
+#[schema(as = HandoffFrame)]
 struct FrameEntry {
     values: FrameValues,
     signals: Signals,
@@ -247,7 +255,9 @@ struct FrameEntry {
     file: Option<FileShape>,
 }
 
-#[derive(Serialize)]
+/// One source in one frame.
+#[derive(Serialize, ToSchema)]
+#[schema(as = HandoffConversion)]
 struct Entry<'a> {
     source: &'a str,
     frame: &'a str,
@@ -274,7 +284,9 @@ fn own_bars(package: &Package, packaged: &Packaged) -> Option<PictureSignals> {
     (seen != area).then(|| signalling::of_picture(package.frame_of(packaged), sides))
 }
 
-#[derive(Serialize)]
+/// A finding, and why it may stay where it was accepted.
+#[derive(Serialize, ToSchema)]
+#[schema(as = HandoffFinding)]
 struct Judged<'a> {
     code: &'static str,
     severity: &'static str,

@@ -4,7 +4,7 @@ use ratiomet_core::Exact;
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::file::Codec;
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
-use ratiomet_core::recipe::Chroma;
+use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::signal::{RangePlan, RatePlan, Scan, SignalRange};
 
 use crate::coding;
@@ -27,23 +27,82 @@ pub(crate) fn outcomes(package: &Package) -> Vec<String> {
     each.collect()
 }
 
-/// What is done to the signal before the geometry: whole pictures out of fields, the code values of the frame where the
-/// source says so, and the frame's rate.
-fn signal_filter(package: &Package, packaged: &Packaged) -> String {
-    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
-    let mut filter = String::new();
-    if source.deinterlace && source.scan == Some(Scan::Interlaced) && frame.scan == Scan::Progressive {
-        // A picture for each frame, all of them, whatever the file says of its fields.
-        filter += "bwdif=mode=send_frame:deint=all,";
+/// A file that is made: of what, for what, and how its picture gets there.
+struct Making<'a> {
+    source: &'a Footage,
+    frame: &'a Deliverable,
+    recipe: &'a Recipe,
+}
+
+impl Making<'_> {
+    /// The whole chain of filters: the signal, then the geometry.
+    fn filter(&self) -> String {
+        let geometry = if self.keeps_fields() { self.recipe.filter_of_fields() } else { self.recipe.filter() };
+        self.signal_filter() + &geometry
     }
-    if let Some(range) = source.signal_range
-        && source.range_plan == RangePlan::Convert
-        && range != frame.signal_range
-    {
-        let (from, to) = (range_word(range), range_word(frame.signal_range));
-        filter += &format!("scale=in_range={from}:out_range={to},");
+
+    /// What is done to the signal before the geometry: whole pictures out of fields, the code values of the frame
+    /// where the source says so, and the frame's rate.
+    fn signal_filter(&self) -> String {
+        let Self { source, frame, .. } = self;
+        let mut filter = String::new();
+        if source.deinterlace && source.scan == Some(Scan::Interlaced) && frame.scan == Scan::Progressive {
+            // A picture for each frame, all of them, whatever the file says of its fields.
+            filter += "bwdif=mode=send_frame:deint=all,";
+        }
+        if let Some(range) = source.signal_range
+            && source.range_plan == RangePlan::Convert
+            && range != frame.signal_range
+        {
+            let (from, to) = (range_word(range), range_word(frame.signal_range));
+            filter += &format!("scale=in_range={from}:out_range={to},");
+        }
+        filter + &rate_filter(source, frame)
     }
-    filter + &rate_filter(source, frame)
+
+    /// Whether a picture of two fields goes into a frame that has them, at its rate: then they stay what they are, in
+    /// the order that the file has.
+    fn keeps_fields(&self) -> bool {
+        self.source.scan == Some(Scan::Interlaced)
+            && !self.source.deinterlace
+            && self.frame.scan == Scan::Interlaced
+            && !self.recipe.disturbs_fields()
+            && rate_filter(self.source, self.frame).is_empty()
+    }
+
+    /// Which code values the outcome has: those of the frame where they are converted, else those of the source; what
+    /// is not said stays as the file has it.
+    fn range(&self) -> &'static str {
+        match self.source.signal_range {
+            Some(_) if self.source.range_plan == RangePlan::Convert => range_word(self.frame.signal_range),
+            Some(range) => range_word(range),
+            None => "unsaid",
+        }
+    }
+
+    /// What the script is told of it, after its name.
+    fn words(&self) -> String {
+        let file = self.frame.file.as_ref();
+        let sound = match file {
+            _ if !keeps_sound(self.source, self.frame) => "none".to_owned(),
+            Some(file) => coding::sound(&file.parts().sound),
+            None => "copy".to_owned(),
+        };
+        let marked = file.is_none_or(|file| coding::marks_fields(file.parts().codec));
+        let scan = if self.keeps_fields() && marked { "fields" } else { "frames" };
+        let (ending, picture) = match file {
+            Some(file) => (file.parts().container.word(), coding::picture(file)),
+            None => ("as_set", "as_set".to_owned()),
+        };
+        let [filter, sound, picture] = [&self.filter(), &sound, &picture].map(|text| word(text));
+        format!("{filter} {} {scan} {ending} {picture} {sound}", self.range())
+    }
+}
+
+/// How a conversion is made straight from its source, where it has a recipe.
+fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Option<Making<'a>> {
+    let recipe = packaged.recipe.as_ref().ok()?;
+    Some(Making { source: package.source_of(packaged), frame: package.frame_of(packaged), recipe })
 }
 
 /// Each frame once at the frame's rate, or the frame of the source that stands at each moment, as kind `cadence` counts
@@ -65,32 +124,9 @@ fn rate_filter(source: &Footage, frame: &Deliverable) -> String {
     }
 }
 
-/// Whether a picture of two fields goes into a frame that has them, at its rate: then they stay what they are, in the
-/// order that the file has.
-fn keeps_fields(package: &Package, packaged: &Packaged) -> bool {
-    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
-    let whole = packaged.recipe.as_ref().is_ok_and(|recipe| !recipe.disturbs_fields());
-    source.scan == Some(Scan::Interlaced)
-        && !source.deinterlace
-        && frame.scan == Scan::Interlaced
-        && whole
-        && rate_filter(source, frame).is_empty()
-}
-
 /// Whether sound still fits the picture: not when that runs at another speed.
 fn keeps_sound(source: &Footage, frame: &Deliverable) -> bool {
     source.playback == Intent::RealTime || rate_filter(source, frame).is_empty()
-}
-
-/// Which code values the outcome has: those of the frame where they are converted, else those of the source; what is
-/// not said stays as the file has it.
-fn outcome_range(package: &Package, packaged: &Packaged) -> &'static str {
-    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
-    match source.signal_range {
-        Some(_) if source.range_plan == RangePlan::Convert => range_word(frame.signal_range),
-        Some(range) => range_word(range),
-        None => "unsaid",
-    }
 }
 
 const fn range_word(range: SignalRange) -> &'static str {
@@ -111,46 +147,70 @@ pub(crate) fn shell(package: &Package) -> String {
         Chroma::Full => "-c:v prores_ks -profile:v 4444 -pix_fmt yuv444p10le",
     };
     let mut script = HEAD.replace("@CODEC@", codec).replace("@TOTAL@", &package.conversions.len().to_string());
-    let named: Vec<_> = package.conversions.iter().zip(outcomes(package)).collect();
+    let names = outcomes(package);
+    let named: Vec<_> = package.conversions.iter().zip(&names).collect();
     for of_source in named.chunk_by(|(one, _), (other, _)| one.source == other.source) {
-        let mut made = String::new();
+        let (mut always, mut straightly) = (String::new(), String::new());
         for (packaged, outcome) in of_source {
             let outcome = word(outcome);
             for note in notes(package, packaged) {
                 script += &format!("note {outcome} {}\n", word(&note));
             }
-            match &packaged.recipe {
-                Ok(recipe) => {
-                    let fields = keeps_fields(package, packaged);
-                    let geometry = if fields { recipe.filter_of_fields() } else { recipe.filter() };
-                    let filter = signal_filter(package, packaged) + &geometry;
-                    let range = outcome_range(package, packaged);
-                    let file = package.frame_of(packaged).file.as_ref();
-                    let sound = match file {
-                        _ if !keeps_sound(package.source_of(packaged), package.frame_of(packaged)) => "none".to_owned(),
-                        Some(file) => coding::sound(&file.parts().sound),
-                        None => "copy".to_owned(),
-                    };
-                    let marked = file.is_none_or(|file| coding::marks_fields(file.parts().codec));
-                    let scan = if fields && marked { "fields" } else { "frames" };
-                    let (ending, picture) = match file {
-                        Some(file) => (file.parts().container.word(), coding::picture(file)),
-                        None => ("as_set", "as_set".to_owned()),
-                    };
-                    let [filter, sound, picture] = [&filter, &sound, &picture].map(|text| word(text));
-                    made += &format!(" \\\n    {outcome} {filter} {range} {scan} {ending} {picture} {sound}");
+            match (straight(package, packaged), &packaged.recipe) {
+                (Some(making), _) => {
+                    let made = format!(" \\\n    {outcome} {}", making.words());
+                    *(if packaged.onward.is_some() { &mut straightly } else { &mut always }) += &made;
                 }
-                Err(why) => script += &format!("lacking {outcome} {}\n", word(&why.to_string())),
+                (None, Err(why)) => script += &format!("lacking {outcome} {}\n", word(&why.to_string())),
+                (None, Ok(_)) => {}
             }
         }
-        if let Some((packaged, _)) = of_source.first().filter(|_| !made.is_empty()) {
+        if let Some((packaged, _)) = of_source.first() {
             let source = package.source_of(packaged);
             let raster = source.geometry.source().raster();
-            let name = word(source.name.as_str());
-            script += &format!("convert {name} {}x{}{made}\n", raster.width(), raster.height());
+            let file = format!("{} {}x{}", word(source.name.as_str()), raster.width(), raster.height());
+            for (what, made) in [("convert", always), ("straight", straightly)] {
+                if !made.is_empty() {
+                    script += &format!("{what} {file}{made}\n");
+                }
+            }
         }
+        script += &onward(package, of_source);
     }
     script + TAIL
+}
+
+/// What is made of the files of working frames where the script is asked to: those that are nearest to the source first,
+/// as others are made of them in turn.
+fn onward(package: &Package, of_source: &[(&Packaged, &String)]) -> String {
+    let mut steps: Vec<_> = of_source
+        .iter()
+        .filter_map(|(packaged, outcome)| {
+            let onward = packaged.onward.as_ref()?;
+            let working = of_source.iter().find(|(other, _)| other.frame == onward.from)?;
+            Some((
+                packaged.through.as_ref().map_or(0, |through| through.names.len()),
+                working.1,
+                onward,
+                packaged,
+                outcome,
+            ))
+        })
+        .collect();
+    steps.sort_by_key(|(depth, ..)| *depth);
+    let each = steps.into_iter().map(|(_, working, onward, packaged, outcome)| {
+        let making = Making { source: &onward.footage, frame: package.frame_of(packaged), recipe: &onward.recipe };
+        let raster = onward.footage.geometry.source().raster();
+        format!(
+            "onward {} {}x{} \\\n    {} {}\n",
+            word(working),
+            raster.width(),
+            raster.height(),
+            word(outcome),
+            making.words()
+        )
+    });
+    each.collect()
 }
 
 /// What was done, and whether all is there.
@@ -169,6 +229,10 @@ fi
 fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let mut notes: Vec<String> = packaged.through.iter().map(ToString::to_string).collect();
+    if let Some(onward) = &packaged.onward {
+        let working = onward.footage.name.as_str();
+        notes.push(format!("with --from-working it is made from the file of {working} instead"));
+    }
     if packaged.recipe.is_ok() && !keeps_sound(source, frame) {
         notes.push("the sound is left out: the picture runs at another speed".to_owned());
     }
@@ -193,7 +257,7 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             notes.push("the encoder that is used here takes 10 bits of each sample".to_owned());
         }
     }
-    if keeps_fields(package, packaged) {
+    if straight(package, packaged).is_some_and(|making| making.keeps_fields()) {
         let unmarked = frame.file.as_ref().map(|file| file.parts().codec).filter(|codec| !coding::marks_fields(*codec));
         notes.push(match unmarked {
             None => "the fields are kept, in the order of the file".to_owned(),
@@ -211,14 +275,12 @@ pub(crate) fn list(package: &Package) -> String {
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
     for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
         let source = plain(package.source_of(packaged).name.as_str());
-        let done = packaged.recipe.as_ref().map_or_else(
-            |why| format!("no recipe: {why}"),
-            |recipe| {
-                let fields = keeps_fields(package, packaged);
-                let geometry = if fields { recipe.filter_of_fields() } else { recipe.filter() };
-                signal_filter(package, packaged) + &geometry
-            },
-        );
+        let done = match &packaged.recipe {
+            Ok(recipe) => {
+                Making { source: package.source_of(packaged), frame: package.frame_of(packaged), recipe }.filter()
+            }
+            Err(why) => format!("no recipe: {why}"),
+        };
         let source = ratiomet_exchange::list::neutral(&source);
         let notes = plain(&notes(package, packaged).join("; "));
         list += &format!("{outcome}\t{source}\t{done}\t{}\n", ratiomet_exchange::list::neutral(&notes));

@@ -6,9 +6,13 @@ use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use clap::{Args, Parser, Subcommand};
+use clap::{Args, Parser, Subcommand, ValueEnum};
 use ratiomet_exchange::ask;
+use ratiomet_exchange::library_file::LibraryDocument;
+use ratiomet_exchange::project_file::ProjectDocument;
+use ratiomet_handoff::{Manifest, Numbers};
 use ratiomet_store::Store;
+use ratiomet_wire::schema;
 
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
@@ -134,8 +138,27 @@ enum Command {
         #[arg(required = true, value_name = "FILE")]
         files: Vec<PathBuf>,
     },
+    /// Print the JSON Schema (2020-12) of a file that Ratiomet writes
+    Schema {
+        /// Which file
+        #[arg(value_enum)]
+        file: SchemaOf,
+    },
     /// Print the description of the HTTP API (OpenAPI 3.1, JSON)
     Openapi,
+}
+
+/// A file of which there is a schema.
+#[derive(Clone, Copy, Debug, ValueEnum)]
+enum SchemaOf {
+    /// A project, as it is exported
+    Project,
+    /// A library, as it is exported
+    Library,
+    /// `conversions.json` of a hand-off
+    Conversions,
+    /// `manifest.json` of a hand-off
+    Manifest,
 }
 
 #[derive(Debug, Args)]
@@ -172,6 +195,16 @@ pub fn run() -> Result<ExitCode, String> {
         }
         Command::Import { data, project, update, files } => {
             import::run(&data, &import::Asked { project, files, update })
+        }
+        Command::Schema { file } => {
+            let schema = match file {
+                SchemaOf::Project => schema::of::<ProjectDocument>("A project of Ratiomet"),
+                SchemaOf::Library => schema::of::<LibraryDocument>("A library of Ratiomet"),
+                SchemaOf::Conversions => schema::of::<Numbers<'_>>("conversions.json of a hand-off of Ratiomet"),
+                SchemaOf::Manifest => schema::of::<Manifest<'_>>("manifest.json of a hand-off of Ratiomet"),
+            };
+            println!("{schema:#}");
+            Ok(ExitCode::SUCCESS)
         }
         Command::Openapi => {
             println!("{}", server::openapi_json());

@@ -5,7 +5,8 @@ use std::fmt;
 use crate::cadence::Intent;
 use crate::file::FileWeight;
 use crate::project::{
-    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Pair, Passage, Point, Project, SourceId,
+    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Point, Project,
+    SourceId,
 };
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
@@ -64,8 +65,11 @@ pub struct Packaged {
     pub conversion: Conversion,
     /// The plan in whole pixels, or why there is none.
     pub recipe: Result<Recipe, Error>,
-    /// The frames through which it is made in the project, when there are any. Recipes go straight from the source.
+    /// The frames through which it is made in the project, when there are any. Its recipe goes straight from the source.
     pub through: Option<Through>,
+    /// What is done to the file of the working frame before it instead, where that is part of the package and gives
+    /// the same picture.
+    pub onward: Option<Onward>,
     /// Its findings.
     pub findings: Vec<Standing>,
 }
@@ -135,7 +139,14 @@ impl Package {
                 let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
                 let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
                 let through = project.through(*source_id, footage, *frame_id, &conversion.plan);
-                conversions.push(Packaged { source, frame, conversion, recipe, through, findings });
+                let onward = through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
+                    let id = *project.way(*frame_id).iter().nth_back(1)?;
+                    let from = frames.iter().position(|(frame, _)| *frame == id)?;
+                    let before = project.conversion(Pair::new(*source_id, id))?;
+                    let working = (*footage, frames[from].1, &before.plan);
+                    Onward::of(from, working, (*deliverable, &conversion.plan), chroma)
+                });
+                conversions.push(Packaged { source, frame, conversion, recipe, through, onward, findings });
                 if !go_on() {
                     return None;
                 }

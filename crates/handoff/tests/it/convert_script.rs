@@ -240,6 +240,45 @@ fn a_picture_is_turned_once() {
     assert_eq!(fs::read_dir(place.at("done")).expect("a folder").count(), 1, "something is left over");
 }
 
+// A frame that the project makes from a working frame is made from its file where that is asked for: the same picture,
+// whatever was done to the working file in between.
+#[test]
+fn frames_are_made_from_the_files_of_working_frames() {
+    let mut tall = frame(3, "Tall", [180, 320], "25");
+    tall["values"]["through"] = json!(2);
+    let mut wide = frame(2, "Wide", [480, 360], "25");
+    wide["values"]["through"] = json!(4);
+    let frames = [frame(1, "Plain", [320, 180], "25"), wide, tall, frame(4, "Work", [640, 480], "25")];
+    let mut project = project(&[source(1, "clip", json!({}))], &frames);
+    project["conversions"] = json!([{ "source": 1, "frame": 3, "own": { "method": "fill", "shift": ["12", "0"] } }]);
+    let place = Place::of(&project);
+    place.footage("clip", "testsrc2=size=320x240:rate=25");
+    let note = place.converts(&["--dry-run"]);
+    assert!(note.contains("clip_Tall: with --from-working it is made from the file of Wide instead"), "{note}");
+    place.converts(&[]);
+    let straight = fs::read(place.done("clip_Tall")).expect("made");
+    fs::copy(place.done("clip_Tall"), place.at("Tall_straight.mov")).expect("copied");
+    fs::remove_dir_all(place.at("done")).expect("removed");
+    let dry = place.converts(&["--dry-run", "--from-working"]);
+    assert!(dry.contains("[4/4] clip_Tall of ./done/clip_Wide as it will be"), "{dry}");
+    let said = place.converts(&["--from-working"]);
+    assert!(said.contains("clip_Wide of ./done/clip_Work.mov") && said.contains("clip_Tall of ./done/clip_Wide.mov"));
+    assert!(said.ends_with("4 made, 0 there already, 0 failed\n"), "{said}");
+    assert_ne!(fs::read(place.done("clip_Tall")).expect("made"), straight, "it was made straight");
+    fs::copy(place.done("clip_Tall"), place.at("Tall_through.mov")).expect("copied");
+    let alike =
+        measured(&place.at("Tall_through.mov"), "null[a];movie=Tall_straight.mov[b];[a][b]ssim", "lavfi.ssim.All");
+    assert!(alike.iter().all(|alike| *alike > 0.85), "{alike:?}");
+    // The working file comes back darker from whoever worked on it, and the frame is made of that.
+    let dark = ["-f", "lavfi", "-i", "color=black:size=480x360:rate=25", "-frames:v", "4", "-y", "done/clip_Wide.mov"];
+    place.ffmpeg(&dark);
+    fs::remove_file(place.done("clip_Tall")).expect("removed");
+    assert!(place.converts(&["--from-working"]).ends_with("1 made, 3 there already, 0 failed\n"));
+    assert!(
+        measured(&place.done("clip_Tall"), "signalstats", "lavfi.signalstats.YAVG").iter().all(|light| *light < 20.0)
+    );
+}
+
 // ffprobe tells raster and sample aspect of what comes out.
 #[test]
 fn the_planned_frames_come_out() {

@@ -9,6 +9,14 @@ use serde_json::Value;
 
 use crate::packages::{all, package, small, written};
 
+/// An archive of the small project, and what its manifest says.
+pub fn opened(archive: Vec<u8>) -> (zip::ZipArchive<Cursor<Vec<u8>>>, Value) {
+    let mut zip = zip::ZipArchive::new(Cursor::new(archive)).expect("a ZIP file");
+    let mut manifest = String::new();
+    zip.by_name("Small_kiln/manifest.json").expect("a manifest").read_to_string(&mut manifest).expect("text");
+    (zip, serde_json::from_str(&manifest).expect("JSON"))
+}
+
 #[test]
 fn the_same_project_gives_the_same_bytes() {
     let (one, other) = (package(&small()), package(&small()));
@@ -16,10 +24,7 @@ fn the_same_project_gives_the_same_bytes() {
     let archive = write(&one);
     assert!(archive == write(&other), "two archives of the same project differ");
     // The manifest names every other file, its length and its hash.
-    let mut zip = zip::ZipArchive::new(Cursor::new(archive)).expect("a ZIP file");
-    let mut manifest = String::new();
-    zip.by_name("Small_kiln/manifest.json").expect("a manifest").read_to_string(&mut manifest).expect("text");
-    let manifest: Value = serde_json::from_str(&manifest).expect("JSON");
+    let (mut zip, manifest) = opened(archive);
     let files = manifest["files"].as_array().expect("files");
     assert_eq!(files.len() + 1, zip.len());
     for file in files {
@@ -39,7 +44,7 @@ fn work_ends_when_it_is_told_to() {
 }
 
 /// Runs a few lines of Python with the libraries that the formats' own societies publish.
-fn python(lines: &str, file: &Path) -> String {
+pub fn python(lines: &str, file: &Path) -> String {
     let libraries = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/python");
     let output = Command::new("python3")
         .args(["-c", lines])
@@ -266,10 +271,7 @@ fn a_picture_that_is_too_large_is_not_announced_and_its_absence_is() {
     let left: Vec<_> = archive::left_out(&package, &formats).into_iter().map(|left| left.path).collect();
     assert_eq!(left, ["charts/leader_Scope.png", "charts/overlay_Scope.png"]);
     let archive = archive::write(&package, &[Format::ChartsPng], &|| true).expect("an archive");
-    let mut zip = zip::ZipArchive::new(Cursor::new(archive)).expect("a ZIP file");
-    let mut manifest = String::new();
-    zip.by_name("Small_kiln/manifest.json").expect("a manifest").read_to_string(&mut manifest).expect("text");
-    let manifest: Value = serde_json::from_str(&manifest).expect("JSON");
+    let (_, manifest) = opened(archive);
     assert!(
         manifest["left_out"][0]["why"].as_str().expect("a reason").contains("65536x65536 is too large"),
         "{manifest}"

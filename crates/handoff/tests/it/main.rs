@@ -7,3 +7,4 @@ mod hostile;
 mod made_files;
 mod packages;
 mod read_back;
+mod schemas;
