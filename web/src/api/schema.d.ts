@@ -1497,6 +1497,8 @@ export interface components {
             accepted?: components["schemas"]["AcceptedFinding"][];
             /** @description Framings to compare with. */
             pins?: components["schemas"]["FramingChoice"][];
+            /** @description The framing with which it was imported; null to forget it. */
+            imported?: null | components["schemas"]["FramingChoice"];
         };
         /** @description What a conversion adds to its source and its frame. */
         ChoiceValues: {
@@ -1512,6 +1514,8 @@ export interface components {
              * @default []
              */
             pins: components["schemas"]["FramingChoice"][];
+            /** @description The framing with which it was imported, such as the one from set; null where it was not. */
+            imported?: null | components["schemas"]["FramingChoice"];
         };
         /**
          * @description How the colour is sampled: two columns and two lines share a sample, two columns, or none.
@@ -1762,6 +1766,7 @@ export interface components {
             /** @description How many of them are accepted. */
             accepted: number;
             cadence?: components["schemas"]["CadenceSummary"] | null;
+            imported?: components["schemas"]["ImportedSummary"] | null;
         };
         /** @description Whole pixels that a centred cut takes off each side. */
         CutResult: {
@@ -1904,6 +1909,8 @@ export interface components {
              * @default []
              */
             pins: components["schemas"]["FramingChoice"][];
+            /** @description The framing with which it was imported, such as the one from set; null where it was not. */
+            imported?: null | components["schemas"]["FramingChoice"];
         };
         /** @description A frame in a file. */
         DocumentFrame: {
@@ -2573,6 +2580,18 @@ export interface components {
             added: number;
             /** @description How many were there already. */
             known: number;
+        };
+        /** @description A framing that was imported, beside the one that counts. */
+        ImportedSummary: {
+            /** @description Where the picture lies by it: x, y, width and height in delivery pixels. */
+            image: number[];
+            /** @description Delivery pixels that the picture's middle lies to the right of and below it; null where it lies there. */
+            moved?: number[] | null;
+            /**
+             * Format: double
+             * @description How many times as large the picture is, by its width.
+             */
+            size: number;
         };
         /** @description Stored pixels to leave off at each side; a side that is left out stays. */
         InsetsSet: {

@@ -10,13 +10,20 @@ export function pixelAspectOf(frame: Frame): number {
 }
 
 /** The boxes of a crossing on the screen: frame, picture area, image, and what of it is seen. */
-export function crossingBoxes(frame: Frame, image: readonly number[], room: Box) {
+export function crossingBoxes(
+  frame: Frame,
+  image: readonly number[],
+  room: Box,
+  /** The image by which it is all brought to scale, where that is another one. */
+  scaledBy: readonly number[] = image,
+) {
   const aspect = pixelAspectOf(frame);
   const [frameWidth = 1, frameHeight = 1] = frame.values.geometry.raster;
-  const [x = 0, y = 0, width = 1, height = 1] = image;
+  const boxOf = ([x = 0, y = 0, width = 1, height = 1]: readonly number[]) =>
+    stretchAcross({ x, y, width, height }, aspect);
   const wholeFrame = stretchAcross({ x: 0, y: 0, width: frameWidth, height: frameHeight }, aspect);
-  const picture = stretchAcross({ x, y, width, height }, aspect);
-  const place = placeIn(union(wholeFrame, picture), room);
+  const picture = boxOf(image);
+  const place = placeIn(union(wholeFrame, boxOf(scaledBy)), room);
   const frameBox = placed(wholeFrame, place);
   const areaBox = placed(stretchAcross(frame.shape.picture_area, aspect), place);
   const imageBox = placed(picture, place);
@@ -53,6 +60,12 @@ export const CrossingDrawing = memo(function CrossingDrawing({ crossing, frame, 
         <rect className="d-area" {...areaBox} />
       ) : null}
       <rect className="d-edge" {...frameBox} />
+      {crossing.imported?.moved && (
+        <rect
+          className="d-imported"
+          {...crossingBoxes(frame, crossing.imported.image, room, crossing.image).imageBox}
+        />
+      )}
     </svg>
   );
 });

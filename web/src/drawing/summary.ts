@@ -30,6 +30,27 @@ export function barsText([left = 0, top = 0, right = 0, bottom = 0]: readonly nu
   return parts.length > 0 ? `bars ${parts.join(", ")}` : undefined;
 }
 
+/**
+ * How far a picture lies from where it was imported, in pixels, such as "12 right, 3 up, 102 %"; nothing where it
+ * lies there, or was not imported. Where there is little room, with arrows.
+ */
+export function apartText(imported: Crossing["imported"], arrows = false): string | undefined {
+  const [right, down] = imported?.moved ?? [];
+  if (!imported || right === undefined || down === undefined) return undefined;
+  const side = (by: number, ahead: string, back: string) =>
+    Math.abs(by) >= 0.05 && `${brief(Math.abs(by))}${arrows ? "" : " "}${by > 0 ? ahead : back}`;
+  const size = Math.abs(imported.size - 1) >= 0.0005 && `${short(imported.size * 100, 1)} %`;
+  return (
+    [
+      arrows ? side(right, "→", "←") : side(right, "right", "left"),
+      arrows ? side(down, "↓", "↑") : side(down, "down", "up"),
+      size,
+    ]
+      .filter(Boolean)
+      .join(arrows ? " " : ", ") || undefined
+  );
+}
+
 /** An active picture in a line. */
 export function pictureText(values: ActivePictureValues): string {
   if (values.guide) return `${values.name} (${values.guide} guide)`;

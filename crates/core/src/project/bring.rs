@@ -113,8 +113,7 @@ impl Project {
                 (Party::There(source), Party::There(frame)) => {
                     let pair = Pair::new(source, frame);
                     let choice = self.choice(pair);
-                    let mut after = Choice { own: Some(own.clone()), ..choice.clone() };
-                    pin(&mut after, own);
+                    let after = Choice { own: Some(own.clone()), imported: Some(own), ..choice.clone() };
                     if after == choice {
                         framed -= 1;
                         changes.unchanged += 1;
@@ -123,8 +122,7 @@ impl Project {
                     Change::Choice(pair, Box::new(after))
                 }
                 (source, frame) => {
-                    let mut choice = Choice { own: Some(own.clone()), ..Choice::default() };
-                    pin(&mut choice, own);
+                    let choice = Choice { own: Some(own.clone()), imported: Some(own), ..Choice::default() };
                     Change::NewChoice(source, frame, Box::new(choice))
                 }
             });
@@ -144,12 +142,5 @@ fn framing_of(footage: &Footage, frame: &Deliverable, framed: &Framed) -> Option
     match framed {
         Framed::Own(own) => Some(own.clone()),
         Framed::Part(part) => Some(FramingSpec::written(&Showing::of(source, frame, part)?.framing)),
-    }
-}
-
-/// Pins a framing, if there is room.
-fn pin(choice: &mut Choice, own: FramingSpec) {
-    if choice.pins.len() < Choice::MOST_PINS && !choice.pins.contains(&own) {
-        choice.pins.push(own);
     }
 }

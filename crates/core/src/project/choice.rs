@@ -32,6 +32,8 @@ pub struct Choice {
     pub accepted: Vec<Acceptance>,
     /// Framings to compare with, in the order in which they were pinned.
     pub pins: Vec<FramingSpec>,
+    /// The framing with which it was imported, such as the one from set. It stays when it gets another one.
+    pub imported: Option<FramingSpec>,
 }
 
 impl Choice {
@@ -58,6 +60,8 @@ pub struct ChoicePatch {
     pub accepted: Option<Vec<Acceptance>>,
     /// What is pinned.
     pub pins: Option<Vec<FramingSpec>>,
+    /// The framing with which it was imported, or none.
+    pub imported: Option<Option<FramingSpec>>,
 }
 
 impl ChoicePatch {
@@ -67,6 +71,7 @@ impl ChoicePatch {
             own: self.own.as_ref().unwrap_or(&choice.own).clone(),
             accepted: self.accepted.as_ref().unwrap_or(&choice.accepted).clone(),
             pins: self.pins.as_ref().unwrap_or(&choice.pins).clone(),
+            imported: self.imported.as_ref().unwrap_or(&choice.imported).clone(),
         }
     }
 }
@@ -81,6 +86,7 @@ impl Choice {
         match new {
             Some(new) => format!("accept {} ({})", new.code.replace('_', " "), new.reason.as_str()),
             None if self.accepted.len() < before.accepted.len() => "reopen a finding".to_owned(),
+            None if self.imported != before.imported => "forget the imported framing".to_owned(),
             None if self.pins.len() < before.pins.len() => "remove a pin".to_owned(),
             None => "pin a framing".to_owned(),
         }

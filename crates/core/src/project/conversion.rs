@@ -9,6 +9,7 @@ use crate::finding::Squeezing;
 use crate::fraction::Written;
 use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, Signal};
+use crate::space::{Axes, Delivery, Rect};
 use crate::subject::{Around, Margin, Room};
 use crate::{Exact, Finding, Framing, Method, Plan, Severity};
 
@@ -43,6 +44,17 @@ pub struct Conversion {
     pub cadence: Option<Cadence>,
     /// What was accepted of its findings.
     pub accepted: Vec<Acceptance>,
+    /// Where the picture lies by the framing with which it was imported, if it was.
+    pub imported: Option<Rect<Delivery>>,
+}
+
+/// How far a picture lies from where it was imported.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Apart {
+    /// Delivery pixels that its middle lies to the right and down.
+    pub moved: Axes<Delivery>,
+    /// How many times as large it is, by its width.
+    pub size: Exact,
 }
 
 /// How somebody has judged a finding.
@@ -131,7 +143,20 @@ impl Conversion {
             None => findings.push(Finding::NotSaid(Signal::Range)),
         }
         findings.extend(over_level(frame));
-        Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone() }
+        let imported = choice
+            .imported
+            .as_ref()
+            .map(|imported| Plan::of(source, geometry, &Self::placed(footage, frame, imported, margin)).image);
+        Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone(), imported }
+    }
+
+    /// How far the picture lies from where it was imported; nothing where it lies there, or was not imported.
+    pub fn apart(&self) -> Option<Apart> {
+        let (imported, image) = (self.imported.as_ref()?, &self.plan.image);
+        let middle = |rect: &Rect<Delivery>, axis| (rect.start(axis) + rect.end(axis)).half();
+        let moved = Axes::each(|axis| (middle(image, axis) - middle(imported, axis)).reduced());
+        let size = (&image.size.width / &imported.size.width).reduced();
+        (imported != image).then_some(Apart { moved, size })
     }
 
     /// Heeds what the other clips of the project say of its source.

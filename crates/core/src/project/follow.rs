@@ -71,6 +71,7 @@ impl Project {
             let after = Choice {
                 own: choice.own.as_ref().map(|own| following(own, from, to).0),
                 pins: choice.pins.iter().map(|pin| following(pin, from, to).0).collect(),
+                imported: choice.imported.as_ref().map(|imported| following(imported, from, to).0),
                 accepted: choice.accepted.clone(),
             };
             if let Some(own) = &choice.own {

@@ -38,7 +38,7 @@ pub use bring::{BroughtFraming, Framed};
 pub use changes::{Change, Changes, EditError, Party};
 pub use choice::{Acceptance, Choice, ChoicePatch};
 pub use contents::Project;
-pub use conversion::{Conversion, Judgement, Speaker};
+pub use conversion::{Apart, Conversion, Judgement, Speaker};
 pub use deliverable::Deliverable;
 pub use edit::Edit;
 pub use follow::Followed;

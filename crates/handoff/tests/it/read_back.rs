@@ -252,7 +252,8 @@ fn a_list_from_set_becomes_sources_frames_and_framings() {
     assert_eq!(dailies.geometry.frame().raster().height(), 1080);
     assert!(close(window(frame), [222.0, 710.0, 4004.0, 1676.0]), "{:?}", window(frame));
     // What was framed on set stays to be compared with.
-    assert_eq!(project.choice(Pair::new(id, frame)).pins.len(), 1);
+    let choice = project.choice(Pair::new(id, frame));
+    assert!(choice.imported.is_some() && choice.imported == choice.own);
     // A second time nothing comes twice.
     let changes = project.apply(&Edit::Bring {
         sources: reading.rows.iter().filter_map(|row| row.source()).collect(),

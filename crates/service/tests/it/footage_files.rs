@@ -298,7 +298,25 @@ async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
     let conversion = server.get(&format!("/projects/1/conversions/{source}/{frame}")).await.ok();
     let [x, y] = ["x", "y"].map(|axis| conversion["plan"]["window"][axis]["value"].as_f64().expect("a number"));
     assert!((x - 124.0).abs() < 0.1 && (y - 700.0).abs() < 0.1, "{conversion}");
-    assert_eq!(conversion["choice"]["pins"].as_array().map(Vec::len), Some(1), "{conversion}");
+    assert_eq!(conversion["choice"]["imported"], conversion["choice"]["own"], "{conversion}");
+    // Moved by hand, the board tells how far from set it is, and its framing is still there to go back to.
+    browser.open("/projects/1/board").await;
+    browser.see(".cell[aria-label$='as imported']").await;
+    let mut moved = conversion["choice"]["own"].clone();
+    let shift = |at: usize| moved["shift"][at].as_str().map(str::to_owned).unwrap_or_default();
+    let [x, y] = [shift(0), shift(1)];
+    moved["shift"] = json!([format!("{}", x.parse::<f64>().unwrap_or(0.0) + 12.0), y]);
+    let path = format!("/projects/1/conversions/{source}/{frame}");
+    let version = conversion["version"].as_i64().expect("a version");
+    let now = server.put(&path, version, &json!({ "own": moved })).await.ok();
+    assert!((now["crossing"]["imported"]["moved"][0].as_f64().expect("pixels") - 12.0).abs() < 0.01, "{now}");
+    browser.open("/projects/1/board").await;
+    browser.see(".cell[aria-label*='12 right of the imported framing']").await;
+    browser.field("not as imported").await.click().await.expect("a filter");
+    browser.see(".cell[data-faded=false]").await;
+    browser.open(&format!("/projects/1/board/{source}/{frame}")).await;
+    browser.press("Imported").await;
+    browser.open("/projects/1/board").await;
     browser.open("/projects/1/board/points").await;
     browser.says("Scan unknown: 1 clip").await;
     browser.run("[...document.querySelectorAll('main *')].find((each) => each.children.length === 0 && each.textContent.startsWith('Scan unknown')).click()").await;

@@ -192,6 +192,31 @@ pub struct Crossing {
     pub accepted: usize,
     /// What becomes of the frames; null while a rate is not known.
     pub cadence: Option<CadenceSummary>,
+    /// Where the picture lies by the framing with which it was imported; null where it was not.
+    pub imported: Option<ImportedSummary>,
+}
+
+/// A framing that was imported, beside the one that counts.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ImportedSummary {
+    /// Where the picture lies by it: x, y, width and height in delivery pixels.
+    pub image: [f64; 4],
+    /// Delivery pixels that the picture's middle lies to the right of and below it; null where it lies there.
+    pub moved: Option<[f64; 2]>,
+    /// How many times as large the picture is, by its width.
+    pub size: f64,
+}
+
+impl ImportedSummary {
+    fn of(conversion: &Conversion) -> Option<Self> {
+        let image = conversion.imported.as_ref()?;
+        let apart = conversion.apart();
+        Some(Self {
+            image: [&image.x, &image.y, &image.size.width, &image.size.height].map(Exact::to_f64),
+            moved: apart.as_ref().map(|apart| [apart.moved.x.to_f64(), apart.moved.y.to_f64()]),
+            size: apart.map_or(1.0, |apart| apart.size.to_f64()),
+        })
+    }
 }
 
 /// What becomes of the frames, in short.
@@ -250,6 +275,7 @@ impl Crossing {
             findings: conversion.findings.iter().map(ratiomet_core::Finding::code).collect(),
             accepted: conversion.findings.iter().filter(|finding| conversion.is_accepted(finding)).count(),
             cadence: conversion.cadence.as_ref().map(Into::into),
+            imported: ImportedSummary::of(conversion),
         }
     }
 }

@@ -297,10 +297,12 @@ record!(
         accepted: Accepted = Default("[]"), |choice| List(choice.accepted.clone());
         /// Framings to compare with.
         pins: Pins = Default("[]"), |choice| List(choice.pins.clone());
+        /// The framing with which it was imported, such as the one from set; null where it was not.
+        imported: Option<FramingSpec> = Default("null"), |choice| choice.imported.clone();
     }
-    |own, accepted, pins| {
+    |own, accepted, pins, imported| {
         each_once(&accepted.0)?;
-        Ok(Choice { own, accepted: accepted.0, pins: pins.0 })
+        Ok(Choice { own, accepted: accepted.0, pins: pins.0, imported })
     }
 );
 
@@ -313,12 +315,14 @@ record!(
         accepted: Given<Accepted> = Optional, |patch| Given(patch.accepted.clone().map(List));
         /// Framings to compare with.
         pins: Given<Pins> = Optional, |patch| Given(patch.pins.clone().map(List));
+        /// The framing with which it was imported; null to forget it.
+        imported: Given<Option<FramingSpec>> = Optional, |patch| Given(patch.imported.clone());
     }
-    |own, accepted, pins| {
+    |own, accepted, pins, imported| {
         let accepted = accepted.0.map(|accepted| accepted.0);
         if let Some(accepted) = &accepted {
             each_once(accepted)?;
         }
-        Ok(ChoicePatch { own: own.0, accepted, pins: pins.0.map(|pins| pins.0) })
+        Ok(ChoicePatch { own: own.0, accepted, pins: pins.0.map(|pins| pins.0), imported: imported.0 })
     }
 );

@@ -193,6 +193,7 @@ export function BoardScreen() {
       {board.crossings.length > 0 ? (
         <>
           <BoardTools
+            imported={board.crossings.some(({ imported }) => imported)}
             filters={filters}
             sort={sort}
             grouping={grouping}

@@ -5,6 +5,8 @@ import { type Filters, GROUPINGS, type Grouping, SORTS, type Sort } from "./arra
 import type { View } from "./Cell";
 
 interface Props {
+  /** Whether any framing was imported. */
+  imported: boolean;
   filters: Filters;
   sort: Sort;
   grouping: Grouping;
@@ -16,8 +18,18 @@ interface Props {
 }
 
 /** What is shown of the board, and in which order. */
-export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, onGrouping, onView }: Props) {
-  const tick = (name: "notClean" | "enlarged" | "byHand", label: string) => (
+export function BoardTools({
+  imported,
+  filters,
+  sort,
+  grouping,
+  view,
+  onFilters,
+  onSort,
+  onGrouping,
+  onView,
+}: Props) {
+  const tick = (name: "notClean" | "enlarged" | "byHand" | "moved", label: string) => (
     <Form.Check
       id={`only-${name}`}
       label={label}
@@ -40,6 +52,7 @@ export function BoardTools({ filters, sort, grouping, view, onFilters, onSort, o
       {tick("notClean", "not clean")}
       {tick("enlarged", "enlarged")}
       {tick("byHand", "set by hand")}
+      {(imported || filters.moved) && tick("moved", "not as imported")}
       <label className="cut-over">
         cut more than
         <input

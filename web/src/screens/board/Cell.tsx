@@ -4,7 +4,7 @@ import { CadenceDrawing } from "../../drawing/cadence";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio, short } from "../../drawing/numbers";
-import { barsText, sizeText } from "../../drawing/summary";
+import { apartText, barsText, sizeText } from "../../drawing/summary";
 import { methodName } from "../../keys/methods";
 import { tip } from "../../tip";
 
@@ -67,10 +67,14 @@ export const Cell = memo(function Cell(props: CellProps) {
       : crossing.speaker === "own" || crossing.speaker === "source"
         ? method
         : "";
+  const apart = apartText(crossing.imported);
+  const origin = apart ?? (crossing.imported ? "as imported" : "");
   const says =
     view === "rates"
       ? (cadence?.words ?? "rate unknown")
-      : `${method}, ${size}, ${bars ? `${bars}, ${kept}` : kept}`;
+      : `${method}, ${size}, ${bars ? `${bars}, ${kept}` : kept}${
+          apart ? `, ${apart} of the imported framing` : origin && `, ${origin}`
+        }`;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
     <div
@@ -91,6 +95,11 @@ export const Cell = memo(function Cell(props: CellProps) {
       onMouseDown={(event) => event.shiftKey && event.preventDefault()}
     >
       {view === "frames" && label && <span className="cell-method">{label}</span>}
+      {view === "frames" && origin && asked === undefined && (
+        <span className="cell-origin num" {...tip(apart ? `${apart} of the imported framing` : origin)}>
+          {apartText(crossing.imported, true) ?? "imported"}
+        </span>
+      )}
       <div className="cell-drawing">
         {view === "frames" ? (
           <CrossingDrawing crossing={crossing} frame={frame} width={width - 20} height={64} />

@@ -1,5 +1,6 @@
 import type { Board, Crossing, Source } from "../../api/client";
 import { crossingAt } from "../../api/queries";
+import { apartText } from "../../drawing/summary";
 import { hasWords, wordsIn } from "../../fields/words";
 
 /** Which crossings are asked for; all of those that are set must hold. */
@@ -9,6 +10,8 @@ export interface Filters {
   notClean: boolean;
   enlarged: boolean;
   byHand: boolean;
+  /** Only what lies elsewhere than where it was imported. */
+  moved: boolean;
   /** Cut more than so many percent; empty for any. */
   cutOver: string;
 }
@@ -18,6 +21,7 @@ export const NO_FILTERS: Filters = {
   notClean: false,
   enlarged: false,
   byHand: false,
+  moved: false,
   cutOver: "",
 };
 
@@ -49,7 +53,9 @@ function limitOf({ cutOver }: Filters): number | undefined {
 }
 
 export function isFiltering(filters: Filters): boolean {
-  return filters.notClean || filters.enlarged || filters.byHand || limitOf(filters) !== undefined;
+  return (
+    filters.notClean || filters.enlarged || filters.byHand || filters.moved || limitOf(filters) !== undefined
+  );
 }
 
 /** Whether a crossing is one of those that are asked for. */
@@ -59,6 +65,7 @@ export function matches(crossing: Crossing, filters: Filters): boolean {
     (!filters.notClean || crossing.severity === "stop" || crossing.severity === "caution") &&
     (!filters.enlarged || crossing.findings.includes("enlarged")) &&
     (!filters.byHand || crossing.speaker === "own") &&
+    (!filters.moved || apartText(crossing.imported) !== undefined) &&
     (limit === undefined || (1 - crossing.kept) * 100 > limit)
   );
 }

@@ -31,12 +31,21 @@ export function framingText({ method, zoom, shift }: FramingValues): string {
   return parts.join(" ");
 }
 
-/** The framings that are pinned here, then every method. */
-export function candidatesOf(pins: readonly FramingValues[]): (Candidate & { pin?: number | undefined })[] {
+/** The framing that was imported, those that are pinned here, then every method. */
+export function candidatesOf(
+  pins: readonly FramingValues[],
+  imported: FramingValues | null | undefined,
+): (Candidate & { pin?: number | undefined })[] {
   return [
+    ...(imported ? [{ name: `Imported: ${framingText(imported)}`, framing: imported, pin: -1 }] : []),
     ...pins.map((framing, at) => ({ name: `Pin ${at + 1}: ${framingText(framing)}`, framing, pin: at })),
     ...METHOD_LIST.map(({ id, name }) => ({ name, framing: plainFraming(id) })),
   ];
+}
+
+function cardName({ name, pin }: { name: string; pin?: number | undefined }): string {
+  if (pin === undefined) return name;
+  return pin < 0 ? "Imported" : `Pin ${pin + 1}`;
 }
 
 interface Props {
@@ -45,6 +54,7 @@ interface Props {
   framing: Framing;
   /** What the conversion is stored as, not what is looked at. */
   pins: readonly FramingValues[];
+  imported: FramingValues | null | undefined;
   now: FramingValues;
   onPin: () => void;
   onUnpin: (at: number) => void;
@@ -52,11 +62,12 @@ interface Props {
 }
 
 /** What the cards are made of. The rest of `framing` changes with every frame of a drag, and is not drawn here. */
-const made = ({ source, frame, framing, pins, now }: Props) => [
+const made = ({ source, frame, framing, pins, imported, now }: Props) => [
   source.version,
   frame.version,
   framing.peek,
   pins,
+  imported,
   now,
 ];
 
@@ -66,9 +77,9 @@ export const Candidates = memo(SideBySide, (before, after) => {
   return old.every((part, at) => part === next[at]);
 });
 
-function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick }: Props) {
+function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpin, onFlick }: Props) {
   const { path, peek } = framing;
-  const candidates = candidatesOf(pins);
+  const candidates = candidatesOf(pins, imported);
   // What the cards are computed from; not the framing, so that they stay while it moves.
   const stamp = `${source.version}.${frame.version}`;
   const previews = useQueries({
@@ -114,8 +125,7 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
               >
                 <span className="row-1">
                   <b>
-                    {candidate.pin === undefined ? candidate.name : `Pin ${candidate.pin + 1}`}{" "}
-                    {method && candidate.pin === undefined && <Key of={method.id} />}
+                    {cardName(candidate)} {method && candidate.pin === undefined && <Key of={method.id} />}
                   </b>
                   <span className="num">{crossing && sizeText(crossing.native_percent)}</span>
                   <SeverityMark severity={crossing?.severity} />
@@ -137,7 +147,9 @@ function SideBySide({ source, frame, framing, pins, now, onPin, onUnpin, onFlick
                 {candidate.pin !== undefined && (
                   <button
                     type="button"
-                    aria-label={`Remove pin ${candidate.pin + 1}`}
+                    aria-label={
+                      candidate.pin < 0 ? "Forget the imported framing" : `Remove pin ${candidate.pin + 1}`
+                    }
                     onClick={() => onUnpin(candidate.pin ?? 0)}
                   >
                     ×

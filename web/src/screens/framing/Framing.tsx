@@ -56,7 +56,7 @@ export function Framing(props: Props) {
   const { tell, tellFailure } = useNotices();
   const framing = useFraming(source, frame, conversion);
   const { shown, peek } = framing;
-  const { pins } = conversion.choice;
+  const { pins, imported } = conversion.choice;
   const [conventions, setConventions] = useState(() => kept(here, CONVENTIONS_SHOWN, false, isFlag));
   const switchConventions = () => {
     keep(here, CONVENTIONS_SHOWN, !conventions);
@@ -70,14 +70,14 @@ export function Framing(props: Props) {
   };
   const unpin = (at: number) => {
     framing.setPeek(null);
-    void framing.choose({ pins: pins.filter((_, place) => place !== at) });
+    void framing.choose(at < 0 ? { imported: null } : { pins: pins.filter((_, place) => place !== at) });
   };
   const last = useRef<Candidate | null>(null);
   if (peek) last.current = peek;
   const flick = () => {
     if (peek) return framing.setPeek(null);
-    const [first] = candidatesOf(pins).filter(({ pin }) => pin !== undefined);
-    framing.setPeek(last.current ?? first ?? candidatesOf([])[0] ?? null);
+    const [first] = candidatesOf(pins, imported).filter(({ pin }) => pin !== undefined);
+    framing.setPeek(last.current ?? first ?? candidatesOf([], null)[0] ?? null);
   };
   const samePlace = async () => {
     if (!before) return tell("No previous conversion yet: come here from another one.");
@@ -202,6 +202,7 @@ export function Framing(props: Props) {
           frame={frame}
           framing={framing}
           pins={pins}
+          imported={imported}
           now={conversion.framing}
           onPin={pin}
           onUnpin={unpin}

@@ -177,7 +177,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           The list also has {count(reading.frames.length, "frame")}:{" "}
           {reading.frames.map(({ name }) => name).join(", ")}.{" "}
           {framings.length > 0 ? (
-            `With the sources come ${count(framings.length, "framing")}, each pinned in its conversion.`
+            `With the sources come ${count(framings.length, "framing")}, kept beside what you change later.`
           ) : (
             <Button size="sm" onClick={addFrames}>
               Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
