@@ -5,9 +5,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use ratiomet_core::project::{
-    Aspect, BroughtFraming, Deliverable, Edit, Footage, Name, Project, ProjectId, ProjectSettings, SourceId,
-};
+use ratiomet_core::project::{BroughtFraming, Deliverable, Edit, Footage, Name, Project, ProjectId, ProjectSettings};
 use ratiomet_core::words::counted;
 use ratiomet_exchange::list::{ListReading, ListRequest, ListRow, Looked, PASTED, RowState, of_files, text_of};
 use ratiomet_media::source::Whole;
@@ -184,56 +182,21 @@ fn project(store: &Store, wanted: &str) -> Result<ProjectId, String> {
     Ok(contents.id)
 }
 
-/// Carries it out as one step, and another one for what is brought up to date.
+/// Carries it out as one step.
 fn carry_out(store: &Store, project: ProjectId, coming: &Coming, update: bool) -> Result<String, String> {
     let contents = store.contents(project).map_err(|error| error.to_string())?;
-    let known: HashMap<&str, SourceId> =
-        contents.project.sources().map(|(id, footage)| (footage.name.as_str(), id)).collect();
-    let mut updates = Vec::new();
-    for footage in &coming.sources {
-        let Some(id) = known.get(footage.name.as_str()) else { continue };
-        if let Some(there) = contents.project.source(*id) {
-            let changed = differences(there, footage);
-            if changed.is_empty() {
-                continue;
-            }
-            let words: Vec<&str> = changed.iter().map(|(_, words)| words.as_str()).collect();
-            let outcome = if update { "taken" } else { "kept; use --update to change it" };
-            println!(
-                "{} already exists with other values: {} ({outcome})",
-                plain(footage.name.as_str()),
-                plain(&words.join(", "))
-            );
-            if update {
-                let aspects: Vec<Aspect> = changed.iter().map(|(of, _)| *of).collect();
-                updates.push((*id, there.updated(footage, &aspects)?));
-            }
-        }
+    for renewal in contents.project.renewals(&coming.sources) {
+        let outcome = if update { "taken" } else { "kept; use --update to change it" };
+        let name = coming.sources[renewal.place].name.as_str();
+        println!("{} already exists with other values: {} ({outcome})", plain(name), plain(&renewal.words()));
     }
     let edit = Edit::Bring {
         sources: coming.sources.clone(),
         frames: coming.frames.clone(),
         framings: coming.framings.clone(),
+        update,
     };
     let brought = store.edit(project, &edit, None).map_err(|error| error.to_string())?;
-    for (id, footage) in updates {
-        let edit = Edit::ReplaceSource { id, footage: Box::new(footage) };
-        store.edit(project, &edit, None).map_err(|error| error.to_string())?;
-    }
     let there = if brought.skipped > 0 { format!("; {} already there", brought.skipped) } else { String::new() };
     Ok(if brought.step.is_some() { format!("{}{there}", brought.label) } else { format!("Nothing new{there}") })
-}
-
-/// In what a file says other things now than when its source was read, where nobody has typed over it since.
-fn differences(there: &Footage, now: &Footage) -> Vec<(Aspect, String)> {
-    let Some(origin) = &now.origin else { return Vec::new() };
-    let typed: Vec<Aspect> = there.corrected().collect();
-    let differing = origin.said.iter().filter_map(|witness| {
-        let (before, after) = (there.written(witness.of), now.written(witness.of));
-        let word = witness.of.word().replace('_', " ");
-        let before = if before.is_empty() { "not said".to_owned() } else { before };
-        let stays = if typed.contains(&witness.of) { ", typed over since" } else { "" };
-        (before != after).then(|| (witness.of, format!("{word} {before} to {after}{stays}")))
-    });
-    differing.collect()
 }

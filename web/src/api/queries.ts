@@ -252,6 +252,21 @@ export const framePreview = (values: FrameValues) =>
     gcTime: 30_000,
   });
 
+/** Which sources are stored otherwise than when they were read. */
+export const renewalsQuery = (project: number, sources: SourceValues[]) =>
+  queryOptions({
+    queryKey: [...projectKey(project), "renewals", sources],
+    queryFn: ({ signal }) =>
+      settled(
+        api.POST("/api/v1/projects/{project}/sources/renewals", {
+          signal,
+          params: { path: { project } },
+          body: sources,
+        }),
+      ),
+    gcTime: 5_000,
+  });
+
 /** How the file of a frame is usually made. */
 export const usualFiles = (values: FrameValues | undefined) =>
   queryOptions({

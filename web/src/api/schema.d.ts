@@ -962,6 +962,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/sources/renewals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Of which sources files say something else now, known by their names
+         * @description What was typed over since a source was read is told, and would stay. An edit `import` with `update` takes the rest.
+         */
+        post: operations["renewals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/sources/{source}": {
         parameters: {
             query?: never;
@@ -1888,6 +1908,20 @@ export interface components {
             /** @description For a program that fits the whole clip as it lies, and turns it afterwards. */
             unturned: components["schemas"]["SizesResult"];
         };
+        /** @description One value that differs. */
+        DifferenceResult: {
+            /**
+             * @description Of what.
+             * @example raster
+             */
+            of: string;
+            /** @description As the source has it; empty for what is not known. */
+            before: string;
+            /** @description As the file has it. */
+            after: string;
+            /** @description Whether somebody has typed over what was read: then it stays. */
+            typed: boolean;
+        };
         /**
          * @description Which way the pixels go.
          * @enum {string}
@@ -2569,10 +2603,15 @@ export interface components {
              */
             frames: components["schemas"]["FrameValues"][];
             /**
-             * @description The framings, each pinned as well.
+             * @description The framings, each kept as the imported one as well.
              * @default []
              */
             framings: components["schemas"]["BroughtFraming"][];
+            /**
+             * @description Whether sources that are there take what they say now, but for what was typed over.
+             * @default false
+             */
+            update: boolean;
         };
         /** @description What an import has done. */
         ImportResult: {
@@ -3364,6 +3403,25 @@ export interface components {
             words: string;
             /** @description The edit that does it. */
             edit: components["schemas"]["EditRequest"];
+        };
+        /** @description A source of the project of which its file says something else now. */
+        RenewalResult: {
+            /**
+             * Format: int32
+             * @description The source's number.
+             */
+            source: number;
+            /** @description The place of what was read among all that was sent, from 0. */
+            place: number;
+            /** @description Whether an update would change the source: not where all that differs was typed over. */
+            changes: boolean;
+            /**
+             * @description What differs, in words.
+             * @example raster 1920x1080 to 3840x2160
+             */
+            words: string;
+            /** @description What differs, value by value. */
+            differences: components["schemas"]["DifferenceResult"][];
         };
         /** @description A place to rest. */
         Rest: {
@@ -6683,6 +6741,50 @@ export interface operations {
             };
             /** @description Unknown */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceValues"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenewalResult"][];
+                };
+            };
+            /** @description Too long */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -112,7 +112,7 @@ impl Project {
                 let new = frames.iter().map(|each| Change::NewFrame(Box::new(each.clone())));
                 Ok(added(one, "frame", new.collect()))
             }
-            Edit::Bring { sources, frames, framings } => self.bringing(sources, frames, framings),
+            Edit::Bring { sources, frames, framings, update } => self.bringing((sources, frames), framings, *update),
             Edit::TurnFrames(ids) => {
                 let turned: Vec<Deliverable> =
                     ids.iter().enumerate().map(|(at, id)| self.turned(at, *id)).collect::<Outcome<_>>()?;

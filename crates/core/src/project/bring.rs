@@ -1,7 +1,7 @@
 //! What comes from elsewhere at once: sources, frames, and framings between them.
 
 use std::collections::hash_map::Entry;
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 use crate::project::{
     Change, Changes, Choice, Deliverable, EditError, Footage, FrameId, FramingSpec, Pair, Party, Project, SourceId,
@@ -34,13 +34,14 @@ impl Project {
     /// What an edit that brings these makes of the project.
     pub(super) fn bringing(
         &self,
-        sources: &[Footage],
-        frames: &[Deliverable],
+        (sources, frames): (&[Footage], &[Deliverable]),
         framings: &[BroughtFraming],
+        update: bool,
     ) -> Result<Changes, EditError> {
         let mut changes = Changes::default();
+        let renewed = if update { self.all_renewed(sources)? } else { HashMap::new() };
         let mut known: HashMap<&str, Vec<(Party<SourceId>, &Footage)>> = HashMap::new();
-        for (id, footage) in self.sources() {
+        for (id, footage) in self.sources().map(|(id, footage)| (id, renewed.get(&id).unwrap_or(footage))) {
             known.entry(footage.name.as_str()).or_default().push((Party::There(id), footage));
         }
         let framed_ones: HashSet<usize> = framings.iter().map(|framing| framing.source).collect();
@@ -87,7 +88,7 @@ impl Project {
             let party = *parties.get(*source).ok_or_else(|| EditError::NoSource(SourceId::new(number(*source))))?;
             let end = *ends.get(*frame).ok_or_else(|| EditError::NoFrame(FrameId::new(number(*frame))))?;
             let footage = match party {
-                Party::There(id) => self.source(id),
+                Party::There(id) => renewed.get(&id).or_else(|| self.source(id)),
                 Party::Coming(place) => coming.get(place).copied(),
             };
             let frame = match end {
@@ -127,12 +128,36 @@ impl Project {
                 }
             });
         }
+        let updated = renewed.len();
+        changes.skipped -= changes.skipped.min(updated);
+        // In the order of the sources.
+        let renewed: BTreeMap<SourceId, Footage> = renewed.into_iter().collect();
+        let renewed = renewed.into_iter().map(|(id, footage)| Change::Source(id, Some(Box::new(footage))));
+        changes.changes.splice(0..0, renewed);
         let parts = [(new_sources, "source"), (new, "frame"), (framed, "framing")];
         let words: Vec<String> =
             parts.into_iter().filter(|(count, _)| *count > 0).map(|(count, noun)| counted(count, noun)).collect();
-        changes.label =
-            if words.is_empty() { "Import nothing new".to_owned() } else { format!("Import {}", words.join(", ")) };
+        let import = || format!("Import {}", words.join(", "));
+        let update = format!("pdate {} from files", counted(updated, "source"));
+        changes.label = match (words.is_empty(), updated) {
+            (true, 0) => "Import nothing new".to_owned(),
+            (true, _) => format!("U{update}"),
+            (false, 0) => import(),
+            (false, _) => format!("{}; u{update}", import()),
+        };
         Ok(changes)
+    }
+
+    /// The sources of which files say something else now, as they are then.
+    fn all_renewed(&self, read: &[Footage]) -> Result<HashMap<SourceId, Footage>, EditError> {
+        let mut all = HashMap::new();
+        for renewal in self.renewals(read) {
+            let refused = |why| EditError::refused(renewal.place, read[renewal.place].name.as_str(), why);
+            if let Some(after) = self.renewed(&renewal, read).map_err(refused)? {
+                all.insert(renewal.id, after);
+            }
+        }
+        Ok(all)
     }
 }
 

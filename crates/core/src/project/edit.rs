@@ -83,7 +83,7 @@ pub enum Edit {
     AddFrames(Vec<Deliverable>),
     /// Sources, frames, and framings between them that come from elsewhere, such as a list from set. What is there
     /// already, by its name and for a frame its raster, is not added again: the framings go to it. A framing that comes
-    /// is also pinned, to be compared with.
+    /// is also kept as the imported one, to be compared with.
     Bring {
         /// The sources.
         sources: Vec<Footage>,
@@ -91,6 +91,8 @@ pub enum Edit {
         frames: Vec<Deliverable>,
         /// The framings between them.
         framings: Vec<BroughtFraming>,
+        /// Whether sources that are there take what they say now, but for what was typed over.
+        update: bool,
     },
     /// A turned copy of each of these frames.
     TurnFrames(Vec<FrameId>),

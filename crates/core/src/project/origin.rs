@@ -1,8 +1,8 @@
 //! [`Origin`]: where the values of a source were read, and what stood there.
 
-use crate::Insets;
 use crate::project::{Footage, Note, SourceSpec};
 use crate::signal::Projection;
+use crate::{Error, Insets};
 
 /// A value that is read and not typed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -97,7 +97,7 @@ impl Footage {
     pub fn written(&self, of: Aspect) -> String {
         let geometry = &self.geometry;
         match of {
-            Aspect::Raster => geometry.raster().to_string(),
+            Aspect::Raster => format!("{}x{}", geometry.raster().width(), geometry.raster().height()),
             Aspect::PixelAspect => geometry.pixel_aspect().text().to_owned(),
             Aspect::Squeeze => geometry.squeeze().text().to_owned(),
             Aspect::Insets => {
@@ -118,14 +118,16 @@ impl Footage {
     /// Which of the values that were read have another value now.
     pub fn corrected(&self) -> impl Iterator<Item = Aspect> {
         let said = self.origin.iter().flat_map(|origin| &origin.said);
-        said.filter(|witness| self.written(witness.of) != witness.value.as_str()).map(|witness| witness.of)
+        // Sizes that were read out of lists before format 5 have another sign between their sides.
+        let as_read = |witness: &Witness| witness.value.as_str().replace('×', "x");
+        said.filter(move |witness| self.written(witness.of) != as_read(witness)).map(|witness| witness.of)
     }
 
     /// With these values of what its file says now, but for those that were typed over.
     ///
     /// # Errors
-    /// A sentence, when the values do not go with the others of the source.
-    pub fn updated(&self, now: &Self, aspects: &[Aspect]) -> Result<Self, String> {
+    /// Those of [`SourceSpec::new`], when the values do not go with the others of the source.
+    pub fn updated(&self, now: &Self, aspects: &[Aspect]) -> Result<Self, Error> {
         let typed: Vec<Aspect> = self.corrected().collect();
         let takes = |of: Aspect| aspects.contains(&of) && !typed.contains(&of);
         let of = |aspect: Aspect| if takes(aspect) { &now.geometry } else { &self.geometry };
@@ -136,9 +138,8 @@ impl Footage {
             of(Aspect::Insets).insets(),
             of(Aspect::Rotation).rotation(),
         );
-        let geometry = geometry.map_err(|error| format!("{}: must be {error}", self.name.as_str()))?;
         Ok(Self {
-            geometry,
+            geometry: geometry?,
             rate: if takes(Aspect::Rate) { now.rate.clone() } else { self.rate.clone() },
             scan: if takes(Aspect::Scan) { now.scan } else { self.scan },
             signal_range: if takes(Aspect::SignalRange) { now.signal_range } else { self.signal_range },

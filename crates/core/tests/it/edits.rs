@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use ratiomet_core::project::*;
 use ratiomet_core::*;
 
-use crate::clips::{clip, delivered, name, squeeze};
+use crate::clips::{clip, delivered, name, rate, squeeze, with};
 
 const PLACINGS: [Placing; 4] =
     [Placing::By(Method::Fit), Placing::By(Method::Fill), Placing::By(Method::Native), Placing::AroundSubject];
@@ -150,4 +150,32 @@ fn an_edit_that_names_nothing_that_is_there_says_what() {
     let framed = Edit::SetConversions { pairs, own: None };
     assert_eq!(project.apply(&framed), Err(EditError::NoFrame(FrameId::new(4))));
     assert!(project.conversion(Pair::new(SourceId::new(3), FrameId::new(4))).is_none());
+}
+
+#[test]
+fn what_files_say_now_is_taken_but_for_what_was_typed_over() {
+    let read = |footage: Footage| {
+        let said = [Aspect::Raster, Aspect::Rate].map(|aspect| (aspect, "header".to_owned()));
+        footage.read_from("A.mov", said)
+    };
+    let mut project = Project::new(ProjectSettings::named(name("P")));
+    let id = SourceId::new(1);
+    let typed = SourcePatch { rate: Some(Some(rate("24"))), ..SourcePatch::default() };
+    project.put_source(id, Some(with(&read(clip("A", 1920, 1080)), &typed)));
+    let faster = SourcePatch { rate: Some(Some(rate("50"))), ..SourcePatch::default() };
+    let now = read(with(&clip("A", 3840, 2160), &faster));
+    let renewals = project.renewals(&[clip("B", 16, 9), now.clone()]);
+    assert_eq!(renewals.len(), 1);
+    assert_eq!(renewals[0].words(), "raster 1920x1080 to 3840x2160, rate 24 to 50, typed over since: it stays");
+    let edit = |update| Edit::Bring { sources: vec![now.clone()], frames: vec![], framings: vec![], update };
+    let kept = project.apply(&edit(false)).expect("an edit");
+    assert_eq!((kept.label.as_str(), kept.skipped), ("Import nothing new", 1));
+    let changes = project.apply(&edit(true)).expect("an edit");
+    assert_eq!(changes.label, "Update 1 source from files");
+    let after = project.with(&changes);
+    let source = after.source(id).expect("a source");
+    assert_eq!(source.geometry.raster(), Raster::new(3840, 2160).expect("a raster"));
+    assert_eq!(source.rate, Some(rate("24")));
+    // The second time there is nothing left to take.
+    assert_eq!(after.apply(&edit(true)).expect("an edit").label, "Import nothing new");
 }

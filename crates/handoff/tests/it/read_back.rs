@@ -26,6 +26,7 @@ fn brought(text: &str) -> Project {
         sources: reading.rows.iter().filter_map(|row| row.source()).collect(),
         frames: reading.frames.iter().map(|frame| frame.0.clone()).collect(),
         framings: reading.framings.iter().map(|framing| framing.0.clone()).collect(),
+        update: false,
     };
     let empty = Project::new(ProjectSettings::named(Name::new("From set").expect("a name")));
     let changes = empty.apply(&edit).expect("sound");
@@ -259,6 +260,7 @@ fn a_list_from_set_becomes_sources_frames_and_framings() {
         sources: reading.rows.iter().filter_map(|row| row.source()).collect(),
         frames: reading.frames.iter().map(|frame| frame.0.clone()).collect(),
         framings: reading.framings.iter().map(|framing| framing.0.clone()).collect(),
+        update: false,
     });
     let changes = changes.expect("sound");
     assert!(changes.changes.is_empty(), "{:?}", changes.changes);

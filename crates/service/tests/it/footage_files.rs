@@ -333,6 +333,54 @@ async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
     browser.close().await;
 }
 
+// The second week: the same folder again. What is stored otherwise now is told, what was typed over stays, and one step
+// takes the rest.
+#[tokio::test]
+async fn a_folder_that_is_read_again_tells_what_has_changed() {
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Bin" })).await.ok();
+    let browser = Browser::at(server.url()).await;
+    let dropped = async |files: &[(&str, &str)]| {
+        browser.open("/projects/1/footage/files").await;
+        browser.says("Drop files or folders here").await;
+        let files: Vec<_> = files.iter().map(|(name, head)| json!([format!("{name}.y4m"), head])).collect();
+        let drop = "const drop = new DataTransfer(); \
+                    for (const [name, head] of FILES) drop.items.add(new File([`YUV4MPEG2 ${head}\\n`], name)); \
+                    document.querySelector('.drop-files').dispatchEvent(new DragEvent('drop', { dataTransfer: drop, bubbles: true }))";
+        browser.run(&drop.replace("FILES", &json!(files).to_string())).await;
+    };
+    dropped(&[("A001", "W1920 H1080 F25:1 Ip A1:1"), ("A002", "W1280 H720 F25:1 Ip A1:1")]).await;
+    browser.press("Add 2 sources").await;
+    browser.until("location.pathname.endsWith('/footage')").await;
+    let board = server.get("/projects/1/board").await.ok();
+    let first = &board["sources"][0]["id"];
+    let path = format!("/projects/1/sources/{first}");
+    let typed = json!({ "edit": "set_sources", "sources": [first], "set": { "rate": "24" } });
+    server.post("/projects/1/edits", &typed).await.ok();
+    dropped(&[
+        ("A001", "W3840 H2160 F50:1 Ip A1:1"),
+        ("A002", "W1280 H720 F25:1 Ip A1:1"),
+        ("A003", "W720 H576 F25:1 Ip A12:11"),
+    ])
+    .await;
+    browser.says("1 clip of the project is stored otherwise now.").await;
+    browser.says("raster 1920x1080 to 3840x2160").await;
+    browser.says("rate 24 to 50, typed over since: it stays").await;
+    browser.press("Update 1 source").await;
+    browser.says("Update 1 source from files").await;
+    let source = server.get(&path).await.ok();
+    assert_eq!(source["values"]["geometry"]["raster"], json!([3840, 2160]));
+    assert_eq!(source["values"]["rate"], "24");
+    // What is new is still there to be added, and all of it can be undone in one step.
+    browser.says("Add 1 source").await;
+    browser.press("Undo").await;
+    browser.says("Undone").await;
+    let source = server.get(&path).await.ok();
+    assert_eq!(source["values"]["geometry"]["raster"], json!([1920, 1080]));
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
 #[tokio::test]
 async fn files_are_dropped_onto_the_page_and_reading_can_be_stopped() {
     let server = Server::empty();

@@ -450,18 +450,22 @@ edits! {
         sources: Many<Footage> = Default("[]");
         /// The frames.
         frames: Many<Deliverable> = Default("[]");
-        /// The framings, each pinned as well.
+        /// The framings, each kept as the imported one as well.
         framings: Many<BroughtFraming> = Default("[]");
+        /// Whether sources that are there take what they say now, but for what was typed over.
+        update: bool = Default("false");
     }
-    Edit::Bring { sources, frames, framings } => (
+    Edit::Bring { sources, frames, framings, update } => (
         List(sources.clone()),
         List(frames.clone()),
-        List(framings.clone())
+        List(framings.clone()),
+        *update
     );
     |edit| Edit::Bring {
         sources: edit.sources.0,
         frames: edit.frames.0,
         framings: edit.framings.0,
+        update: edit.update,
     };
 
     /// A copy of each of these frames with its sides exchanged, under a name made of its numbers.

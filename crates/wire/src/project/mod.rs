@@ -6,6 +6,7 @@ mod edit;
 mod history;
 mod house;
 mod points;
+mod renewal;
 mod resources;
 mod values;
 mod way;
@@ -22,6 +23,7 @@ pub use house::{
     PublishedGroup,
 };
 pub use points::{CauseName, PointRemedyResult, PointResource, PointsResult};
+pub use renewal::{DifferenceResult, RenewalResult};
 pub use resources::{
     Board, CadenceSummary, Crossing, FrameResource, ProjectResource, SetAside, SourceResource, SpeakerName,
 };

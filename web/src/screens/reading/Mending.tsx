@@ -1,8 +1,10 @@
+import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import { Button, ButtonGroup, Form, Table } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { ListReading, ListRow, Role, SourceValues } from "../../api/client";
+import { renewalsQuery } from "../../api/queries";
 import { inLetters } from "../../drawing/letters";
 import { SeverityMark } from "../../drawing/marks";
 import { count, raster, rate } from "../../drawing/numbers";
@@ -34,6 +36,9 @@ function recount(reading: ListReading, rows: ListRow[]): ListReading {
   const of = (state: ListRow["state"]) => rows.filter((row) => row.state === state).length;
   return { ...reading, rows, good: of("good"), doubtful: of("doubtful"), bad: of("bad") };
 }
+
+/** What a row becomes, with where it was read. */
+const valuesOf = ({ values, origin }: ListRow) => ({ ...(values as SourceValues), origin: origin ?? null });
 
 /** Rows that may become sources: looked at and mended before they do. */
 export function Mending({ reading, onReading, again, coming }: MendingProps) {
@@ -100,13 +105,10 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
     return source < 0 ? [] : [{ ...framing, source }];
   });
   const add = async () => {
-    const values = taken.map(({ values, origin }) => ({
-      ...(values as SourceValues),
-      origin: origin ?? null,
-    }));
+    const values = taken.map(valuesOf);
     const { done } = await edit(
       framings.length > 0
-        ? { edit: "import", sources: values, frames: reading.frames, framings }
+        ? { edit: "import", sources: values, frames: reading.frames, framings, update: false }
         : { edit: "add_sources", values },
     );
     if (!done) return;
@@ -121,6 +123,17 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         state: { picked: done.sources },
       });
     else setShow("all");
+  };
+  // Which clips are in the project already and are stored otherwise now: a folder that is read again.
+  const read = rows.filter(({ values }) => values && known.has(values.name));
+  const there = read.map(valuesOf);
+  const { data: renewals } = useQuery({ ...renewalsQuery(project.id, there), enabled: read.length > 0 });
+  const changed = renewals?.filter(({ changes }) => changes) ?? [];
+  const update = async () => {
+    const { done } = await edit({ edit: "import", sources: there, frames: [], framings: [], update: true });
+    if (!done) return;
+    const left = rows.filter((row) => !read.includes(row));
+    onReading(left.length > 0 ? recount(reading, left) : undefined);
   };
   const addFrames = async () => {
     const { done } = await edit({ edit: "add_frames", values: reading.frames });
@@ -183,6 +196,23 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
               Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
             </Button>
           )}
+        </Notice>
+      )}
+      {renewals && renewals.length > 0 && (
+        <Notice className="list-remarks">
+          {count(renewals.length, "clip")} of the project {renewals.length === 1 ? "is" : "are"} stored
+          otherwise now.{" "}
+          <Button size="sm" disabled={changed.length === 0} onClick={update}>
+            Update {count(changed.length, "source")}
+          </Button>
+          <ul>
+            {renewals.slice(0, 8).map(({ source, place, words }) => (
+              <li key={source}>
+                <b>{there[place]?.name}</b>: <span className="num">{words}</span>
+              </li>
+            ))}
+            {renewals.length > 8 && <li>and {renewals.length - 8} more</li>}
+          </ul>
         </Notice>
       )}
       {reading.remarks.length > 0 && (

@@ -1,12 +1,13 @@
 //! The sources of a project.
 
 use axum::extract::State;
-use ratiomet_core::project::{Edit, ProjectId, SourceId};
+use ratiomet_core::project::{Edit, Footage, ProjectId, SourceId};
 use ratiomet_exchange::list;
 use ratiomet_store::{Contents, Subject};
+use ratiomet_wire::describe::List;
 use ratiomet_wire::names::SourceValues;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::SourceResource;
+use ratiomet_wire::project::{RenewalResult, SourceResource};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -14,11 +15,15 @@ use super::one;
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Body, Numbers, Version};
+use crate::server::request::{Body, LongBody, Numbers, Version};
+
+/// As many sources as an edit may bring.
+type ManySources = List<Footage, 0, 100_000>;
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(add_source))
+        .routes(routes!(renewals))
         .routes(routes!(get_source, replace_source, delete_source))
         .routes(routes!(sources_list))
 }
@@ -53,6 +58,35 @@ async fn add_source(
         let id = added.first().copied();
         let resource = id.and_then(|id| resource(&contents, id));
         one::created(resource, id.and_then(|id| contents.version(Subject::Source(id))))
+    })
+    .await
+}
+
+/// Of which sources files say something else now, known by their names
+///
+/// What was typed over since a source was read is told, and would stay. An edit `import` with `update` takes the rest.
+#[utoipa::path(
+    post,
+    path = "/projects/{project}/sources/renewals",
+    tag = "projects",
+    params(("project" = i32, Path, description = "The project's number")),
+    request_body = Vec<SourceValues>,
+    responses(
+        (status = 200, body = Vec<RenewalResult>),
+        (status = 413, description = "Too long", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn renewals(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    LongBody(read): LongBody<ManySources>,
+) -> Result<Reply, Refusal> {
+    let project = ProjectId::new(project);
+    app.run(move |store| {
+        let contents = store.contents(project)?;
+        let found = contents.project.renewals(&read.0);
+        Ok(Reply::json(&found.iter().map(RenewalResult::from).collect::<Vec<_>>()))
     })
     .await
 }

@@ -1,0 +1,88 @@
+//! [`Renewal`]: what a file says of a source now, other than when it was read.
+
+use crate::Error;
+use crate::project::{Aspect, Footage, Project, SourceId};
+
+/// A source of the project of which its file says something else now.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Renewal {
+    /// The source.
+    pub id: SourceId,
+    /// The place of what was read among all that was.
+    pub place: usize,
+    /// What differs.
+    pub differences: Vec<Difference>,
+}
+
+/// One value that differs.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Difference {
+    /// Of what.
+    pub of: Aspect,
+    /// As the source has it; empty for what is not known.
+    pub before: String,
+    /// As the file has it.
+    pub after: String,
+    /// Whether somebody has typed over what was read: then it stays.
+    pub typed: bool,
+}
+
+impl Difference {
+    /// In words: `"raster 1920x1080 to 3840x2160"`.
+    pub fn words(&self) -> String {
+        let before = if self.before.is_empty() { "unknown" } else { &self.before };
+        let stays = if self.typed { ", typed over since: it stays" } else { "" };
+        format!("{} {before} to {}{stays}", self.of.word().replace('_', " "), self.after)
+    }
+}
+
+impl Renewal {
+    /// Whether anything of it would be taken.
+    pub fn changes(&self) -> bool {
+        self.differences.iter().any(|difference| !difference.typed)
+    }
+
+    /// What differs, in words.
+    pub fn words(&self) -> String {
+        self.differences.iter().map(Difference::words).collect::<Vec<_>>().join(", ")
+    }
+}
+
+impl Project {
+    /// Of which of its sources files say something else now, known by their names. Each source once: what was read last
+    /// counts.
+    pub fn renewals(&self, read: &[Footage]) -> Vec<Renewal> {
+        let mut found: Vec<Renewal> = Vec::new();
+        for (place, now) in read.iter().enumerate() {
+            let Some((id, there)) = self.sources().find(|(_, there)| there.name == now.name) else { continue };
+            found.retain(|renewal| renewal.id != id);
+            let differences = differences(there, now);
+            if !differences.is_empty() {
+                found.push(Renewal { id, place, differences });
+            }
+        }
+        found
+    }
+
+    /// A source as its file has it now, but for what was typed over; none where nothing of it changes.
+    ///
+    /// # Errors
+    /// As [`Footage::updated`].
+    pub fn renewed(&self, renewal: &Renewal, read: &[Footage]) -> Result<Option<Footage>, Error> {
+        let (Some(there), Some(now)) = (self.source(renewal.id), read.get(renewal.place)) else { return Ok(None) };
+        let aspects: Vec<Aspect> = renewal.differences.iter().map(|difference| difference.of).collect();
+        let after = there.updated(now, &aspects)?;
+        Ok((after != *there).then_some(after))
+    }
+}
+
+fn differences(there: &Footage, now: &Footage) -> Vec<Difference> {
+    let typed: Vec<Aspect> = there.corrected().collect();
+    let said = now.origin.iter().flat_map(|origin| &origin.said);
+    let differing = said.filter_map(|witness| {
+        let of = witness.of;
+        let (before, after) = (there.written(of), now.written(of));
+        (before != after).then(|| Difference { of, before, after, typed: typed.contains(&of) })
+    });
+    differing.collect()
+}
