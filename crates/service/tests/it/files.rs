@@ -38,7 +38,7 @@ async fn board(server: &Server, project: &Value) -> Value {
 async fn a_project_goes_out_and_comes_in_the_same() {
     let server = Server::demo();
     let exported = server.get("/projects/1/export").await.ok();
-    assert_eq!((&exported["format"], &exported["format_version"]), (&json!("ratiomet project"), &json!(4)));
+    assert_eq!((&exported["format"], &exported["format_version"]), (&json!("ratiomet project"), &json!(5)));
     let elsewhere = Server::empty();
     let imported = elsewhere.post("/projects/import", &exported).await;
     assert_eq!(imported.status, 201);
