@@ -389,8 +389,9 @@ function Understood({ row, known }: { row: ListRow; known: ReadonlySet<string> }
     <span>
       <span className="num">{traits.join(" · ")}</span>
       <span className="quiet d-block small aside">
-        {known.has(values.name) ? "a source of this name already exists; " : ""}
-        {first?.text ?? exact?.text ?? ""}
+        {[known.has(values.name) && "a source of this name already exists", first?.text ?? exact?.text]
+          .filter(Boolean)
+          .join("; ")}
       </span>
     </span>
   );
