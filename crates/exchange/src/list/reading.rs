@@ -133,16 +133,9 @@ impl ListReading {
         rows: Vec<ListCells>,
     ) -> Self {
         let roles: Vec<_> = columns.iter().map(|column| column.role.as_ref().map(|role| role.0)).collect();
-        let mut rows = rows;
-        let from = fill_merged(&mut rows, &roles);
         let mut rows: Vec<_> = rows.into_iter().map(|row| row::understand(row, &roles)).collect();
-        for (row, from) in rows.iter_mut().zip(from) {
+        for row in &mut rows {
             row.origin = origin(row, &columns).map(Values);
-            if let Some(line) = from {
-                let text = format!("Empty cells are taken from line {line} above, as if they were merged.");
-                row.remarks.push(ListRemark { column: None, state: RowState::Doubtful, text });
-                row.state = row.state.max(RowState::Doubtful);
-            }
         }
         mark_twins(&mut rows, &roles);
         let (frames, framings, passed_over) = (Vec::new(), Vec::new(), 0);
@@ -203,41 +196,6 @@ fn origin(row: &ListRow, columns: &[ListColumn]) -> Option<Origin> {
         }
     }
     footage.clone().read_from(PASTED, said).origin
-}
-
-/// Merged cells leave those below the first one empty. A clip without a size of which something else stands in the row
-/// gets what is empty of the picture from the row above; the line of each row that does. A row with a name alone is a
-/// title.
-fn fill_merged(rows: &mut [ListCells], roles: &[Option<Role>]) -> Vec<Option<u32>> {
-    let is = |role: &Option<Role>, wanted: &[Role]| role.is_some_and(|role| wanted.contains(&role));
-    let (sizes, own) = ([Role::Size, Role::Width, Role::Height], [Role::Name, Role::Note, Role::Subject]);
-    let mut from = vec![None; rows.len()];
-    // The row that has what those below it lack.
-    let mut full: Option<usize> = None;
-    for at in 0..rows.len() {
-        let stands = |wanted: &dyn Fn(&Option<Role>) -> bool| {
-            let cells = rows[at].cells.iter().zip(roles);
-            cells.filter(|(cell, role)| wanted(role) && !cell.is_empty()).count()
-        };
-        let (name, size) = (stands(&|role| is(role, &[Role::Name])), stands(&|role| is(role, &sizes)));
-        if size > 0 {
-            full = Some(at);
-        }
-        let Some(above) = full.filter(|_| size == 0 && name > 0 && stands(&|_| true) > 1) else { continue };
-        let empty = |place: &usize| rows[at].cells.get(*place).is_none_or(String::is_empty);
-        let taken: Vec<usize> = (0..roles.len())
-            .filter(|place| roles[*place].is_some() && !is(&roles[*place], &own) && empty(place))
-            .filter(|place| rows[above].cells.get(*place).is_some_and(|cell| !cell.is_empty()))
-            .collect();
-        for place in taken {
-            let cell = rows[above].cells[place].clone();
-            let cells = &mut rows[at].cells;
-            cells.resize(cells.len().max(place + 1), String::new());
-            cells[place] = cell;
-        }
-        from[at] = Some(rows[above].line);
-    }
-    from
 }
 
 /// Says of a name that comes again that it does.

@@ -520,22 +520,3 @@ proptest! {
         }
     }
 }
-
-// A spreadsheet's merged cells come as one that is full and empty ones below it.
-#[test]
-fn merged_cells_count_for_the_rows_below_them() {
-    let reading = read(
-        "Clip\tSize\tSqueeze\tfps\tLength\nA001\t2880x2160\t2\t24\t0:12\nA002\t\t\t\t0:40\nDay two\t\t\t\t\n\
-         B001\t3840x2160\t\t25\t1:10\nB002\t\t\t50\t0:05\n",
-    );
-    let of = |name: &str| reading.rows.iter().find(|row| row.cells[0] == name).expect("a row");
-    let merged = of("A002");
-    assert_eq!(merged.state, RowState::Doubtful);
-    assert_eq!(merged.cells[1..4], ["2880x2160", "2", "24"]);
-    assert!(says(merged).contains("Empty cells are taken from line 2 above"), "{}", says(merged));
-    assert_eq!(values(merged)["geometry"]["squeeze"], "2");
-    // What stands in the row stays, and a title is no clip.
-    assert_eq!(of("B002").cells[1..4], ["3840x2160", "", "50"]);
-    assert_eq!(of("Day two").state, RowState::Bad);
-    assert_eq!(of("A001").state, RowState::Good);
-}
