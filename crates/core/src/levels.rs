@@ -1,6 +1,6 @@
 //! [`Levels`]: what a decoder must take, by the tables of ITU-T H.264 and H.265.
 
-use crate::file::Codec;
+use crate::file::codec::Codec;
 use crate::space::Delivery;
 use crate::{Exact, FrameRate, Raster};
 

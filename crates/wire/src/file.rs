@@ -11,7 +11,6 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::describe::{Refused, Values, record, words};
-use crate::names::FileValues;
 use crate::values::Text;
 use crate::whole::Whole;
 
@@ -158,6 +157,9 @@ record!(
         })?)
     }
 );
+
+/// How the file of a frame is made.
+pub type FileValues = Values<FileSpec>;
 
 /// What a file weighs.
 #[derive(Clone, Debug, Serialize, ToSchema)]

@@ -1,6 +1,5 @@
 //! Values in answers, under the names of their schemas.
 
-use ratiomet_core::file::FileSpec;
 use ratiomet_core::finding::FindingKey;
 use ratiomet_core::project::{
     Acceptance, Choice, ChoicePatch, Deliverable, Edit, Footage, FramingSpec, HouseActivePicture, HouseFrame,
@@ -38,8 +37,6 @@ pub type FrameValues = Values<Deliverable>;
 pub type HouseFrameValues = Values<HouseFrame>;
 /// The values of a typing profile.
 pub type HouseProfileValues = Values<HouseProfile>;
-/// How the file of a frame is made.
-pub type FileValues = Values<FileSpec>;
 /// A wish to go to a step.
 pub type GoValues = Values<GoRequest>;
 /// What a conversion would be.

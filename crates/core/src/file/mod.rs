@@ -1,6 +1,6 @@
 //! [`FileSpec`]: how the file of a frame is made, where somebody has said so.
 
-mod codec;
+pub(crate) mod codec;
 mod practice;
 
 use std::fmt::{self, Write as _};
