@@ -8,7 +8,7 @@ use crate::project::{
 };
 use crate::showing::Showing;
 use crate::space::{Rect, Stored};
-use crate::words::counted;
+use crate::words::{counted, sentence};
 
 /// A framing that comes from elsewhere.
 #[derive(Clone, Debug, PartialEq)]
@@ -137,14 +137,10 @@ impl Project {
         let parts = [(new_sources, "source"), (new, "frame"), (framed, "framing")];
         let words: Vec<String> =
             parts.into_iter().filter(|(count, _)| *count > 0).map(|(count, noun)| counted(count, noun)).collect();
-        let import = || format!("Import {}", words.join(", "));
-        let update = format!("pdate {} from files", counted(updated, "source"));
-        changes.label = match (words.is_empty(), updated) {
-            (true, 0) => "Import nothing new".to_owned(),
-            (true, _) => format!("U{update}"),
-            (false, 0) => import(),
-            (false, _) => format!("{}; u{update}", import()),
-        };
+        let import = (!words.is_empty()).then(|| format!("import {}", words.join(", ")));
+        let update = (updated > 0).then(|| format!("update {} from files", counted(updated, "source")));
+        let said: Vec<String> = import.into_iter().chain(update).collect();
+        changes.label = if said.is_empty() { "Import nothing new".to_owned() } else { sentence(&said.join("; ")) };
         Ok(changes)
     }
 

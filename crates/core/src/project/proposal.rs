@@ -251,12 +251,11 @@ impl Parties<'_> {
             }
             Finding::OverLevel { needed, .. } => {
                 let file = self.frame.file.as_ref().map(FileSpec::parts);
-                let with = |level: Option<&str>| {
-                    let parts = FileParts { level: level.map(str::to_owned), ..file?.clone() };
-                    let patch = FramePatch { file: Some(Some(FileSpec::new(parts).ok()?)), ..FramePatch::default() };
-                    Some(frame(patch))
-                };
-                let idea = needed.and_then(|needed| Some((format!("Set level {needed}"), with(Some(needed))?)));
+                let idea = file.zip(*needed).and_then(|(parts, needed)| {
+                    let file = FileSpec::new(FileParts { level: Some(needed.to_owned()), ..parts.clone() }).ok()?;
+                    let patch = FramePatch { file: Some(Some(file)), ..FramePatch::default() };
+                    Some((format!("Set level {needed}"), frame(patch)))
+                });
                 idea.into_iter().collect()
             }
             Finding::EnlargedOneWay { .. }

@@ -1,5 +1,7 @@
 //! [`Renewal`]: what a file says of a source now, other than when it was read.
 
+use std::collections::{HashMap, HashSet};
+
 use crate::Error;
 use crate::project::{Aspect, Footage, Project, SourceId};
 
@@ -52,16 +54,17 @@ impl Project {
     /// Of which of its sources files say something else now, known by their names. Each source once: what was read last
     /// counts.
     pub fn renewals(&self, read: &[Footage]) -> Vec<Renewal> {
-        let mut found: Vec<Renewal> = Vec::new();
-        for (place, now) in read.iter().enumerate() {
-            let Some((id, there)) = self.sources().find(|(_, there)| there.name == now.name) else { continue };
-            found.retain(|renewal| renewal.id != id);
-            let differences = differences(there, now);
-            if !differences.is_empty() {
-                found.push(Renewal { id, place, differences });
-            }
-        }
-        found
+        let last: HashMap<&str, usize> =
+            read.iter().enumerate().map(|(place, now)| (now.name.as_str(), place)).collect();
+        let mut seen = HashSet::new();
+        // Of sources with the same name the first is meant, as where framings come.
+        let named = self.sources().filter(|(_, there)| seen.insert(there.name.as_str()));
+        let found = named.filter_map(|(id, there)| {
+            let place = *last.get(there.name.as_str())?;
+            let differences = differences(there, &read[place]);
+            (!differences.is_empty()).then_some(Renewal { id, place, differences })
+        });
+        found.collect()
     }
 
     /// A source as its file has it now, but for what was typed over; none where nothing of it changes.

@@ -126,6 +126,7 @@ fn weighs_what_was_said(name: &str, spec: &FileSpec, sizes: &str) {
     let raster = Raster::new(480, 272).expect("a raster");
     let rate = FrameRate::parse("25").expect("a rate");
     let sizes: Vec<f64> = sizes.lines().filter_map(|size| size.trim_matches(',').parse().ok()).collect();
+    assert!(!sizes.is_empty(), "{name} has no packets");
     let Some((bits, about)) = spec.picture_bits(raster, &rate) else { return };
     let planned = bits.to_short_decimal(6).parse::<f64>().expect("a number") / 8.0 / 25.0;
     match spec.parts().codec {
