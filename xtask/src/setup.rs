@@ -6,13 +6,13 @@ use std::process::{Command, Stdio};
 
 use crate::{Done, run};
 
+fn answers(program: &str, flag: &str) -> bool {
+    let asked = Command::new(program).arg(flag).stdout(Stdio::null()).stderr(Stdio::null()).status();
+    asked.is_ok_and(|status| status.success())
+}
+
 fn is_there(program: &str) -> bool {
-    Command::new(program)
-        .arg("--version")
-        .stdout(Stdio::null())
-        .stderr(Stdio::null())
-        .status()
-        .is_ok_and(|status| status.success())
+    answers(program, "--version")
 }
 
 /// The packages of the pages, as the lock file names them.
@@ -28,42 +28,68 @@ pub fn node_packages(web: &Path) -> Done {
     }
 }
 
-/// Chromium and its driver for the tests of the interface, ffmpeg and MediaInfo for those of files and recipes.
+/// What tests run, how each says that it is there, and its package in Debian: Chromium and its driver for the interface,
+/// writers and readers of media for headers, and recipes.
+const PROGRAMS: [(&str, &str, &str); 8] = [
+    ("chromium", "--version", "chromium"),
+    ("chromedriver", "--version", "chromium-driver"),
+    ("ffmpeg", "-version", "ffmpeg"),
+    ("mediainfo", "--version", "mediainfo"),
+    ("mkvmerge", "--version", "mkvtoolnix"),
+    ("convert-im6.q16", "-version", "imagemagick"),
+    ("exiftool", "-ver", "libimage-exiftool-perl"),
+    ("gst-launch-1.0", "--version", "gstreamer1.0-tools"),
+];
+
+/// What those need beside themselves.
+const PARTS: [&str; 2] = ["gstreamer1.0-plugins-base", "gstreamer1.0-plugins-good"];
+
+/// Installs the programs that are missing.
 pub fn programs() -> Done {
-    // ffmpeg does not know --version.
-    let media = Command::new("ffmpeg").arg("-version").stdout(Stdio::null()).stderr(Stdio::null()).status();
-    let tools = ["chromium", "chromedriver", "mediainfo"].into_iter().all(is_there);
-    if tools && media.is_ok_and(|status| status.success()) {
+    if PROGRAMS.iter().all(|(program, flag, _)| answers(program, flag)) {
         return Ok(());
     }
-    let missing = "the tests need Chromium, ChromeDriver, ffmpeg and MediaInfo; on Debian: apt-get install chromium \
-                   chromium-driver ffmpeg mediainfo";
+    let packages: Vec<&str> = PROGRAMS.iter().map(|(_, _, package)| *package).chain(PARTS).collect();
+    let missing =
+        format!("the tests need programs that are missing; on Debian: apt-get install {}", packages.join(" "));
     if !is_there("apt-get") {
-        return Err(missing.to_owned());
+        return Err(missing);
     }
     let here = Path::new(".");
     let install = || {
         run(here, "apt-get", &["update"])?;
-        let packages =
-            ["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver", "ffmpeg", "mediainfo"];
-        run(here, "apt-get", &packages)
+        run(here, "apt-get", &[&["install", "--yes", "--no-install-recommends"], &packages[..]].concat())
     };
     install().map_err(|error| format!("{error}; {missing}"))
 }
 
-/// The libraries against which interchange files are checked, in a folder of their own.
+/// The libraries that files are checked against or made by: the package, its version, and the folder that it makes.
+const LIBRARIES: [(&str, &str); 8] = [
+    ("asc-fdl==1.0.2", "fdl"),
+    ("OpenTimelineIO==0.18.1", "opentimelineio"),
+    ("jsonschema==4.26.0", "jsonschema"),
+    ("av==18.1.0", "av"),
+    ("OpenEXR==3.5.3", "Imath.py"),
+    ("tifffile==2026.3.3", "tifffile"),
+    ("numpy==2.4.6", "numpy"),
+    ("pillow==13.0.0", "PIL"),
+];
+
+/// The libraries in Python that tests ask, in a folder of their own.
 pub fn reference_libraries(root: &Path) -> Done {
     let folder = root.join("target/python");
-    if ["fdl", "opentimelineio", "jsonschema"].iter().all(|library| folder.join(library).is_dir()) {
+    if LIBRARIES.iter().all(|(_, made)| folder.join(made).exists()) {
         return Ok(());
     }
-    let missing = "the tests of interchange files need three libraries from PyPI: python3 -m pip install --target \
-                   target/python asc-fdl==1.0.2 OpenTimelineIO==0.18.1 jsonschema==4.26.0";
+    let libraries = LIBRARIES.map(|(library, _)| library);
+    let missing = format!(
+        "the tests need libraries from PyPI: python3 -m pip install --target target/python {}",
+        libraries.join(" ")
+    );
     if !is_there("python3") {
         return Err(format!("python3 is missing; {missing}"));
     }
     let folder = folder.to_str().ok_or("the path of this checkout is not UTF-8")?;
-    let libraries = ["asc-fdl==1.0.2", "OpenTimelineIO==0.18.1", "jsonschema==4.26.0"];
     let arguments = [&["-m", "pip", "install", "--quiet", "--upgrade", "--target", folder], &libraries[..]].concat();
     run(root, "python3", &arguments).map_err(|error| format!("{error}; {missing}"))
 }

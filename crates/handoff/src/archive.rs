@@ -13,7 +13,8 @@ use utoipa::ToSchema;
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, DateTime, ZipWriter};
 
-use crate::drawing::{Drawing, Face};
+use crate::drawing::Drawing;
+use crate::face::Face;
 use crate::names::{Names, safe};
 use crate::{chart, numbers, pdf, png, script, sheet, svg};
 
@@ -329,11 +330,12 @@ fn html(package: &Package, pages: &[Drawing]) -> Vec<u8> {
     let mut out = String::from("<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n");
     let title = svg::escaped(&package.project);
     out += &format!("<title>{title}</title>\n<style>\n");
-    for face in Face::ALL {
+    for face in Face::of(pages) {
         let (family, weight) = face.css();
-        let data = base64::engine::general_purpose::STANDARD.encode(face.file());
+        let (kind, bytes) = face.carried();
+        let data = base64::engine::general_purpose::STANDARD.encode(bytes);
         out += &format!(
-            "@font-face {{ font-family: \"{family}\"; font-weight: {weight}; src: url(data:font/ttf;base64,{data}); }}\n"
+            "@font-face {{ font-family: \"{family}\"; font-weight: {weight}; src: url(data:{kind};base64,{data}); }}\n"
         );
     }
     out += "@page { size: A4 landscape; margin: 0; }\nbody { margin: 0; background: #efebe1; }\n\

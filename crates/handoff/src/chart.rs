@@ -3,7 +3,8 @@
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::space::Rect;
 
-use crate::drawing::{Drawing, Face, Ink, count, side, text_width};
+use crate::drawing::{Drawing, Ink, count, side};
+use crate::face::{Face, text_width};
 
 #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
 fn rect<S>(rect: &Rect<S>) -> [f32; 4] {

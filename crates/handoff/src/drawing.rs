@@ -1,6 +1,6 @@
 //! [`Drawing`]: lines, rectangles, circles and words on a sheet, for every kind of paper.
 
-use std::sync::LazyLock;
+use crate::face::{Face, cleaned, text_width};
 
 /// The inks of the drawing office.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -39,54 +39,6 @@ impl Ink {
     pub fn hex(self) -> String {
         let [r, g, b] = self.rgb();
         format!("#{r:02x}{g:02x}{b:02x}")
-    }
-}
-
-/// The faces that are shipped.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Face {
-    Words,
-    Bold,
-    Figures,
-    BoldFigures,
-}
-
-impl Face {
-    pub const ALL: [Self; 4] = [Self::Words, Self::Bold, Self::Figures, Self::BoldFigures];
-
-    pub const fn file(self) -> &'static [u8] {
-        match self {
-            Self::Words => include_bytes!("../fonts/InstrumentSans-Regular.ttf"),
-            Self::Bold => include_bytes!("../fonts/InstrumentSans-Bold.ttf"),
-            Self::Figures => include_bytes!("../fonts/IBMPlexMono-Regular.ttf"),
-            Self::BoldFigures => include_bytes!("../fonts/IBMPlexMono-SemiBold.ttf"),
-        }
-    }
-
-    /// Family, and weight, as styles name them.
-    pub const fn css(self) -> (&'static str, u16) {
-        match self {
-            Self::Words => ("Instrument Sans", 400),
-            Self::Bold => ("Instrument Sans", 700),
-            Self::Figures => ("IBM Plex Mono", 400),
-            Self::BoldFigures => ("IBM Plex Mono", 600),
-        }
-    }
-
-    /// The metrics of the face.
-    fn metrics(self) -> &'static ttf_parser::Face<'static> {
-        static METRICS: LazyLock<[ttf_parser::Face<'static>; 4]> = LazyLock::new(|| {
-            Face::ALL.map(|face| ttf_parser::Face::parse(face.file(), 0).expect("a face that is shipped is sound"))
-        });
-        &METRICS[self as usize]
-    }
-
-    /// How far a letter moves on, against the size; one that the face has not is drawn as its empty box.
-    fn advance(self, letter: char) -> f32 {
-        let metrics = self.metrics();
-        let glyph = metrics.glyph_index(letter).unwrap_or_default();
-        let units = metrics.glyph_hor_advance(glyph).unwrap_or_else(|| metrics.units_per_em());
-        f32::from(units) / f32::from(metrics.units_per_em())
     }
 }
 
@@ -154,7 +106,7 @@ impl Drawing {
     }
 
     pub fn anchored(&mut self, at: [f32; 2], size: f32, face: Face, ink: Ink, anchor: Anchor, text: impl Into<String>) {
-        let text: String = text.into().chars().map(|each| if each.is_control() { ' ' } else { each }).collect();
+        let text = cleaned(&text.into());
         self.items.push(Item::Text { at, size, face, ink, anchor, text });
     }
 
@@ -217,46 +169,4 @@ impl Drawing {
         });
         self.items.extend(moved);
     }
-}
-
-/// How wide a text is, by the metrics of its face.
-pub(crate) fn text_width(text: &str, size: f32, face: Face) -> f32 {
-    text.chars().map(|each| face.advance(each)).sum::<f32>() * size
-}
-
-/// A text that is no wider than a room, with a mark where it was cut.
-pub(crate) fn fitted(text: &str, room: f32, size: f32, face: Face) -> String {
-    if text_width(text, size, face) <= room {
-        return text.to_owned();
-    }
-    let mut left = room / size - face.advance('…');
-    let fits = |each: &char| {
-        left -= face.advance(*each);
-        left >= 0.0
-    };
-    let short: String = text.chars().take_while(fits).collect();
-    short + "…"
-}
-
-/// A text in lines no wider than a room, at most so many; the last one is cut where there is more.
-pub(crate) fn wrapped(text: &str, room: f32, size: f32, face: Face, most: usize) -> Vec<String> {
-    let mut lines: Vec<String> = Vec::new();
-    let mut words = text.split_whitespace();
-    while let Some(word) = words.next() {
-        let room_for_more = lines.len() < most;
-        let Some(line) = lines.last_mut() else {
-            lines.push(word.to_owned());
-            continue;
-        };
-        let longer = format!("{line} {word}");
-        if text_width(&longer, size, face) <= room {
-            *line = longer;
-        } else if room_for_more {
-            lines.push(word.to_owned());
-        } else {
-            let rest: Vec<&str> = std::iter::once(word).chain(words.by_ref()).collect();
-            *line = fitted(&format!("{line} {}", rest.join(" ")), room, size, face);
-        }
-    }
-    lines
 }

@@ -16,6 +16,7 @@ pub mod names;
 mod chart;
 mod coding;
 mod drawing;
+mod face;
 mod numbers;
 mod pdf;
 mod png;

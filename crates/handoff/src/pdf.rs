@@ -8,7 +8,8 @@ use krilla::page::PageSettings;
 use krilla::paint::{Fill, FillRule, Stroke, StrokeDash};
 use krilla::text::{Font, TextDirection};
 
-use crate::drawing::{Anchor, Drawing, Face, Ink, Item, text_width};
+use crate::drawing::{Anchor, Drawing, Ink, Item};
+use crate::face::{Face, parts, text_width};
 
 fn colour(ink: Ink) -> rgb::Color {
     let [r, g, b] = ink.rgb();
@@ -30,7 +31,7 @@ fn stroke(ink: Ink, width: f32, dashed: bool) -> Stroke {
 /// A sentence, when the file cannot be made; an empty one when it was stopped.
 pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<Vec<u8>, String> {
     let mut document = Document::new();
-    let faces: Vec<Font> = Face::ALL
+    let faces: Vec<Font> = Face::of(pages)
         .iter()
         .map(|face| {
             Font::new(face.file().to_vec().into(), 0).ok_or_else(|| "a font that is shipped is damaged".to_owned())
@@ -77,7 +78,18 @@ pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<
                     };
                     surface.set_stroke(None);
                     surface.set_fill(Some(fill(*ink)));
-                    surface.draw_text(Point::from_xy(x, *y), font(*face), *size, text, false, TextDirection::Auto);
+                    let mut from = x;
+                    for (face, part) in parts(text, *face) {
+                        surface.draw_text(
+                            Point::from_xy(from, *y),
+                            font(face),
+                            *size,
+                            &part,
+                            false,
+                            TextDirection::Auto,
+                        );
+                        from += text_width(&part, *size, face);
+                    }
                     continue;
                 }
             }

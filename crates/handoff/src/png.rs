@@ -7,16 +7,20 @@ use ::png::EncodingError;
 use resvg::tiny_skia::{Pixmap, Transform};
 use resvg::usvg::{Options, Tree, fontdb};
 
-use crate::drawing::{Drawing, Face};
+use crate::drawing::Drawing;
+use crate::face::Face;
 use crate::svg;
 
-static FACES: LazyLock<Arc<fontdb::Database>> = LazyLock::new(|| {
-    let mut faces = fontdb::Database::new();
-    for face in Face::ALL {
-        faces.load_font_data(face.file().to_vec());
+fn faces(faces: &[Face]) -> Arc<fontdb::Database> {
+    let mut loaded = fontdb::Database::new();
+    for face in faces {
+        loaded.load_font_data(face.file().to_vec());
     }
-    Arc::new(faces)
-});
+    Arc::new(loaded)
+}
+
+/// The faces that most drawings need: they are loaded once.
+static USUAL: LazyLock<Arc<fontdb::Database>> = LazyLock::new(|| faces(Face::of(&[])));
 
 /// The most pixels of a picture.
 const MOST_PIXELS: u64 = 1 << 27;
@@ -34,7 +38,9 @@ pub(crate) fn file(drawing: &Drawing) -> Result<Vec<u8>, String> {
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "sides are those of frames")]
     let (width, height) = (drawing.width.round() as u32, drawing.height.round() as u32);
     let failed = |why: &dyn std::fmt::Display| format!("a chart cannot be drawn: {why}");
-    let options = Options { fontdb: FACES.clone(), ..Options::default() };
+    let needed = Face::of(std::slice::from_ref(drawing));
+    let fontdb = if needed == Face::of(&[]) { USUAL.clone() } else { faces(needed) };
+    let options = Options { fontdb, ..Options::default() };
     let tree = Tree::from_str(&svg::document(drawing), &options).map_err(|error| failed(&error))?;
     encoded(&tree, width, height, drawing.clear).map_err(|error| failed(&error))
 }

@@ -5,7 +5,8 @@ use ratiomet_core::space::{Axes, Rect};
 use ratiomet_core::words::counted;
 use ratiomet_core::{Exact, Severity};
 
-use crate::drawing::{Anchor, Drawing, Face, Ink, count, fitted, side, text_width, wrapped};
+use crate::drawing::{Anchor, Drawing, Ink, count, side};
+use crate::face::{Face, fitted, text_width, wrapped};
 
 /// A4 lying, in points (ISO 216).
 const PAGE: [f32; 2] = [842.0, 595.0];

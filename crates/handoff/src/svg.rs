@@ -1,6 +1,7 @@
 //! Drawings as SVG: shapes and words, nothing active.
 
 use crate::drawing::{Anchor, Drawing, Item};
+use crate::face::{Face, parts};
 
 /// Text as it stands in XML.
 pub(crate) fn escaped(text: &str) -> String {
@@ -78,18 +79,20 @@ fn body(drawing: &Drawing) -> String {
             ),
             Item::Text { at, size, face, ink, anchor, text } => {
                 let (family, weight) = face.css();
+                let spare = if face.needs_spare(text) { format!(", {}", Face::Spare.css().0) } else { String::new() };
+                let shown: String = parts(text, *face).into_iter().map(|(_, part)| part).collect();
                 let anchor = match anchor {
                     Anchor::Start => "start",
                     Anchor::Middle => "middle",
                     Anchor::End => "end",
                 };
                 format!(
-                    "<text x=\"{}\" y=\"{}\" font-family=\"{family}\" font-weight=\"{weight}\" font-size=\"{}\" fill=\"{}\" text-anchor=\"{anchor}\">{}</text>\n",
+                    "<text x=\"{}\" y=\"{}\" font-family=\"{family}{spare}\" font-weight=\"{weight}\" font-size=\"{}\" fill=\"{}\" text-anchor=\"{anchor}\">{}</text>\n",
                     short(at[0]),
                     short(at[1]),
                     short(*size),
                     ink.hex(),
-                    escaped(text)
+                    escaped(&shown)
                 )
             }
         };

@@ -19,6 +19,7 @@ mod mediainfo;
 mod mxf;
 mod program;
 mod reading;
+mod riff;
 mod sphere_xml;
 mod stills;
 mod transport;
@@ -91,6 +92,7 @@ fn by_first_bytes(view: &View<'_>) -> Result<Reading, Stop> {
         () if at(0, b"II*\0") || at(0, b"MM\0*") || at(0, b"II+\0") || at(0, b"MM\0+") => stills::tiff::read(view),
         () if at(0, &[0x76, 0x2F, 0x31, 0x01]) => stills::exr::read(view),
         () if at(0, b"SDPX") || at(0, b"XPDS") => stills::dpx::read(view),
+        () if stills::webp::begins(&head) => stills::webp::read(view),
         () if avi::begins(&head) => avi::read(view),
         () if at(0, &coded::DV_HEAD) => avi::bare_dv(view),
         () if program::begins(&head) => program::read(view),

@@ -198,8 +198,17 @@ fn stream(view: &View<'_>, track: &TrackEntry, behind: u64, reading: &mut Readin
         "V_VP9" => first_frame(view, track, behind)?.and_then(|frame| coded::vp9_frame(&frame)),
         "V_PRORES" => first_frame(view, track, behind)?.and_then(|frame| coded::prores_frame(&frame)),
         "V_MJPEG" => {
-            let said = Said::new(true, "JPEG, whose values run from 0 on");
-            reading.full_range.get_or_insert(said);
+            jpeg(reading);
+            None
+        }
+        // The coding stands in a BITMAPINFOHEADER.
+        "V_MS/VFW/FOURCC" => {
+            if let Some(code) = private.get(16..20).filter(|code| code.iter().all(u8::is_ascii_graphic)) {
+                reading.codec = Some(String::from_utf8_lossy(code).into_owned());
+                if code.eq_ignore_ascii_case(b"MJPG") {
+                    jpeg(reading);
+                }
+            }
             None
         }
         _ => None,
@@ -208,6 +217,14 @@ fn stream(view: &View<'_>, track: &TrackEntry, behind: u64, reading: &mut Readin
         told.tell(reading);
     }
     Ok(())
+}
+
+/// JPEG has one range, whatever stands beside it.
+fn jpeg(reading: &mut Reading) {
+    let said = Said::new(true, "JPEG, whose values run from 0 on");
+    if let Some(other) = reading.full_range.replace(said).filter(|other| !other.value) {
+        reading.remark(format!("{} says narrow range; JPEG is decoded as full, which is used.", other.by));
+    }
 }
 
 /// The beginning of the first frame of a track, in the clusters from a position on.

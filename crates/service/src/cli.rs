@@ -6,20 +6,25 @@ use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
+use clap::builder::PossibleValuesParser;
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use ratiomet_exchange::ask;
 use ratiomet_exchange::library_file::LibraryDocument;
 use ratiomet_exchange::project_file::ProjectDocument;
 use ratiomet_handoff::{Manifest, Numbers};
+use ratiomet_picture::carry::How;
+use ratiomet_picture::{Filter, Transfer};
 use ratiomet_store::Store;
 use ratiomet_wire::schema;
 
+use crate::borders;
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
 use crate::handoff;
 use crate::import;
 use crate::media_folder::MediaFolder;
 use crate::probe;
+use crate::render;
 use crate::server::{self, Site};
 
 /// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
@@ -138,6 +143,48 @@ enum Command {
         #[arg(required = true, value_name = "FILE")]
         files: Vec<PathBuf>,
     },
+    /// Carry a conversion out on a still: the outcome at the raster of the frame, as PNG, or OpenEXR by its name
+    ///
+    /// An outcome's pixel shows picture when its centre lies inside the image, else it is black. 8 and 16 bit stay what
+    /// they are; floats become 16 bit in PNG and stay what they are in OpenEXR. The exit status is 1 if something is
+    /// refused.
+    Render {
+        /// The request of a conversion as JSON, or @ and the file that it stands in
+        #[arg(long, value_name = "JSON|@FILE")]
+        request: String,
+        /// The still: PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as large as the source, or a whole fraction of it
+        #[arg(long = "in", value_name = "STILL")]
+        still: PathBuf,
+        /// Where the outcome goes; it is replaced if it is there
+        #[arg(long, value_name = "FILE")]
+        out: PathBuf,
+        /// How samples are worked out; a picture that becomes smaller widens the filter
+        #[arg(long, value_parser = PossibleValuesParser::new(Filter::ALL.map(Filter::word)), default_value = "lanczos3")]
+        filter: String,
+        /// Resample in linear light instead of the signal as stored
+        #[arg(long)]
+        linear: bool,
+        /// The transfer function that leads to linear light
+        #[arg(long, value_parser = PossibleValuesParser::new(Transfer::ALL.map(Transfer::word)), default_value = "srgb", requires = "linear")]
+        transfer: String,
+        /// Print the milliseconds of each stage on standard error, one JSON line
+        #[arg(long)]
+        times: bool,
+    },
+    /// Find the black edges of stills, to the pixel
+    ///
+    /// The exit status is 1 if any file was not read.
+    Borders {
+        /// The stills
+        #[arg(required = true, value_name = "FILE")]
+        files: Vec<PathBuf>,
+        /// Give a JSON object a line for each file
+        #[arg(long)]
+        json: bool,
+        /// The files are stills of one source: what is black in all of them
+        #[arg(long)]
+        together: bool,
+    },
     /// Print the JSON Schema (2020-12) of a file that Ratiomet writes
     Schema {
         /// Which file
@@ -196,6 +243,13 @@ pub fn run() -> Result<ExitCode, String> {
         Command::Import { data, project, update, files } => {
             import::run(&data, &import::Asked { project, files, update })
         }
+        Command::Render { request, still, out, filter, linear, transfer, times } => {
+            let chosen = |word: &str| Transfer::ALL.into_iter().find(|transfer| transfer.word() == word);
+            let filter = Filter::ALL.into_iter().find(|each| each.word() == filter).unwrap_or_default();
+            let how = How { filter, light: if linear { chosen(&transfer) } else { None } };
+            render::run(&request, &still, &out, how, times)
+        }
+        Command::Borders { files, json, together } => borders::run(&files, json, together),
         Command::Schema { file } => {
             let schema = match file {
                 SchemaOf::Project => schema::of::<ProjectDocument>("A project of Ratiomet"),

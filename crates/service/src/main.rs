@@ -1,5 +1,6 @@
 //! Ratiomet: plans frame geometry conversions for post-production.
 
+mod borders;
 mod calc_lines;
 mod cli;
 mod demo;
@@ -7,6 +8,7 @@ mod handoff;
 mod import;
 mod media_folder;
 mod probe;
+mod render;
 mod server;
 
 use std::process::ExitCode;

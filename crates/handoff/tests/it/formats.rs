@@ -258,6 +258,33 @@ fn sheets_are_pages_with_their_words() {
     );
 }
 
+// What no face has is named by its number: nothing is ever the empty box of a letter that is missing.
+#[test]
+fn names_of_every_script_are_readable() {
+    let mut project = small();
+    project["sources"][0]["values"]["name"] = "海の窯 חוף ძველი แก้ว 🔥".into();
+    let package = package(&project);
+    let carries = |package: &_| {
+        let document = lopdf::Document::load_mem(&written(package, Format::Pdf, "plan.pdf")).expect("a PDF file");
+        let fonts = document.objects.values().filter_map(|object| object.as_dict().ok()?.get(b"BaseFont").ok());
+        fonts.filter_map(|name| name.as_name().ok()).any(|name| String::from_utf8_lossy(name).contains("Unifont"))
+    };
+    assert!(carries(&package) && !carries(&self::package(&small())), "sheets carry the letters that they need");
+    let html = String::from_utf8(written(&package, Format::Html, "plan.html")).expect("UTF-8");
+    assert!(html.contains("海の窯") && html.contains("url(data:font/woff2;base64,"), "the page carries the letters");
+    assert!(html.contains("[U+1F525]"), "what no face has is named");
+    let plain = String::from_utf8(written(&self::package(&small()), Format::Html, "plan.html")).expect("UTF-8");
+    assert!(!plain.contains("woff2"), "a page that needs no other letters does not carry them");
+    // As pictures: two names of as many letters come out differently, which boxes would not.
+    let chart = |name: &str| {
+        let mut project = small();
+        project["sources"][0]["values"]["name"] = name.into();
+        let files = ratiomet_handoff::archive::files(&self::package(&project), &[Format::ChartsPng], &|| true);
+        pixels(&files.expect("written")[0].bytes).1
+    };
+    assert_ne!(chart("海窯"), chart("窯海"));
+}
+
 #[test]
 fn a_picture_that_is_too_large_is_not_announced_and_its_absence_is() {
     let mut project = small();

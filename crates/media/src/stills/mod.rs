@@ -5,6 +5,7 @@ pub(crate) mod exr;
 pub(crate) mod jpeg;
 pub(crate) mod png;
 pub(crate) mod tiff;
+pub(crate) mod webp;
 
 use crate::reading::{Reading, Said};
 

@@ -212,7 +212,7 @@ fn said(fraction: &str, between: char) -> Option<(u32, u32)> {
     (a > 0 && b > 0).then_some((a, b))
 }
 
-fn check(name: &str, reading: &Reading, probe: &Value) {
+pub fn check(name: &str, reading: &Reading, probe: &Value) {
     let stream = &probe["streams"][0];
     let side = |key: &str| stream[key].as_u64().and_then(|side| u32::try_from(side).ok());
     let raster = reading.raster.as_ref().map(|raster| raster.value);

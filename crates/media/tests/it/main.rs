@@ -2,6 +2,7 @@
 //! standards, and against files that are damaged in every way.
 
 mod against_ffprobe;
+mod against_others;
 pub mod built;
 mod damaged;
 mod made;

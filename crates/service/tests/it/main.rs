@@ -20,6 +20,7 @@ mod large_board;
 mod made_files;
 mod many;
 mod openapi;
+mod pictures;
 mod points;
 mod power_cut;
 mod recipes;

@@ -229,6 +229,14 @@ pub fn answer(request: &[u8]) -> Result<CalcResult, Box<Problem>> {
     Reader::read(request, one)
 }
 
+/// What a request asks, without the answer.
+///
+/// # Errors
+/// Those of [`answer`].
+pub fn asked(request: &[u8]) -> Result<Calculation, Box<Problem>> {
+    Reader::read(request, |field| CalcRequest::read(field).map(|CalcRequest(calculation)| calculation))
+}
+
 /// Answers several requests, all or none.
 ///
 /// # Errors

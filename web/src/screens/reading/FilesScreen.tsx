@@ -144,9 +144,10 @@ function Here({ onFiles }: { onFiles: (files: readonly File[]) => unknown }) {
           <b>Drop files or folders here</b>
         </p>
         <p className="quiet">
-          MP4, MOV, Matroska, WebM, MXF, MPEG streams, AVI, DV, YUV4MPEG2, PNG, JPEG, TIFF, DNG, HEIC, AVIF,
-          OpenEXR, DPX, or a report of ffprobe or MediaInfo. Numbered stills become one source; only headers
-          are sent, however long a file is. A list, a timeline or a framing list by itself is read as such.
+          MP4, MOV, Matroska, WebM, MXF, MPEG streams, AVI, DV, YUV4MPEG2, PNG, JPEG, WebP, TIFF, DNG, HEIC,
+          AVIF, OpenEXR, DPX, or a report of ffprobe or MediaInfo. Numbered stills become one source; only
+          headers are sent, however long a file is. A list, a timeline or a framing list by itself is read as
+          such.
         </p>
         <div className="choosers">
           <Button variant="ink" onClick={() => files.current?.click()}>

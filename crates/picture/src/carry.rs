@@ -1,0 +1,135 @@
+//! [`out`]: a plan carried out on a real picture, at the raster of the frame.
+
+use image::DynamicImage;
+use ratiomet_core::space::Axis;
+use ratiomet_core::{DeliveryFrame, Exact, Plan, Rotation, Source};
+
+use crate::filter::Taps;
+use crate::resample::{Sample, each_depth, resample};
+use crate::still::{Fit, room};
+use crate::{Filter, Problem, Still, Transfer};
+
+/// How samples are worked out.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct How {
+    /// The filter.
+    pub filter: Filter,
+    /// In light instead of code values, by this transfer function.
+    pub light: Option<Transfer>,
+}
+
+/// One axis of the outcome: which of its pixels show picture, and where their centres lie in it.
+struct Along {
+    /// The pixels whose centre lies in the image and in the picture area.
+    from: u32,
+    to: u32,
+    /// Samples for each pixel.
+    step: f64,
+    /// Where the pixel before the first one would begin, in samples: pixel `i` has its centre `(i + 1/2) * step` after it.
+    origin: f64,
+    /// How many samples there are.
+    length: u32,
+}
+
+impl Along {
+    fn taps(&self, filter: Filter) -> Vec<Taps> {
+        let taps = |pixel: u32| filter.taps(self.origin + (f64::from(pixel) + 0.5) * self.step, self.step, self.length);
+        (self.from..self.to).map(taps).collect()
+    }
+}
+
+/// The outcome of a plan: the raster of the frame, as deep as the picture. A pixel shows picture when its centre lies inside
+/// the image and the picture area; all others are black. Nothing of the insets has a part in it.
+///
+/// # Errors
+/// A sentence when the still does not go with the source, or the outcome is larger than pictures may be.
+pub fn out(still: &Still, source: &Source, frame: &DeliveryFrame, plan: &Plan, how: How) -> Result<Still, Problem> {
+    let raster = source.raster();
+    let part = match Fit::of(still.size(), raster) {
+        Fit::Same => 1,
+        Fit::Part(part) => part,
+        Fit::Other => {
+            let [width, height] = still.size();
+            return Err(Problem::new(format!(
+                "the still is {width}x{height} and the source {}x{}; it must be the same size, or a whole fraction of it",
+                raster.width(),
+                raster.height()
+            )));
+        }
+    };
+    let (width, height) = (frame.raster().width(), frame.raster().height());
+    let pixel = u64::from(still.samples.color().bytes_per_pixel());
+    room([width, height], u64::from(width) * u64::from(height) * pixel)?;
+    let mut outcome = DynamicImage::new(width, height, still.samples.color());
+    if outcome.color().has_alpha() {
+        // Bars are seen.
+        blacken(&mut outcome);
+    }
+    let part = Exact::whole(part);
+    let active = source.active();
+    let [left, right] = [active.start(Axis::X) / &part, active.end(Axis::X) / &part];
+    let [top, bottom] = [active.start(Axis::Y) / &part, active.end(Axis::Y) / &part];
+    // Samples that are of the picture as a whole.
+    let [first_x, end_x, first_y, end_y] =
+        [left.ceil_whole(), right.floor_whole(), top.ceil_whole(), bottom.floor_whole()]
+            .map(|place| u32::try_from(place).unwrap_or(0));
+    if end_x <= first_x || end_y <= first_y {
+        return Err(Problem::new("nothing of the still lies inside the insets as whole pixels: take a larger one"));
+    }
+    let size = [end_x - first_x, end_y - first_y];
+    let cut = || still.samples.crop_imm(first_x, first_y, size[0], size[1]);
+    let turned = match source.rotation() {
+        Rotation::None => None,
+        Rotation::Quarter => Some(cut().rotate90()),
+        Rotation::Half => Some(cut().rotate180()),
+        Rotation::ThreeQuarters => Some(cut().rotate270()),
+    };
+    let [across, down] = if source.rotation().swaps_axes() { [size[1], size[0]] } else { size };
+    // How much of the picture lies before the first whole sample, on each side as stored.
+    let before = |side: &Exact, whole: u32| (Exact::whole(whole) - side).to_f64();
+    let after = |side: &Exact, whole: u32| (side - Exact::whole(whole)).to_f64();
+    let lead = |axis: Axis| {
+        let stored = source.rotation().stored_along(axis);
+        match (stored.axis, stored.backwards) {
+            (Axis::X, false) => before(&left, first_x),
+            (Axis::X, true) => after(&right, end_x),
+            (Axis::Y, false) => before(&top, first_y),
+            (Axis::Y, true) => after(&bottom, end_y),
+        }
+    };
+    let area = plan.picture_area.rect();
+    let along = |axis: Axis, length: u32| {
+        let (start, end) = (plan.image.start(axis), plan.image.end(axis));
+        let centre = |place: &Exact| (place - Exact::ONE.half()).ceil_whole();
+        let from = centre(start).max(area.start(axis).ceil_whole());
+        let to = centre(&end).min(area.end(axis).floor_whole());
+        // The scale is that of stored pixels; a still of a part has fewer.
+        let step = Exact::ONE / plan.scale.of(axis) / &part;
+        let origin = -(start * &step).to_f64() - lead(axis);
+        let whole = |place: i64| u32::try_from(place.max(0)).unwrap_or(0);
+        Along { from: whole(from), to: whole(to.max(from)), step: step.to_f64(), origin, length }
+    };
+    let (across, down) = (along(Axis::X, across), along(Axis::Y, down));
+    if across.from < across.to && down.from < down.to {
+        let taps = [across.taps(how.filter), down.taps(how.filter)];
+        let (picture, corner) = turned.as_ref().map_or((&still.samples, [first_x, first_y]), |turned| (turned, [0, 0]));
+        resample(picture, corner, &mut outcome, [across.from, down.from], [&taps[0], &taps[1]], how.light);
+    }
+    Ok(Still { samples: outcome, profile: still.profile.clone(), format: still.format })
+}
+
+/// Makes every pixel black and seen.
+fn blacken(picture: &mut DynamicImage) {
+    fn seen<P: image::Pixel>(picture: &mut image::ImageBuffer<P, Vec<P::Subpixel>>)
+    where
+        P::Subpixel: Sample,
+    {
+        let full = P::Subpixel::of(P::Subpixel::FULL);
+        for pixel in picture.pixels_mut() {
+            if let Some(alpha) = pixel.channels_mut().last_mut() {
+                *alpha = full;
+            }
+        }
+    }
+    each_depth!(picture, samples => seen(samples));
+}

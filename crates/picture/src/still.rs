@@ -1,0 +1,171 @@
+//! [`Still`]: one picture as a file holds it.
+
+use std::io::{Cursor, Write};
+
+use image::codecs::png::{CompressionType, FilterType, PngEncoder};
+use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
+use ratiomet_core::Raster;
+use ratiomet_core::space::Stored;
+
+use crate::{Problem, dpx, exr_file};
+
+/// The most bytes of a file.
+pub const MOST_BYTES: u64 = 512 << 20;
+/// The most pixels of a side.
+pub const MOST_SIDE: u32 = 65_536;
+/// The most bytes that a picture has when it is unpacked.
+pub const MOST_UNPACKED: u64 = 2 << 30;
+
+/// A picture: its samples as they are stored, before turning, with what the file says of its colours.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Still {
+    /// The samples: gray, with alpha or without, or colours; 8 or 16 bit, or float.
+    pub samples: DynamicImage,
+    /// The colour profile (ICC) of the file.
+    pub profile: Option<Vec<u8>>,
+    /// What the format of the file is called.
+    pub format: &'static str,
+}
+
+/// How the size of a still goes with the raster of its source.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Fit {
+    /// The same size.
+    Same,
+    /// Smaller by a whole number on both axes.
+    Part(u32),
+    /// Another size: it is not carried out, since that would stretch it.
+    Other,
+}
+
+impl Fit {
+    /// How a size goes with a raster.
+    pub fn of([width, height]: [u32; 2], raster: Raster<Stored>) -> Self {
+        let part = raster.width() / width.max(1);
+        if part == 0
+            || width.checked_mul(part) != Some(raster.width())
+            || height.checked_mul(part) != Some(raster.height())
+        {
+            Self::Other
+        } else if part == 1 {
+            Self::Same
+        } else {
+            Self::Part(part)
+        }
+    }
+}
+
+/// What a file may be, by its first bytes.
+fn format(bytes: &[u8]) -> Option<(Option<ImageFormat>, &'static str)> {
+    let at = |offset: usize, magic: &[u8]| bytes.get(offset..).is_some_and(|rest| rest.starts_with(magic));
+    match () {
+        () if at(0, b"\x89PNG\r\n\x1a\n") => Some((Some(ImageFormat::Png), "PNG")),
+        () if at(0, &[0xFF, 0xD8, 0xFF]) => Some((Some(ImageFormat::Jpeg), "JPEG")),
+        () if at(0, b"RIFF") && at(8, b"WEBP") => Some((Some(ImageFormat::WebP), "WebP")),
+        () if at(0, b"II*\0") || at(0, b"MM\0*") => Some((Some(ImageFormat::Tiff), "TIFF")),
+        () if at(0, &[0x76, 0x2F, 0x31, 0x01]) => Some((None, "OpenEXR")),
+        () if at(0, b"SDPX") || at(0, b"XPDS") => Some((None, "DPX")),
+        () => None,
+    }
+}
+
+impl Still {
+    /// Reads a file: PNG, JPEG, TIFF, WebP, OpenEXR or DPX, known by its first bytes.
+    ///
+    /// # Errors
+    /// A sentence for a file that is none of these, is damaged, or is larger than pictures may be.
+    pub fn read(bytes: &[u8]) -> Result<Self, Problem> {
+        if bytes.len() as u64 > MOST_BYTES {
+            return Err(Problem::new(format!("the file has more than {} MB", MOST_BYTES >> 20)));
+        }
+        let Some((format, name)) = format(bytes) else {
+            return Err(Problem::new("this is no picture that is read: PNG, JPEG, TIFF, WebP, OpenEXR and DPX are"));
+        };
+        let still = match (format, name) {
+            (Some(format), _) => Self::unpacked(bytes, format, name)?,
+            (None, "DPX") => Self { samples: dpx::read(bytes)?, profile: None, format: name },
+            (None, _) => Self { samples: exr_file::read(bytes)?, profile: None, format: name },
+        };
+        Ok(still)
+    }
+
+    fn unpacked(bytes: &[u8], format: ImageFormat, name: &'static str) -> Result<Self, Problem> {
+        let failed = |error: image::ImageError| Problem::new(format!("this {name} file cannot be read: {error}"));
+        let mut reader = ImageReader::with_format(Cursor::new(bytes), format);
+        let mut limits = Limits::no_limits();
+        (limits.max_image_width, limits.max_image_height) = (Some(MOST_SIDE), Some(MOST_SIDE));
+        limits.max_alloc = Some(MOST_UNPACKED);
+        reader.limits(limits);
+        let mut decoder = reader.into_decoder().map_err(failed)?;
+        let ([width, height], total) = (<[u32; 2]>::from(decoder.dimensions()), decoder.total_bytes());
+        room([width, height], total)?;
+        let profile = decoder.icc_profile().ok().flatten();
+        let samples = DynamicImage::from_decoder(decoder).map_err(failed)?;
+        Ok(Self { samples, profile, format: name })
+    }
+
+    /// Its size.
+    pub fn size(&self) -> [u32; 2] {
+        [self.samples.width(), self.samples.height()]
+    }
+
+    /// Whether its samples are floats, which PNG cannot hold.
+    pub const fn is_float(&self) -> bool {
+        matches!(self.samples, DynamicImage::ImageRgb32F(_) | DynamicImage::ImageRgba32F(_))
+    }
+
+    /// Writes it as PNG, of 8 or 16 bit as it is; floats become 16 bit, held between 0 and 1.
+    ///
+    /// # Errors
+    /// A sentence when the file cannot be written.
+    pub fn write_png(&self, to: impl Write) -> Result<(), Problem> {
+        let failed = |error: image::ImageError| Problem::new(format!("the PNG file cannot be written: {error}"));
+        let mut encoder = PngEncoder::new_with_quality(to, CompressionType::Fast, FilterType::Adaptive);
+        if let Some(profile) = &self.profile {
+            image::ImageEncoder::set_icc_profile(&mut encoder, profile.clone())
+                .map_err(|error| failed(image::ImageError::Unsupported(error)))?;
+        }
+        match &self.samples {
+            DynamicImage::ImageRgb32F(_) => {
+                DynamicImage::ImageRgb16(self.samples.to_rgb16()).write_with_encoder(encoder)
+            }
+            DynamicImage::ImageRgba32F(_) => {
+                DynamicImage::ImageRgba16(self.samples.to_rgba16()).write_with_encoder(encoder)
+            }
+            whole => whole.write_with_encoder(encoder),
+        }
+        .map_err(failed)
+    }
+
+    /// Writes it as OpenEXR, floats as they are.
+    ///
+    /// # Errors
+    /// A sentence when the file cannot be written.
+    pub fn write_exr(&self, mut to: impl Write + std::io::Seek) -> Result<(), Problem> {
+        let float = match &self.samples {
+            DynamicImage::ImageRgb32F(_) | DynamicImage::ImageRgba32F(_) => self.samples.clone(),
+            other if other.color().has_alpha() => DynamicImage::ImageRgba32F(other.to_rgba32f()),
+            other => DynamicImage::ImageRgb32F(other.to_rgb32f()),
+        };
+        float
+            .write_to(&mut to, ImageFormat::OpenExr)
+            .map_err(|error| Problem::new(format!("the OpenEXR file cannot be written: {error}")))
+    }
+}
+
+/// Whether a picture of a size has room.
+pub(crate) fn room([width, height]: [u32; 2], bytes: u64) -> Result<(), Problem> {
+    if width == 0 || height == 0 || width > MOST_SIDE || height > MOST_SIDE {
+        return Err(Problem::new(format!(
+            "the picture has {width}x{height} pixels; each side must be 1 to {MOST_SIDE}"
+        )));
+    }
+    if bytes > MOST_UNPACKED {
+        return Err(Problem::new(format!(
+            "the picture has {width}x{height} pixels and {} MB when it is unpacked; at most {} MB are read",
+            bytes >> 20,
+            MOST_UNPACKED >> 20
+        )));
+    }
+    Ok(())
+}
