@@ -251,45 +251,56 @@ fn make(package: &Package, formats: &[Format], progress: Progress<'_>, take: Tak
     let stopped = || String::new();
     let wants = |format| formats.contains(&format);
     let pages = if wants(Format::Html) || wants(Format::Pdf) { sheet::pages(package) } else { Vec::new() };
-    for format in Format::of(formats) {
-        match format {
-            Format::Html => take("plan.html", html(package, &pages))?,
-            Format::Pdf => take("plan.pdf", pdf::file(&pages, progress)?)?,
-            Format::Csv => {
-                take("conversions.csv", numbers::conversions_csv(package))?;
-                take("points.csv", numbers::points_csv(package))?;
-            }
-            Format::Json => take("conversions.json", numbers::json(package))?,
-            Format::Fdl => take("framing.fdl", fdl::write(package))?,
-            Format::Otio => take("sources.otio", otio::write(package))?,
-            Format::Recipes => {
-                take("recipes/convert.sh", script::shell(package).into_bytes())?;
-                take("recipes/list.tsv", script::list(package).into_bytes())?;
-            }
-            Format::Signals => take("signals.csv", numbers::signals_csv(package))?,
-            Format::ChartsSvg => {
-                let mut known: HashMap<Chart, String> = HashMap::new();
-                for (name, chart) in charts(package) {
-                    let svg = known.entry(chart).or_insert_with(|| svg::document(&drawn(package, chart)));
-                    take(&format!("charts/{name}.svg"), svg.clone().into_bytes())?;
-                    if !progress() {
-                        return Err(stopped());
+    let charts_png = if wants(Format::ChartsPng) { drawable(package, Format::ChartsPng) } else { Vec::new() };
+    // What takes longest is made meanwhile; files are taken in their order all the same.
+    std::thread::scope(|scope| {
+        let mut pdf = wants(Format::Pdf).then(|| scope.spawn(|| pdf::file(&pages, progress)));
+        let mut drawing = wants(Format::ChartsPng).then(|| scope.spawn(|| pictures(package, &charts_png, progress)));
+        for format in Format::of(formats) {
+            match format {
+                Format::Html => take("plan.html", html(package, &pages))?,
+                Format::Pdf => take("plan.pdf", joined(pdf.take())?)?,
+                Format::Csv => {
+                    take("conversions.csv", numbers::conversions_csv(package))?;
+                    take("points.csv", numbers::points_csv(package))?;
+                }
+                Format::Json => take("conversions.json", numbers::json(package))?,
+                Format::Fdl => take("framing.fdl", fdl::write(package))?,
+                Format::Otio => take("sources.otio", otio::write(package))?,
+                Format::Recipes => {
+                    take("recipes/convert.sh", script::shell(package).into_bytes())?;
+                    take("recipes/list.tsv", script::list(package).into_bytes())?;
+                }
+                Format::Signals => take("signals.csv", numbers::signals_csv(package))?,
+                Format::ChartsSvg => {
+                    let mut known: HashMap<Chart, String> = HashMap::new();
+                    for (name, chart) in charts(package) {
+                        let svg = known.entry(chart).or_insert_with(|| svg::document(&drawn(package, chart)));
+                        take(&format!("charts/{name}.svg"), svg.clone().into_bytes())?;
+                        if !progress() {
+                            return Err(stopped());
+                        }
+                    }
+                }
+                Format::ChartsPng => {
+                    let pictures = joined(drawing.take())?;
+                    for (name, chart) in &charts_png {
+                        take(&format!("charts/{name}.png"), pictures[chart].clone())?;
                     }
                 }
             }
-            Format::ChartsPng => {
-                let charts = drawable(package, format);
-                let pictures = pictures(package, &charts, progress)?;
-                for (name, chart) in &charts {
-                    take(&format!("charts/{name}.png"), pictures[chart].clone())?;
-                }
+            if !progress() {
+                return Err(stopped());
             }
         }
-        if !progress() {
-            return Err(stopped());
-        }
-    }
-    Ok(())
+        Ok(())
+    })
+}
+
+/// What a thread has made.
+fn joined<T>(thread: Option<std::thread::ScopedJoinHandle<'_, Result<T, String>>>) -> Result<T, String> {
+    let broken = || Err("a part of the hand-off cannot be made".to_owned());
+    thread.map_or_else(broken, |thread| thread.join().unwrap_or_else(|_| broken()))
 }
 
 /// The charts as pictures, each drawn once, on as many threads as there are cores.

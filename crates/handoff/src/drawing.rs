@@ -20,6 +20,20 @@ pub(crate) enum Ink {
 }
 
 impl Ink {
+    pub const ALL: [Self; 11] = [
+        Self::Dark,
+        Self::Muted,
+        Self::Faint,
+        Self::Blue,
+        Self::Wash,
+        Self::Cut,
+        Self::Ok,
+        Self::Caution,
+        Self::Bars,
+        Self::Black,
+        Self::White,
+    ];
+
     pub const fn rgb(self) -> [u8; 3] {
         match self {
             Self::Dark => [0x1D, 0x2A, 0x33],

@@ -85,7 +85,8 @@ impl Face {
     }
 
     fn has(self, letter: char) -> bool {
-        self.metrics().glyph_index(letter).is_some()
+        // Every face has the letters of ASCII.
+        matches!(letter, ' '..='~') || self.metrics().glyph_index(letter).is_some()
     }
 
     /// Whether a text has letters that the face has not.
@@ -95,6 +96,19 @@ impl Face {
 
     /// How far a letter moves on, against the size.
     fn advance(self, letter: char) -> f32 {
+        static PLAIN: LazyLock<[[f32; 128]; 4]> = LazyLock::new(|| {
+            let plain = |code: usize| u8::try_from(code).map_or(' ', char::from);
+            [Face::Words, Face::Bold, Face::Figures, Face::BoldFigures]
+                .map(|face| std::array::from_fn(|code| face.looked_up(plain(code))))
+        });
+        match PLAIN.get(self as usize).and_then(|plain| plain.get(letter as usize)) {
+            Some(advance) => *advance,
+            None => self.looked_up(letter),
+        }
+    }
+
+    /// The same, by the tables of the face.
+    fn looked_up(self, letter: char) -> f32 {
         let of = |face: Self| {
             let metrics = face.metrics();
             let units = metrics.glyph_index(letter).and_then(|glyph| metrics.glyph_hor_advance(glyph))?;
@@ -102,7 +116,7 @@ impl Face {
         };
         of(self)
             .or_else(|| of(Self::Spare))
-            .unwrap_or_else(|| number(letter).chars().map(|each| self.advance(each)).sum())
+            .unwrap_or_else(|| number(letter).chars().map(|each| self.looked_up(each)).sum())
     }
 }
 

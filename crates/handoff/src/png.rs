@@ -1,13 +1,13 @@
 //! Drawings as PNG, at true size.
 
-use std::io::Write;
+use std::collections::HashMap;
 use std::sync::{Arc, LazyLock};
 
 use ::png::EncodingError;
-use resvg::tiny_skia::{Pixmap, Transform};
+use resvg::tiny_skia::{Pixmap, PremultipliedColorU8, Transform};
 use resvg::usvg::{Options, Tree, fontdb};
 
-use crate::drawing::Drawing;
+use crate::drawing::{Drawing, Ink};
 use crate::face::Face;
 use crate::svg;
 
@@ -45,17 +45,83 @@ pub(crate) fn file(drawing: &Drawing) -> Result<Vec<u8>, String> {
     encoded(&tree, width, height, drawing.clear).map_err(|error| failed(&error))
 }
 
-/// Lines that are drawn at once: a large chart is never in memory as a whole.
-const BAND: u32 = 256;
+/// Lines that are drawn at once: a large chart is never in memory as a whole in four bytes a pixel.
+const BAND: u32 = 512;
+
+/// The colours of a picture, each with its number. Inks are kept as they are; of the shades at the edges of letters and
+/// circles those that nobody tells apart are one.
+struct Colours {
+    known: HashMap<u32, u8>,
+    /// By the pixels as they are drawn, whose colours are multiplied by how much is seen.
+    drawn: HashMap<u32, u8>,
+    list: Vec<[u8; 4]>,
+    last: (u32, u8),
+}
+
+impl Colours {
+    const MOST: usize = 256;
+
+    fn new(clear: bool) -> Self {
+        let mut colours = Self { known: HashMap::new(), drawn: HashMap::new(), list: Vec::new(), last: (0, 0) };
+        // What most of a picture is comes first: runs of 0 are packed best.
+        let ground = if clear { [0; 4] } else { [255; 4] };
+        colours.last = (u32::from_le_bytes(ground), colours.number(ground));
+        for ink in Ink::ALL {
+            let [r, g, b] = ink.rgb();
+            let number = colours.number([r, g, b, 255]);
+            colours.drawn.insert(u32::from_le_bytes([r, g, b, 255]), number);
+        }
+        colours
+    }
+
+    /// The number of a colour, which is as it is.
+    fn number(&mut self, colour: [u8; 4]) -> u8 {
+        let key = u32::from_le_bytes(colour);
+        if let Some(number) = self.known.get(&key) {
+            return *number;
+        }
+        let number = if self.list.len() < Self::MOST {
+            self.list.push(colour);
+            self.list.len() - 1
+        } else {
+            let apart = |other: &[u8; 4]| -> u32 {
+                other.iter().zip(colour).map(|(one, other)| u32::from(one.abs_diff(other)).pow(2)).sum()
+            };
+            (0..self.list.len()).min_by_key(|at| apart(&self.list[*at])).unwrap_or(0)
+        };
+        let number = u8::try_from(number).unwrap_or(u8::MAX);
+        self.known.insert(key, number);
+        number
+    }
+
+    /// The number of a pixel as it was drawn.
+    fn of(&mut self, drawn: [u8; 4]) -> u8 {
+        let key = u32::from_le_bytes(drawn);
+        if key == self.last.0 {
+            return self.last.1;
+        }
+        let number = match self.drawn.get(&key) {
+            Some(number) => *number,
+            None => {
+                let shade = |part: u8| (part & 0xF0) | (part >> 4);
+                let [r, g, b, seen] = drawn;
+                let plain = PremultipliedColorU8::from_rgba(r, g, b, seen).map_or(drawn, |pixel| {
+                    let plain = pixel.demultiply();
+                    [plain.red(), plain.green(), plain.blue(), plain.alpha()]
+                });
+                let number = self.number(plain.map(shade));
+                self.drawn.insert(key, number);
+                number
+            }
+        };
+        self.last = (key, number);
+        number
+    }
+}
 
 fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>, EncodingError> {
-    let mut bytes = Vec::new();
-    let mut encoder = ::png::Encoder::new(&mut bytes, width, height);
-    encoder.set_color(if clear { ::png::ColorType::Rgba } else { ::png::ColorType::Rgb });
-    encoder.set_depth(::png::BitDepth::Eight);
-    encoder.set_compression(::png::Compression::Fast);
-    let mut writer = encoder.write_header()?;
-    let mut stream = writer.stream_writer()?;
+    let mut colours = Colours::new(clear);
+    let mut numbers = Vec::with_capacity(width as usize * height as usize);
     let mut from = 0;
     while from < height {
         let lines = BAND.min(height - from);
@@ -63,16 +129,23 @@ fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>,
         #[expect(clippy::cast_precision_loss, reason = "sides are those of frames, at most 65,536")]
         let up = Transform::from_translate(0.0, -(from as f32));
         resvg::render(tree, up, &mut band.as_mut());
-        let bytes: Vec<u8> = if clear {
-            let plain = band.pixels().iter().map(|pixel| pixel.demultiply());
-            plain.flat_map(|pixel| [pixel.red(), pixel.green(), pixel.blue(), pixel.alpha()]).collect()
-        } else {
-            band.data().chunks_exact(4).flat_map(|pixel| [pixel[0], pixel[1], pixel[2]]).collect()
-        };
-        stream.write_all(&bytes)?;
+        let pixels = band.data().as_chunks::<4>().0;
+        numbers.extend(pixels.iter().map(|pixel| colours.of(*pixel)));
         from += lines;
     }
-    stream.finish()?;
+    let mut bytes = Vec::new();
+    let mut encoder = ::png::Encoder::new(&mut bytes, width, height);
+    encoder.set_color(::png::ColorType::Indexed);
+    encoder.set_depth(::png::BitDepth::Eight);
+    encoder.set_palette(colours.list.iter().flat_map(|[r, g, b, _]| [*r, *g, *b]).collect::<Vec<u8>>());
+    if clear {
+        encoder.set_trns(colours.list.iter().map(|colour| colour[3]).collect::<Vec<u8>>());
+    }
+    encoder.set_deflate_compression(::png::DeflateCompression::Level(1));
+    // Most lines are as the one above.
+    encoder.set_filter(::png::Filter::Up);
+    let mut writer = encoder.write_header()?;
+    writer.write_image_data(&numbers)?;
     writer.finish()?;
     Ok(bytes)
 }

@@ -1,7 +1,8 @@
-//! [`Scene`]: the stand-in camera. It draws a test scene as a source would have taken it: at its stored raster, squeezed,
+//! [`taken`]: the stand-in camera. It draws a test scene as a source would have taken it: at its stored raster, squeezed,
 //! bordered, turned, or as a sphere.
 
 use image::{DynamicImage, RgbImage};
+use ratiomet_core::project::Scene;
 use ratiomet_core::space::Axis;
 use ratiomet_core::subject::Subject;
 use ratiomet_core::{Rotation, Source};
@@ -9,60 +10,6 @@ use ratiomet_core::{Rotation, Source};
 use crate::pen::{Ink, Pen};
 use crate::sphere_scene;
 use crate::{Problem, Still};
-
-/// What stands before the stand-in camera.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-pub enum Scene {
-    /// Nothing but what is measured.
-    #[default]
-    Chart,
-    /// The mouth of the furnace.
-    Furnace,
-    /// The wall of the harbour.
-    Harbour,
-    /// Reeds from above.
-    Reeds,
-    /// A stall at the market.
-    Market,
-    /// The ferry.
-    Ferry,
-    /// The kilns of the island.
-    Kiln,
-    /// Pages of the kiln's log.
-    Pages,
-    /// A map of the island.
-    Map,
-}
-
-impl Scene {
-    /// Every scene.
-    pub const ALL: [Self; 9] = [
-        Self::Chart,
-        Self::Furnace,
-        Self::Harbour,
-        Self::Reeds,
-        Self::Market,
-        Self::Ferry,
-        Self::Kiln,
-        Self::Pages,
-        Self::Map,
-    ];
-
-    /// The word for it.
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Chart => "chart",
-            Self::Furnace => "furnace",
-            Self::Harbour => "harbour",
-            Self::Reeds => "reeds",
-            Self::Market => "market",
-            Self::Ferry => "ferry",
-            Self::Kiln => "kiln",
-            Self::Pages => "pages",
-            Self::Map => "map",
-        }
-    }
-}
 
 /// A scene as a source takes it, `part` times smaller than its raster; the figure stands where the subject is.
 ///

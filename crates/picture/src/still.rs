@@ -2,6 +2,7 @@
 
 use std::io::{Cursor, Write};
 
+use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
 use ratiomet_core::Raster;
@@ -135,6 +136,19 @@ impl Still {
             whole => whole.write_with_encoder(encoder),
         }
         .map_err(failed)
+    }
+
+    /// The picture as JPEG, in eight bit, for the eye; what is clear stands on black.
+    ///
+    /// # Errors
+    /// A sentence when it cannot be written.
+    pub fn as_jpeg(&self, quality: u8) -> Result<Vec<u8>, Problem> {
+        let mut bytes = Vec::new();
+        let encoder = JpegEncoder::new_with_quality(&mut bytes, quality);
+        DynamicImage::ImageRgb8(self.samples.to_rgb8())
+            .write_with_encoder(encoder)
+            .map_err(|error| Problem::new(format!("the picture cannot be written as JPEG: {error}")))?;
+        Ok(bytes)
     }
 
     /// Writes it as OpenEXR, floats as they are.

@@ -9,22 +9,22 @@ const NAME: &str = r#"{"name":"The Kiln at Saltreed","tolerances":{"rates":[["24
 
 /// The footage, as it would be sent to the API.
 const FOOTAGE: &[&str] = &[
-    r#"{"name":"A014 Furnace mouth","note":"Main camera, 2x scope lens","geometry":{"raster":[2880,2160],"squeeze":"2"},"rate":"24","subject":{"x":"0.4","y":"0.3","width":"0.14","height":"0.6"},"scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"B003 Harbour wall","note":"Open gate","geometry":{"raster":[4608,3164]},"rate":"24","subject":{"x":"0.16","y":"0.22","width":"0.17","height":"0.66"},"scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"D021 Reed beds","note":"From the air","geometry":{"raster":[5120,2700]},"rate":"25","scan":"progressive","signal_range":"narrow"}"#,
-    r#"{"name":"P007 Market stall","note":"Phone held upright, stored sideways","geometry":{"raster":[1920,1080],"rotation":90},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"T1987 Ferry tape","note":"625-line tape, captured with its borders","geometry":{"raster":[720,576],"pixel_aspect":"12:11","active":{"left":8,"top":4,"right":10,"bottom":6}},"rate":"25","scan":"interlaced","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"S002 Kiln walk","note":"Whole sphere, horizon tilted","geometry":{"raster":[5760,2880]},"rate":"30","projection":"sphere","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"C041 Blowpipe close","note":"1.5x lens on a 3:2 sensor","geometry":{"raster":[6240,4160],"squeeze":"1.5"},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"C044 Glory hole","note":"1.8x lens on 16:9","geometry":{"raster":[3840,2160],"squeeze":"1.8"},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120","playback":"every_frame","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"R010 Tide table screen","note":"Screen recording; the recorder adds a border","geometry":{"raster":[2560,1440],"active":{"left":64,"top":48,"right":64,"bottom":24}},"rate":"60","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"W055 Workshop still","note":"Full-range recording","geometry":{"raster":[3840,2160]},"rate":"30000/1001","signal_range":"full","scan":"progressive","upright_known":true}"#,
-    r#"{"name":"N1994 Causeway reel","note":"Wide 525-line archive reel","geometry":{"raster":[720,480],"pixel_aspect":"40:33"},"rate":"30000/1001","scan":"interlaced","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"P011 Child at the gate","note":"Phone, upright as stored","geometry":{"raster":[2160,3840]},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"K002 Kiln log pages","note":"Camera hung upside down over the desk","geometry":{"raster":[4096,2160],"rotation":180},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"G001 Guide frame test","note":"4:3 guide inside a 16:9 sensor, 2x lens","geometry":{"raster":[3840,2160],"squeeze":"2","active":{"left":480,"right":480}},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true}"#,
-    r#"{"name":"L008 Map of the island","note":"Scanned plate for the titles","geometry":{"raster":[8000,8000]},"scan":"progressive","signal_range":"narrow","upright_known":true}"#,
+    r#"{"name":"A014 Furnace mouth","note":"Main camera, 2x scope lens","geometry":{"raster":[2880,2160],"squeeze":"2"},"rate":"24","subject":{"x":"0.4","y":"0.3","width":"0.14","height":"0.6"},"scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"furnace"}}"#,
+    r#"{"name":"B003 Harbour wall","note":"Open gate","geometry":{"raster":[4608,3164]},"rate":"24","subject":{"x":"0.16","y":"0.22","width":"0.17","height":"0.66"},"scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"harbour"}}"#,
+    r#"{"name":"D021 Reed beds","note":"From the air","geometry":{"raster":[5120,2700]},"rate":"25","scan":"progressive","signal_range":"narrow","still":{"scene":"reeds"}}"#,
+    r#"{"name":"P007 Market stall","note":"Phone held upright, stored sideways","geometry":{"raster":[1920,1080],"rotation":90},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"market"}}"#,
+    r#"{"name":"T1987 Ferry tape","note":"625-line tape, captured with its borders","geometry":{"raster":[720,576],"pixel_aspect":"12:11","active":{"left":8,"top":4,"right":10,"bottom":6}},"rate":"25","scan":"interlaced","signal_range":"narrow","upright_known":true,"still":{"scene":"ferry"}}"#,
+    r#"{"name":"S002 Kiln walk","note":"Whole sphere, horizon tilted","geometry":{"raster":[5760,2880]},"rate":"30","projection":"sphere","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"kiln"}}"#,
+    r#"{"name":"C041 Blowpipe close","note":"1.5x lens on a 3:2 sensor","geometry":{"raster":[6240,4160],"squeeze":"1.5"},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"furnace"}}"#,
+    r#"{"name":"C044 Glory hole","note":"1.8x lens on 16:9","geometry":{"raster":[3840,2160],"squeeze":"1.8"},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"kiln"}}"#,
+    r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120","playback":"every_frame","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"furnace"}}"#,
+    r#"{"name":"R010 Tide table screen","note":"Screen recording; the recorder adds a border","geometry":{"raster":[2560,1440],"active":{"left":64,"top":48,"right":64,"bottom":24}},"rate":"60","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"chart"}}"#,
+    r#"{"name":"W055 Workshop still","note":"Full-range recording","geometry":{"raster":[3840,2160]},"rate":"30000/1001","signal_range":"full","scan":"progressive","upright_known":true,"still":{"scene":"kiln"}}"#,
+    r#"{"name":"N1994 Causeway reel","note":"Wide 525-line archive reel","geometry":{"raster":[720,480],"pixel_aspect":"40:33"},"rate":"30000/1001","scan":"interlaced","signal_range":"narrow","upright_known":true,"still":{"scene":"harbour"}}"#,
+    r#"{"name":"P011 Child at the gate","note":"Phone, upright as stored","geometry":{"raster":[2160,3840]},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"market"}}"#,
+    r#"{"name":"K002 Kiln log pages","note":"Camera hung upside down over the desk","geometry":{"raster":[4096,2160],"rotation":180},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"pages"}}"#,
+    r#"{"name":"G001 Guide frame test","note":"4:3 guide inside a 16:9 sensor, 2x lens","geometry":{"raster":[3840,2160],"squeeze":"2","active":{"left":480,"right":480}},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"chart"}}"#,
+    r#"{"name":"L008 Map of the island","note":"Scanned plate for the titles","geometry":{"raster":[8000,8000]},"scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"map"}}"#,
 ];
 
 /// The frames, each with the conversions that have a framing of their own: the place of the

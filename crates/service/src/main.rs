@@ -10,6 +10,7 @@ mod media_folder;
 mod probe;
 mod render;
 mod server;
+mod stills;
 
 use std::process::ExitCode;
 

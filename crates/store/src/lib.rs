@@ -20,6 +20,7 @@ mod projects;
 mod rows;
 mod schema;
 mod set_aside;
+mod stills;
 mod store;
 mod tidy;
 

@@ -22,7 +22,7 @@ pub mod schema;
 pub mod shapes;
 pub mod tables;
 mod values;
-mod whole;
+pub mod whole;
 
 pub use values::Text;
 pub use whole::{Bytes, Whole};

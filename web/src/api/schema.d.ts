@@ -551,6 +551,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/conversions/{source}/{frame}/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A conversion carried out on the still of its source: PNG at the raster of the frame, as deep as the still */
+        get: operations["outcome"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/conversions/{source}/{frame}/preview": {
         parameters: {
             query?: never;
@@ -1015,6 +1032,44 @@ export interface paths {
         get: operations["common"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A source as a picture (JPEG, eight bit): its still, or its test scene */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/still": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give a source a still: the bytes of a PNG, JPEG, TIFF, WebP, OpenEXR or DPX file
+         * @description At most 512 MB. It is kept beside the data file by its content, and shown wherever the source is drawn; undo takes
+         *     it back. A still of another size than the source, or a whole fraction of it, is shown, and not carried out.
+         */
+        post: operations["add_still"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1637,6 +1692,7 @@ export interface components {
          * @enum {string}
          */
         ContainerName: "mp4" | "mov" | "mxf" | "mkv";
+        Content: string;
         /**
          * @description In which of its numbers a placement was typed.
          * @enum {string}
@@ -3543,6 +3599,11 @@ export interface components {
          * @enum {string}
          */
         ScanName: "progressive" | "interlaced";
+        /**
+         * @description A scene that the stand-in camera draws.
+         * @enum {string}
+         */
+        Scene: "chart" | "furnace" | "harbour" | "reeds" | "market" | "ferry" | "kiln" | "pages" | "map";
         /** @description The shape of a sensor. */
         SensorEntry: {
             /**
@@ -3694,6 +3755,8 @@ export interface components {
             alike: string;
             /** @description Which of the values that were read from its origin have another value now. */
             corrected: components["schemas"]["Aspect"][];
+            /** @description By what its picture is known, if it has a still: another one when it looks otherwise. */
+            picture?: string | null;
         };
         /** @description How footage is stored and what it shows. */
         SourceGeometry: {
@@ -3767,6 +3830,8 @@ export interface components {
             subject?: null | components["schemas"]["SubjectBox"];
             /** @description A method of their own; null to follow the frames. */
             method?: null | components["schemas"]["PlacingName"];
+            /** @description The picture that they show; null for a drawing. */
+            still?: null | components["schemas"]["StillValues"];
         };
         /** @description What the geometry of a source amounts to. */
         SourceShape: {
@@ -3834,6 +3899,8 @@ export interface components {
             method?: null | components["schemas"]["PlacingName"];
             /** @description Where it was read, and what stood there; null for one that was typed. */
             origin?: null | components["schemas"]["Origin"];
+            /** @description The picture that it shows; null for a drawing. */
+            still?: null | components["schemas"]["StillValues"];
         };
         /**
          * @description Who decides the method of a conversion. The nearest that has one does.
@@ -4081,6 +4148,20 @@ export interface components {
          * @enum {string}
          */
         SqueezeSetName: "on_clip" | "apart";
+        /** @description The picture that a source shows: a scene of the stand-in camera, or a still that is kept by its content. */
+        StillValues: {
+            /** @description The scene; null for a still. */
+            scene?: null | components["schemas"]["Scene"];
+            /** @description What the file of the still holds; null for a scene. */
+            content?: null | components["schemas"]["Content"];
+            /**
+             * @description What that file was called.
+             * @default
+             */
+            file: string;
+            /** @description Pixels of the still across and down, before turning; null for a scene. */
+            raster?: null | number[];
+        };
         /** @description A part of a stored raster, in stored pixels, before it is turned. */
         StoredPart: {
             /** @description Of its left edge, from the left of the raster. Must be a number of at most 1000000000 either way. */
@@ -5790,6 +5871,56 @@ export interface operations {
             };
         };
     };
+    outcome: {
+        parameters: {
+            query?: {
+                /** @description nearest, bilinear, catmull-rom, mitchell, lanczos3 or area */
+                filter?: string;
+                /** @description In light, by srgb, bt1886 or bt709 */
+                linear?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description The frame's number */
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": number[];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No still that goes with the source */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preview_conversion: {
         parameters: {
             query?: never;
@@ -6969,6 +7100,107 @@ export interface operations {
                 };
             };
             /** @description A number that is no frame of the project */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: {
+                /** @description upright (the active picture turned, squeezed as stored) or stored */
+                of?: string;
+                /** @description The most pixels of the longer side, 16 to 8192 */
+                side?: number;
+                /** @description The picture of the source: the answer may be kept for good */
+                key?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No still */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_still: {
+        parameters: {
+            query?: {
+                /** @description The name of the file */
+                file?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Too long */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No picture that is read */
             422: {
                 headers: {
                     [name: string]: unknown;

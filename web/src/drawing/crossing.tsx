@@ -2,6 +2,7 @@ import { memo } from "react";
 import type { Crossing, Frame } from "../api/client";
 import { around, type Box, overlap, placed, placeIn, stretchAcross, union } from "./box";
 import { asNumber } from "./numbers";
+import { PictureIn } from "./picture";
 
 /** The shape of a frame's pixels, for drawing. */
 export function pixelAspectOf(frame: Frame): number {
@@ -43,10 +44,13 @@ interface Props {
   frame: Frame;
   width: number;
   height: number;
+  /** Where the picture of the source is. */
+  picture?: string | undefined;
 }
 
 /** A conversion at a small scale and in true proportion. */
-export const CrossingDrawing = memo(function CrossingDrawing({ crossing, frame, width, height }: Props) {
+export const CrossingDrawing = memo(function CrossingDrawing(props: Props) {
+  const { crossing, frame, width, height, picture } = props;
   const room = { x: 1, y: 1, width: width - 2, height: height - 2 };
   const { frameBox, areaBox, imageBox, seen } = crossingBoxes(frame, crossing.image, room);
   const circle = seen && roundness(seen, crossing.distortion);
@@ -55,7 +59,10 @@ export const CrossingDrawing = memo(function CrossingDrawing({ crossing, frame, 
       {crossing.kept < 1 && <path className="d-cut" fillRule="evenodd" d={around(imageBox, seen)} />}
       <path className="d-bars" fillRule="evenodd" d={around(frameBox, seen)} />
       {seen && <rect className="d-picture" {...seen} />}
-      {circle && <ellipse className={crossing.distortion === 0 ? "d-round" : "d-round bent"} {...circle} />}
+      <PictureIn href={picture} image={imageBox} seen={seen} />
+      {circle && !picture && (
+        <ellipse className={crossing.distortion === 0 ? "d-round" : "d-round bent"} {...circle} />
+      )}
       {areaBox.height < frameBox.height - 1 || areaBox.width < frameBox.width - 1 ? (
         <rect className="d-area" {...areaBox} />
       ) : null}

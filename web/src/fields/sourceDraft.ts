@@ -27,6 +27,8 @@ export interface SourceDraft extends SignalDraft {
   method: Method | "";
   /** Where it was read; kept as it is. */
   origin: SourceValues["origin"];
+  /** The picture that it shows; kept as it is. */
+  still: SourceValues["still"];
 }
 
 export const NEW_SOURCE: SourceDraft = {
@@ -51,6 +53,7 @@ export const NEW_SOURCE: SourceDraft = {
   scan: "",
   signalRange: "",
   origin: null,
+  still: null,
 };
 
 /** A subject as one field shows it. */
@@ -87,6 +90,7 @@ export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
     subject: subjectText(values.subject),
     method: values.method ?? "",
     origin: values.origin,
+    still: values.still,
   };
 }
 
@@ -117,6 +121,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
     subject: subjectOf(draft.subject) ?? null,
     method: draft.method || null,
     origin: draft.origin ?? null,
+    still: draft.still ?? null,
   };
 }
 

@@ -37,6 +37,7 @@ export const COMMANDS = {
   find: { keys: ["/"], does: "find a source, a frame, a conversion, a command", place: PLACES[1] },
   undo: { keys: ["u", "Control+z"], does: "undo", place: PLACES[1] },
   redo: { keys: ["Shift+u", "Control+Shift+z", "Control+y"], does: "redo", place: PLACES[1] },
+  pictures: { keys: ["i"], does: "show pictures, or drawings alone", place: PLACES[1] },
   fit: method("fit"),
   fill: method("fill"),
   width: method("width"),

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Board } from "../api/client";
+import { togglePictures } from "../drawing/picture";
 import { Key, keysOf } from "../keys/Key";
 import { METHOD_LIST } from "../keys/methods";
 import { useCommands } from "../keys/useCommands";
@@ -27,6 +28,7 @@ export function ProjectTools({ board }: { board: Board }) {
   const actions: Action[] = [
     { title: "Undo", detail: head?.undo?.label ?? "nothing to undo", run: undo },
     { title: "Redo", detail: head?.redo?.label ?? "nothing to redo", run: redo },
+    { title: "Pictures", detail: "shown in drawings, or not", run: togglePictures },
     { title: "History", detail: "every step of this project", run: () => setOpen("history") },
     goto("Footage", "/footage"),
     goto("Deliveries", "/deliveries"),
@@ -58,7 +60,7 @@ export function ProjectTools({ board }: { board: Board }) {
     },
     { title: "Projects", detail: "all projects", run: () => navigate("/") },
   ];
-  useCommands("project", { find: () => setOpen("find"), undo, redo });
+  useCommands("project", { find: () => setOpen("find"), undo, redo, pictures: togglePictures });
   return (
     <>
       <Button

@@ -2,7 +2,7 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Name, Note, Origin, Placing};
+use crate::project::{Name, Note, Origin, Placing, StillSpec};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
@@ -126,6 +126,8 @@ pub struct Footage {
     pub method: Option<Placing>,
     /// Where it was read, if it was.
     pub origin: Option<Origin>,
+    /// The picture that it shows, if it has one.
+    pub still: Option<StillSpec>,
 }
 
 impl Footage {
@@ -147,6 +149,7 @@ impl Footage {
             subject: None,
             method: None,
             origin: None,
+            still: None,
         }
     }
 }

@@ -31,6 +31,7 @@ mod renewal;
 mod settings;
 mod source_patch;
 mod squeeze_check;
+mod still;
 mod text;
 mod ways;
 
@@ -58,5 +59,6 @@ pub use proposal::{Proposal, Reach};
 pub use renewal::{Difference, Renewal};
 pub use settings::{ProjectSettings, Tolerances};
 pub use source_patch::SourcePatch;
+pub use still::{Content, Scene, StillFile, StillSpec};
 pub use text::{Name, Note};
 pub use ways::{FrameWay, LONGEST_WAY, Passage, Ways, way};

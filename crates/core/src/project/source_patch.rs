@@ -2,7 +2,7 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Footage, Name, Note, Placing, SourceSpec};
+use crate::project::{Footage, Name, Note, Placing, SourceSpec, StillSpec};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::subject::SubjectSpec;
@@ -47,6 +47,8 @@ pub struct SourcePatch {
     pub subject: Option<Option<SubjectSpec>>,
     /// A method of its own, or none.
     pub method: Option<Option<Placing>>,
+    /// A picture, or none.
+    pub still: Option<Option<StillSpec>>,
 }
 
 /// The value where it differs.
@@ -83,6 +85,7 @@ impl SourcePatch {
             rate_plan: other(&before.rate_plan, &after.rate_plan),
             subject: other(&before.subject, &after.subject),
             method: other(&before.method, &after.method),
+            still: other(&before.still, &after.still),
         }
     }
 
@@ -122,6 +125,7 @@ impl SourcePatch {
             }),
             method: self.method.unwrap_or(footage.method),
             origin: footage.origin.clone(),
+            still: self.still.as_ref().unwrap_or(&footage.still).clone(),
         })
     }
 
@@ -192,6 +196,11 @@ impl SourcePatch {
         }
         if let Some(method) = self.method {
             words.push(Placing::words_or(method, "the frame"));
+        }
+        match &self.still {
+            Some(Some(still)) => words.push(still.words()),
+            Some(None) => words.push("no still".to_owned()),
+            None => {}
         }
         if self.note.is_some() {
             words.push("note".to_owned());

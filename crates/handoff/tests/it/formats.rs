@@ -321,7 +321,9 @@ fn charts_have_the_size_of_what_they_are_for() {
     assert_eq!(size("charts/leader_Scope.png"), (1024, 428));
     // An overlay is clear where nothing is drawn; its mask is not.
     let overlay = files.iter().find(|file| file.path == "charts/overlay_Masked.png").expect("an overlay");
-    let mut reader = png::Decoder::new(Cursor::new(&overlay.bytes)).read_info().expect("a PNG file");
+    let mut decoder = png::Decoder::new(Cursor::new(&overlay.bytes));
+    decoder.set_transformations(png::Transformations::EXPAND);
+    let mut reader = decoder.read_info().expect("a PNG file");
     let mut pixels = vec![0; reader.output_buffer_size().expect("a size")];
     let info = reader.next_frame(&mut pixels).expect("its pixels");
     assert_eq!((info.width, info.height, info.color_type), (640, 360, png::ColorType::Rgba));

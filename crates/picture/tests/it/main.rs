@@ -12,5 +12,6 @@ mod against_pillow;
 mod borders;
 mod hostile;
 mod outcomes;
+mod scenes;
 mod stills;
 mod support;

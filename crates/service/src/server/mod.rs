@@ -13,7 +13,7 @@ use std::time::Duration;
 
 use axum::Router;
 use axum::middleware;
-use ratiomet_store::Store;
+use ratiomet_store::{Store, StoreError};
 use tokio::net::TcpListener;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -21,6 +21,7 @@ use tower_http::trace::TraceLayer;
 
 use crate::handoff::Handoffs;
 use crate::media_folder::MediaFolder;
+use crate::stills::Stills;
 use guard::AllowedHosts;
 use refusal::Refusal;
 
@@ -30,6 +31,7 @@ struct App {
     store: Arc<Store>,
     media: Option<Arc<MediaFolder>>,
     handoffs: Arc<Handoffs>,
+    stills: Arc<Stills>,
 }
 
 impl App {
@@ -88,8 +90,9 @@ impl Site {
 
     /// Serves until it is told to stop by Ctrl-C or a termination signal.
     pub async fn serve(self, store: Store, media: Option<MediaFolder>) -> Result<(), String> {
-        let app = App { store: Arc::new(store), media: media.map(Arc::new), handoffs: Arc::default() };
-        tokio::spawn(keep_tidy(app.store.clone()));
+        let stills = Arc::new(Stills::beside(store.path()));
+        let app = App { store: Arc::new(store), media: media.map(Arc::new), handoffs: Arc::default(), stills };
+        tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
         let allowed = AllowedHosts::new(self.address, self.hosts);
         axum::serve(self.listener, router(app, allowed))
             .with_graceful_shutdown(stop_signal())
@@ -101,11 +104,17 @@ impl Site {
 /// How often a running server tidies its data file up.
 const TIDY_EVERY: Duration = Duration::from_secs(3_600);
 
-async fn keep_tidy(store: Arc<Store>) {
+async fn keep_tidy(store: Arc<Store>, stills: Arc<Stills>) {
     loop {
         tokio::time::sleep(TIDY_EVERY).await;
-        let store = store.clone();
-        match tokio::task::spawn_blocking(move || store.tidy()).await {
+        let (store, stills) = (store.clone(), stills.clone());
+        let tidy = move || {
+            let tidied = store.tidy()?;
+            let used = store.stills()?;
+            let taken = stills.collect(|content| used.contains(&content));
+            Ok::<_, StoreError>((tidied, taken))
+        };
+        match tokio::task::spawn_blocking(tidy).await {
             Ok(Ok(tidied)) => tracing::debug!(?tidied, "the data file was tidied up"),
             Ok(Err(error)) => tracing::error!(%error, "the data file cannot be tidied up"),
             Err(_) => tracing::error!("tidying up panicked"),

@@ -18,6 +18,8 @@ const LARGEST_BODY: usize = 1 << 20;
 const LARGEST_FILE: usize = 32 << 20;
 /// The most bytes of slices of files that one request holds.
 const LARGEST_SLICES: usize = 24 << 20;
+/// The longest still that is read.
+const LARGEST_STILL: usize = 512 << 20;
 /// How much of a longer one is read all the same.
 const THROWN_AWAY: usize = 64 << 20;
 /// Longer bodies than this are not read on the threads that answer requests.
@@ -75,6 +77,17 @@ impl<S: Send + Sync> FromRequest<S> for Slices {
 
     async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
         collect(request.into_body(), LARGEST_SLICES).await.map(Self)
+    }
+}
+
+/// A still, which may be long.
+pub struct StillBytes(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for StillBytes {
+    type Rejection = Refusal;
+
+    async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
+        collect(request.into_body(), LARGEST_STILL).await.map(Self)
     }
 }
 

@@ -1,11 +1,12 @@
-//! Conversions carried out on stills, and borders, by the command line.
+//! Stills of sources and what is shown of them; conversions carried out on stills, and borders, by the command line.
 
 use std::path::Path;
 use std::process::{Command, Output};
 
-use serde_json::Value;
+use http::Method;
+use serde_json::{Value, json};
 
-use crate::support::program;
+use crate::support::{Browser, Server, program};
 
 /// A white picture with black edges of 8, 4, 10 and 6 pixels, drawn by ffmpeg.
 fn tape(folder: &Path) -> String {
@@ -109,4 +110,108 @@ fn what_cannot_be_carried_out_says_what_would_be_right() {
     let filter = ran(&["render", "--request", conversion, "--in", &tape, "--out", &out, "--filter", "best"]);
     assert_eq!(filter.status.code(), Some(2));
     assert!(said(&filter).contains("nearest, bilinear, catmull-rom, mitchell, lanczos3, area"), "{}", said(&filter));
+}
+
+/// What a JPEG or PNG picture of an answer is, by its header.
+async fn looks(server: &Server, path: &str) -> (String, String) {
+    let answer = server.get(path).await;
+    assert!(answer.status.is_success(), "{answer:?}");
+    let kept = answer.headers["cache-control"].to_str().expect("text").to_owned();
+    (answer.kind, kept)
+}
+
+#[tokio::test]
+async fn a_still_is_kept_shown_carried_out_and_taken_back() {
+    let server = Server::empty();
+    let project = server.post("/projects", &json!({ "name": "Stills" })).await.ok()["id"].to_string();
+    let base = format!("/projects/{project}");
+    let tape = json!({
+        "name": "Tape",
+        "geometry": { "raster": [720, 576], "active": { "left": 8, "top": 4, "right": 10, "bottom": 6 } },
+    });
+    let source = server.post(&format!("{base}/sources"), &tape).await.ok();
+    assert_eq!(source["picture"], Value::Null);
+    let frame = server
+        .post(&format!("{base}/frames"), &json!({ "name": "HD", "geometry": { "raster": [320, 180] } }))
+        .await
+        .ok();
+    let source = format!("{base}/sources/{}", source["id"]);
+    let outcome =
+        format!("{base}/conversions/{}/{}/outcome", source.rsplit('/').next().expect("a number"), frame["id"]);
+    let refused = server.get(&format!("{source}/picture")).await.refusal(422);
+    assert_eq!(refused["detail"], "the source has no still.");
+    let folder = tempfile::tempdir().expect("a folder");
+    let bytes = std::fs::read(self::tape(folder.path())).expect("a picture");
+    let send = |bytes: Vec<u8>, name: &str| {
+        let request = server.request(Method::POST, &format!("{source}/still?file={name}"));
+        let caller = &*server;
+        async move { caller.try_send_bytes(request, bytes.into()).await.expect("an answer") }
+    };
+    let shown = send(bytes.clone(), "tape.png").await.ok();
+    assert_eq!(shown["values"]["still"]["file"], "tape.png");
+    assert_eq!(shown["values"]["still"]["raster"], json!([720, 576]));
+    let key = shown["picture"].as_str().expect("a key").to_owned();
+    let lasting = looks(&server, &format!("{source}/picture?side=320&key={key}")).await;
+    assert_eq!(lasting, ("image/jpeg".to_owned(), "private, max-age=31536000, immutable".to_owned()));
+    let passing = looks(&server, &format!("{source}/picture?side=320&of=stored&key=old")).await;
+    assert_eq!(passing.1, "no-store", "what another key asks for is not kept");
+    assert_eq!(looks(&server, &format!("{outcome}?filter=area&linear=srgb")).await.0, "image/png");
+    // The same file again changes nothing; what is no picture is refused.
+    let again = send(bytes, "tape.png").await.ok();
+    assert_eq!((&again["version"], &again["picture"]), (&shown["version"], &shown["picture"]));
+    let refused = send(b"plain words".to_vec(), "words.txt").await.refusal(422);
+    assert!(
+        refused["detail"].as_str().is_some_and(|why| why.starts_with("this is no picture that is read")),
+        "{refused}"
+    );
+    server.get(&format!("{source}/picture?side=9")).await.refusal(422);
+    server.get(&format!("{base}/sources/999/picture")).await.refusal(404);
+    // A step like any other: undo takes it away, and redo has it again.
+    let steps = server.get(&format!("{base}/history/head")).await.ok();
+    let go = |to: &Value| json!({ "from": steps["at"], "to": to });
+    server.post(&format!("{base}/history/go"), &go(&steps["undo"]["to"])).await.ok();
+    server.get(&format!("{source}/picture?key={key}")).await.refusal(422);
+    // A scene is drawn at once, another picture for another geometry.
+    let mut values = tape.clone();
+    values["still"] = json!({ "scene": "ferry" });
+    let version = server.get(&source).await.ok()["version"].as_i64().expect("a version");
+    let scene = server.put(&source, version, &values).await.ok();
+    let ferry = scene["picture"].as_str().expect("a key").to_owned();
+    assert_eq!(looks(&server, &format!("{source}/picture?side=64&key={ferry}")).await.0, "image/jpeg");
+    values["geometry"]["rotation"] = json!(90);
+    let turned = server.put(&source, version + 1, &values).await.ok();
+    assert_ne!(turned["picture"], scene["picture"]);
+    values["still"] = json!({ "scene": "ferry", "content": "0".repeat(64), "raster": [1, 1] });
+    let refused = server.put(&source, version + 2, &values).await.refusal(422);
+    assert!(refused["detail"].as_str().is_some_and(|why| why.contains("a scene by itself")), "{refused}");
+}
+
+#[tokio::test]
+async fn drawings_show_pictures_and_a_key_takes_them_away() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/board").await;
+    browser.until("document.querySelectorAll('.cell image').length > 6").await;
+    browser.keys("i").await;
+    browser.until("document.querySelectorAll('.cell image').length === 0").await;
+    browser.keys("i").await;
+    browser.until("document.querySelectorAll('.cell image').length > 6").await;
+    browser.open("/projects/1/board/5/18").await;
+    // Upright with what is cut beside it, the frame, and the framings side by side.
+    browser.until("document.querySelectorAll('.drawing image').length >= 5").await;
+    browser.keys("o").await;
+    browser
+        .until(
+            "[...document.querySelectorAll('image')].some((image) => image.getAttribute('href').includes('of=stored'))",
+        )
+        .await;
+    browser.until("[...document.images, ...document.querySelectorAll('image')].length > 0").await;
+    browser.open("/projects/1/footage?source=5").await;
+    let folder = tempfile::tempdir().expect("a folder");
+    browser.see("input[aria-label='Choose a still']").await.send_keys(&tape(folder.path())).await.expect("chosen");
+    browser.says("tape.png").await;
+    browser.field("test scene").await.select_by_value("").await.expect("no picture");
+    browser.until("document.querySelectorAll('.drawing image').length === 0").await;
+    browser.console_is_empty().await;
+    browser.close().await;
 }

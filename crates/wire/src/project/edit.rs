@@ -6,7 +6,7 @@ use ratiomet_core::file::FileSpec;
 use ratiomet_core::fraction::{Written, writable};
 use ratiomet_core::project::{
     BroughtFraming, Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, Framed, FramingPatch,
-    FramingSpec, HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch,
+    FramingSpec, HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch, StillSpec,
 };
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::{Delivery, Rect, Size, Stored};
@@ -89,9 +89,11 @@ record!(
         subject: Given<Option<SubjectSpec>> = Optional, |set| Given(set.subject.clone());
         /// A method of their own; null to follow the frames.
         method: Given<Option<Placing>> = Optional, |set| Given(set.method);
+        /// The picture that they show; null for a drawing.
+        still: Given<Option<StillSpec>> = Optional, |set| Given(set.still.clone());
     }
     |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, projection,
-     upright_known, deinterlace, range_plan, rate_plan, subject, method| {
+     upright_known, deinterlace, range_plan, rate_plan, subject, method, still| {
         Ok(SourcePatch {
             name: name.0,
             note: note.0,
@@ -111,6 +113,7 @@ record!(
             rate_plan: rate_plan.0,
             subject: subject.0,
             method: method.0,
+            still: still.0,
         })
     }
 );

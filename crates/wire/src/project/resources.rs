@@ -84,6 +84,8 @@ pub struct SourceResource {
     pub alike: String,
     /// Which of the values that were read from its origin have another value now.
     pub corrected: Vec<AspectName>,
+    /// By what its picture is known, if it has a still: another one when it looks otherwise.
+    pub picture: Option<String>,
 }
 
 impl SourceResource {
@@ -92,7 +94,8 @@ impl SourceResource {
         let alike = Alike::of(footage).words();
         let shape = (&footage.geometry).into();
         let corrected = footage.corrected().map(Values).collect();
-        Self { id: id.number(), version, values: Values(footage.clone()), shape, alike, corrected }
+        let (values, picture) = (Values(footage.clone()), footage.picture_key());
+        Self { id: id.number(), version, values, shape, alike, corrected, picture }
     }
 }
 

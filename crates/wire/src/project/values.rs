@@ -7,13 +7,14 @@ use ratiomet_core::file::FileSpec;
 use ratiomet_core::finding::FindingKey;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
-    Acceptance, Aspect, Choice, ChoicePatch, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name, Note, Origin,
-    Placing, ProjectSettings, SourceSpec, Tolerances, Witness,
+    Acceptance, Aspect, Choice, ChoicePatch, Content, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name,
+    Note, Origin, Placing, ProjectSettings, Scene, SourceSpec, StillSpec, Tolerances, Witness,
 };
 use ratiomet_core::safe_area::{Percent, SafeArea};
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
+use ratiomet_core::space::Stored;
 use ratiomet_core::subject::{Margin, SubjectSpec};
-use ratiomet_core::{DisplayRatio, Finding, FrameRate, Tolerance};
+use ratiomet_core::{DisplayRatio, Finding, FrameRate, Raster, Tolerance};
 use serde::ser::{Serialize, Serializer};
 use utoipa::openapi::schema::{AdditionalProperties, ArrayBuilder, ObjectBuilder, Schema, Type};
 
@@ -103,6 +104,44 @@ record!(
     |file, said, footage, frames| Ok(Origin { file, said: said.0, footage, frames: frames.map(Whole::get) })
 );
 
+words!(
+    /// A scene that the stand-in camera draws.
+    "Scene" for Scene, Scene::ALL, Scene::word
+);
+
+impl Json for Content {
+    const NAME: Option<&'static str> = Some("Content");
+
+    fn read(field: &Field<'_>) -> Option<Self> {
+        let accepted = "the SHA-256 of a file, in 64 small hexadecimal digits";
+        let text = field.string(accepted)?;
+        Self::parse(&text).or_else(|| field.refuse(accepted))
+    }
+
+    fn write<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_str(self)
+    }
+
+    fn describe() -> Schema {
+        ObjectBuilder::new().schema_type(Type::String).pattern(Some("^[0-9a-f]{64}$")).into()
+    }
+}
+
+record!(
+    /// The picture that a source shows: a scene of the stand-in camera, or a still that is kept by its content.
+    "StillValues", "stills" for StillSpec {
+        /// The scene; null for a still.
+        scene: Option<Scene> = Default("null"), |still| still.scene();
+        /// What the file of the still holds; null for a scene.
+        content: Option<Content> = Default("null"), |still| still.file().map(|file| file.content);
+        /// What that file was called.
+        file: Note = Default(r#""""#), |still| still.file().map_or_else(Note::default, |file| file.name.clone());
+        /// Pixels of the still across and down, before turning; null for a scene.
+        raster: Option<Raster<Stored>> = Default("null"), |still| still.file().map(|file| file.raster);
+    }
+    |scene, content, file, raster| Ok(StillSpec::new(scene, content, file, raster)?)
+);
+
 record!(
     /// The values of a source.
     "SourceValues", "values of sources" for Footage {
@@ -137,9 +176,11 @@ record!(
         method: Option<Placing> = Default("null"), |source| source.method;
         /// Where it was read, and what stood there; null for one that was typed.
         origin: Option<Origin> = Default("null"), |source| source.origin.clone();
+        /// The picture that it shows; null for a drawing.
+        still: Option<StillSpec> = Default("null"), |source| source.still.clone();
     }
     |name, note, geometry, rate, scan, signal_range, playback, projection, upright_known, deinterlace, range_plan,
-     rate_plan, subject, method, origin| {
+     rate_plan, subject, method, origin, still| {
         Ok(Footage {
             name,
             note,
@@ -156,6 +197,7 @@ record!(
             subject,
             method,
             origin,
+            still,
         })
     }
 );

@@ -1,4 +1,5 @@
 import { Button, ButtonGroup, Form } from "react-bootstrap";
+import { PicturesButton } from "../../drawing/PicturesButton";
 import { Key, keysOf } from "../../keys/Key";
 import { tip } from "../../tip";
 import { type Filters, GROUPINGS, type Grouping, SORTS, type Sort } from "./arrange";
@@ -94,7 +95,10 @@ export function BoardTools({
           </option>
         ))}
       </Form.Select>
-      <ButtonGroup size="sm" aria-label="Cells show" className="ms-auto">
+      <span className="ms-auto">
+        <PicturesButton />
+      </span>
+      <ButtonGroup size="sm" aria-label="Cells show">
         <Button active={view === "frames"} aria-pressed={view === "frames"} onClick={() => onView("frames")}>
           Frames
         </Button>

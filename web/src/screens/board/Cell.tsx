@@ -4,6 +4,7 @@ import { CadenceDrawing } from "../../drawing/cadence";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio, short } from "../../drawing/numbers";
+import { usePicture } from "../../drawing/picture";
 import { apartText, barsText, sizeText } from "../../drawing/summary";
 import { methodName } from "../../keys/methods";
 import { tip } from "../../tip";
@@ -56,6 +57,7 @@ export const Cell = memo(function Cell(props: CellProps) {
     onClick,
     onOpen,
   } = props;
+  const picture = usePicture(source, 320);
   const size = sizeText(crossing.native_percent);
   const bars = barsText(crossing.bars);
   const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
@@ -102,7 +104,13 @@ export const Cell = memo(function Cell(props: CellProps) {
       )}
       <div className="cell-drawing">
         {view === "frames" ? (
-          <CrossingDrawing crossing={crossing} frame={frame} width={width - 20} height={64} />
+          <CrossingDrawing
+            crossing={crossing}
+            frame={frame}
+            width={width - 20}
+            height={64}
+            picture={picture}
+          />
         ) : (
           cadence && <CadenceDrawing cadence={cadence} width={width - 20} height={54} />
         )}

@@ -8,6 +8,7 @@ import { draftOf, type SourceDraft, setOf } from "../../fields/sourceDraft";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
 import { RATE_PLANS, SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
+import { StillTools } from "./StillTools";
 import { GiveTreatment } from "./Treatment";
 
 const FIELDS: readonly ManyField<SourceDraft>[] = [
@@ -70,6 +71,7 @@ export function ManySources({ project, picked, onGone }: Props) {
           change={(typed) => ({ edit: "set_sources", sources: ids, set: setOf(typed) })}
         />
         <GiveTreatment project={project.id} picked={picked} />
+        <StillTools project={project.id} picked={picked} />
         <ActivePictureTools project={project.id} picked={picked} />
       </div>
       <TitleBlock

@@ -2,6 +2,7 @@ import type { SourceShape, Subject } from "../../api/client";
 import { around, type Box, placed, placeIn } from "../../drawing/box";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { fraction, ratio, short } from "../../drawing/numbers";
+import { PictureIn } from "../../drawing/picture";
 import { SubjectMark, subjectIn } from "../../drawing/subject";
 import { UpArrow } from "../../drawing/upArrow";
 import { useRoom } from "../../drawing/useRoom";
@@ -11,12 +12,14 @@ interface Props {
   rotation: number;
   shape: SourceShape;
   subject?: Subject | null | undefined;
+  /** Where its pictures are. */
+  pictures?: { stored: string | undefined; upright: string | undefined } | undefined;
 }
 
 const MARGIN = { left: 40, top: 46, right: 22, bottom: 34 };
 
 /** A source twice at one scale: as it is stored, and upright as it is seen. */
-export function SourceDrawing({ raster, rotation, shape, subject }: Props) {
+export function SourceDrawing({ raster, rotation, shape, subject, pictures }: Props) {
   const [ref, room] = useRoom<HTMLDivElement>({ width: 560, height: 260 });
   const half = room.width / 2;
   const stored: Box = { x: 0, y: 0, width: raster[0] ?? 1, height: raster[1] ?? 1 };
@@ -68,13 +71,16 @@ export function SourceDrawing({ raster, rotation, shape, subject }: Props) {
         </text>
         <path className="d-cut" fillRule="evenodd" d={around(storedBox, active)} />
         <rect className="d-picture" {...active} />
-        <ellipse
-          className="d-round"
-          cx={active.x + active.width / 2}
-          cy={active.y + active.height / 2}
-          rx={radius * across}
-          ry={radius * down}
-        />
+        <PictureIn href={pictures?.stored} image={storedBox} seen={storedBox} />
+        {!pictures?.stored && (
+          <ellipse
+            className="d-round"
+            cx={active.x + active.width / 2}
+            cy={active.y + active.height / 2}
+            rx={radius * across}
+            ry={radius * down}
+          />
+        )}
         <UpArrow box={active} turn={-rotation} />
         <rect className="d-edge" {...storedBox} />
         <MeasureAcross
@@ -109,12 +115,15 @@ export function SourceDrawing({ raster, rotation, shape, subject }: Props) {
           />
         )}
         <rect className="d-picture" {...uprightBox} />
-        <circle
-          className="d-round"
-          cx={uprightBox.x + uprightBox.width / 2}
-          cy={uprightBox.y + uprightBox.height / 2}
-          r={radius}
-        />
+        <PictureIn href={pictures?.upright} image={uprightBox} seen={uprightBox} />
+        {!pictures?.upright && (
+          <circle
+            className="d-round"
+            cx={uprightBox.x + uprightBox.width / 2}
+            cy={uprightBox.y + uprightBox.height / 2}
+            r={radius}
+          />
+        )}
         <UpArrow box={uprightBox} turn={0} />
         <rect className="d-window" {...uprightBox} />
         {subject && <SubjectMark box={subjectIn(subject, uprightBox)} named />}

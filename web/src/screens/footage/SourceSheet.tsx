@@ -11,6 +11,7 @@ import {
   settled,
 } from "../../api/client";
 import { refreshProject, sourcePreview } from "../../api/queries";
+import { usePicture } from "../../drawing/picture";
 import { WouldFollow } from "../../fields/Follows";
 import { AddOrCancel, RecordSheet, useNewRecord } from "../../fields/RecordSheet";
 import { rasterOf } from "../../fields/sides";
@@ -33,6 +34,7 @@ import { FramesFromSource } from "./FramesFromSource";
 import { Origin } from "./Origin";
 import { SourceDrawing } from "./SourceDrawing";
 import { SourceFields } from "./SourceFields";
+import { StillTools } from "./StillTools";
 import { GiveTreatment } from "./Treatment";
 
 /** The change of the raster that is being typed; nothing where that stays as it is. */
@@ -52,10 +54,17 @@ function useShape(draft: SourceDraft, stored?: SourceShape) {
   return { good: lastGood.current, problem: answer && !answer.sound ? answer.problem : undefined };
 }
 
-function DraftDrawing({ good }: { good?: { shape: SourceShape; draft: SourceDraft } | undefined }) {
+interface Drawn {
+  good?: { shape: SourceShape; draft: SourceDraft } | undefined;
+  /** Where its pictures are, as stored and upright, while nothing else is typed. */
+  pictures?: { stored: string | undefined; upright: string | undefined } | undefined;
+}
+
+function DraftDrawing({ good, pictures }: Drawn) {
   if (!good) return <div className="drawing-box" />;
   return (
     <SourceDrawing
+      pictures={pictures}
       raster={rasterOf(good.draft)}
       rotation={Number(good.draft.rotation)}
       shape={good.shape}
@@ -98,6 +107,10 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
     },
   });
   const { good, problem } = useShape(value, source.shape);
+  const pictures = {
+    stored: usePicture(source, 1280, "stored"),
+    upright: usePicture(source, 1280),
+  };
   const remove = async () => {
     const { done } = await change({ edit: "delete", sources: [source.id], frames: [] });
     if (done) onGone();
@@ -130,12 +143,13 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
         </Button>
       }
     >
-      <DraftDrawing good={good} />
+      <DraftDrawing good={good} pictures={typed ? undefined : pictures} />
       <div className="scroll">
         <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
         <Origin source={source} />
         <WouldFollow project={project.id} edit={resized(typed, value, source.id)} />
         {!taken && <GiveTreatment project={project.id} picked={[source]} />}
+        <StillTools project={project.id} picked={[source]} />
         <ActivePictureTools project={project.id} picked={[source]} />
         <FramesFromSource project={project.id} source={source} frames={frames} />
       </div>

@@ -6,6 +6,7 @@ import { conversionPreview } from "../../api/queries";
 import { CrossingDrawing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { asNumber, count, percent, short } from "../../drawing/numbers";
+import { usePicture } from "../../drawing/picture";
 import { sizeText } from "../../drawing/summary";
 import { Key, keysOf } from "../../keys/Key";
 import { METHOD_LIST, methodName } from "../../keys/methods";
@@ -78,6 +79,7 @@ export const Candidates = memo(SideBySide, (before, after) => {
 });
 
 function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpin, onFlick }: Props) {
+  const picture = usePicture(source, 320);
   const { path, peek } = framing;
   const candidates = candidatesOf(pins, imported);
   // What the cards are computed from; not the framing, so that they stay while it moves.
@@ -131,7 +133,15 @@ function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpi
                   <SeverityMark severity={crossing?.severity} />
                 </span>
                 <span className="card-drawing">
-                  {crossing && <CrossingDrawing crossing={crossing} frame={frame} width={120} height={40} />}
+                  {crossing && (
+                    <CrossingDrawing
+                      crossing={crossing}
+                      frame={frame}
+                      width={120}
+                      height={40}
+                      picture={picture}
+                    />
+                  )}
                 </span>
                 <Costs crossing={crossing} />
               </button>

@@ -1,9 +1,10 @@
-import type { Conversion, Frame, Subject } from "../../api/client";
+import type { Conversion, Frame, Source } from "../../api/client";
 import { around, type Box, overlap, type Place, placed, placeIn, stretchAcross } from "../../drawing/box";
 import { Chain, type Link } from "../../drawing/chain";
 import { pixelAspectOf, roundness } from "../../drawing/crossing";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { percent, short } from "../../drawing/numbers";
+import { PictureIn, usePicture } from "../../drawing/picture";
 import { SubjectMark, subjectIn } from "../../drawing/subject";
 import { useRoom } from "../../drawing/useRoom";
 import type { Handles } from "./handles";
@@ -12,12 +13,12 @@ import { useGrip } from "./useGrip";
 import { CORNERS, type Guides, type View } from "./useView";
 
 interface Props {
+  source: Source;
   frame: Frame;
   conversion: Conversion;
   /** Where the picture lands by the newest move, in delivery pixels. */
   image: Box;
   handles: Handles;
-  subject?: Subject | null | undefined;
   guides: Guides;
   view: View;
 }
@@ -33,7 +34,10 @@ function cornerPlace(whole: Box, [right, down]: readonly [number, number], k: nu
 }
 
 /** The delivered frame: picture, bars, the masked part, a circle of the scene, and the guides. */
-export function FrameDrawing({ frame, conversion, image, handles, subject, guides, view }: Props) {
+export function FrameDrawing(props: Props) {
+  const { source, frame, conversion, image, handles, guides, view } = props;
+  const { subject } = source.values;
+  const picture = usePicture(source, view.corner ? 4096 : 1280);
   const [ref, room] = useRoom<HTMLDivElement>({ width: 300, height: 400 });
   const aspect = pixelAspectOf(frame);
   const [width = 1, height = 1] = frame.values.geometry.raster;
@@ -102,7 +106,13 @@ export function FrameDrawing({ frame, conversion, image, handles, subject, guide
         )}
         <path className="d-bars" fillRule="evenodd" d={around(frameBox, seen)} />
         {seen && <rect className="d-picture" {...seen} />}
-        {seen && (
+        <PictureIn
+          href={picture}
+          image={imageBox}
+          seen={seen}
+          sharp={corner !== null && view.percent >= 200}
+        />
+        {seen && !picture && (
           <ellipse
             className={distortion.value === 0 ? "d-round" : "d-round bent"}
             {...roundness(seen, distortion.value)}

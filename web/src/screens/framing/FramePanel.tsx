@@ -125,11 +125,11 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
         </Notice>
       )}
       <FrameDrawing
+        source={source}
         frame={frame}
         conversion={shown}
         image={image}
         handles={handles}
-        subject={source.values.subject}
         guides={guides}
         view={view}
       />

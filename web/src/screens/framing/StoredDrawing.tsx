@@ -3,6 +3,7 @@ import { around, type Box, placed, placeIn } from "../../drawing/box";
 import { Chain, type Link } from "../../drawing/chain";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { percent } from "../../drawing/numbers";
+import { PictureIn, usePicture } from "../../drawing/picture";
 import { UpArrow } from "../../drawing/upArrow";
 import { useRoom } from "../../drawing/useRoom";
 import type { Handles } from "./handles";
@@ -25,6 +26,7 @@ function turnedBy(rotation: number, x: number, y: number): { x: number; y: numbe
 
 /** The source as it is stored: squeezed and unturned, with the window in stored pixels. */
 export function StoredDrawing({ source, conversion, handles }: Props) {
+  const picture = usePicture(source, 1280, "stored");
   const [ref, room] = useRoom<HTMLDivElement>();
   const { raster, rotation } = source.values.geometry;
   const [width = 1, height = 1] = raster;
@@ -85,7 +87,9 @@ export function StoredDrawing({ source, conversion, handles }: Props) {
       >
         <path className="d-cut" fillRule="evenodd" d={around(whole, seen)} />
         {seen && <rect className="d-picture" {...seen} />}
-        {seen && radius && (
+        <PictureIn href={picture} image={whole} seen={whole} faint />
+        <PictureIn href={picture} image={whole} seen={seen} />
+        {seen && radius && !picture && (
           <ellipse
             className="d-round"
             cx={seen.x + seen.width / 2}

@@ -4,6 +4,7 @@ import { Chain, type Link } from "../../drawing/chain";
 import { pixelAspectOf, roundness } from "../../drawing/crossing";
 import { MeasureAcross, MeasureDown } from "../../drawing/measure";
 import { fraction, percent, short } from "../../drawing/numbers";
+import { PictureIn, usePicture } from "../../drawing/picture";
 import { SubjectMark, subjectIn } from "../../drawing/subject";
 import { useRoom } from "../../drawing/useRoom";
 import type { Handles } from "./handles";
@@ -29,6 +30,7 @@ interface Props {
 /** The source upright, with the window that reaches the frame and what is cut around it. */
 export function UprightDrawing(props: Props) {
   const { source, frame, conversion, image, handles, common, without, subject, onSubject } = props;
+  const still = usePicture(source, 1280);
   const [ref, room] = useRoom<HTMLDivElement>();
   const aspect = pixelAspectOf(frame);
   const picture = stretchAcross(image, aspect);
@@ -81,7 +83,9 @@ export function UprightDrawing(props: Props) {
           <path className="d-cut" fillRule="evenodd" d={around(whole, seen)} />
         )}
         {seen && <rect className="d-picture" {...seen} />}
-        {seen && <ellipse className="d-round" {...roundness(seen, 0)} />}
+        <PictureIn href={still} image={whole} seen={whole} faint />
+        <PictureIn href={still} image={whole} seen={seen} />
+        {seen && !still && <ellipse className="d-round" {...roundness(seen, 0)} />}
         <rect className="d-edge" {...whole} />
         {seen && <rect className="d-window" {...seen} />}
         {common && <CommonDrawing common={common} whole={whole} without={without} />}

@@ -14,6 +14,7 @@ mod one;
 mod projects;
 mod server;
 mod sources;
+mod stills;
 
 use axum::http::Uri;
 use utoipa::OpenApi;
@@ -35,6 +36,7 @@ use super::refusal::Refusal;
         (name = "calculations", description = "Single calculations, without a project"),
         (name = "projects", description = "Projects and what they hold"),
         (name = "footage", description = "What the headers of files say"),
+        (name = "pictures", description = "Stills of sources, and conversions carried out on them"),
         (name = "hand-off", description = "Sheets, interchange files and recipes of a project, in one archive"),
         (name = "library", description = "What is kept across projects"),
         (name = "server", description = "The server itself"),
@@ -49,6 +51,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(calc::routes())
         .merge(projects::routes())
         .merge(sources::routes())
+        .merge(stills::routes())
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())

@@ -125,7 +125,12 @@ impl Caller {
 
     /// The whole answer, or none when the server has gone before it was given.
     pub async fn try_send(&self, request: http::request::Builder, body: &str) -> Option<Answer> {
-        let request = request.body(Full::new(Bytes::from(body.to_owned()))).expect("a request");
+        self.try_send_bytes(request, body.to_owned().into()).await
+    }
+
+    /// The same for what is no text.
+    pub async fn try_send_bytes(&self, request: http::request::Builder, body: Bytes) -> Option<Answer> {
+        let request = request.body(Full::new(body)).expect("a request");
         let response = self.client.request(request).await.ok()?;
         let kind = response.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
         let (status, headers) = (response.status(), response.headers().clone());

@@ -1,0 +1,263 @@
+//! Pictures of sources: stills come in, and are shown.
+
+use axum::body::Bytes;
+use axum::extract::State;
+use axum::http::header;
+use axum::response::{IntoResponse, Response};
+use ratiomet_core::project::{Edit, Note, Pair, ProjectId, SourceId, SourcePatch, StillFile, StillSpec};
+use ratiomet_core::project::{Footage, FrameId};
+use ratiomet_picture::carry::{self, How};
+use ratiomet_picture::{Filter, Transfer};
+use ratiomet_store::{Store, Subject};
+use ratiomet_wire::describe::{record, words};
+use ratiomet_wire::problem::Problem;
+use ratiomet_wire::project::SourceResource;
+use ratiomet_wire::whole::Whole;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::{one, sources};
+use crate::server::App;
+use crate::server::refusal::Refusal;
+use crate::server::reply::Reply;
+use crate::server::request::{Numbers, Query, StillBytes};
+use crate::stills::Shown;
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(add_still)).routes(routes!(picture)).routes(routes!(outcome))
+}
+
+/// What a still is called.
+#[derive(Clone, Debug)]
+struct Called {
+    file: Note,
+}
+
+record!(
+    /// What a still is called.
+    "StillName", "names of stills" for Called {
+        /// The name of the file.
+        file: Note = Default(r#""""#), |called| called.file.clone();
+    }
+    |file| Ok(Called { file })
+);
+
+/// How a source is shown.
+#[derive(Clone, Debug)]
+struct View {
+    of: Shown,
+    side: Whole<16, 8192>,
+    key: Note,
+}
+
+words!(
+    /// How a source is shown.
+    "Shown" for Shown, [Shown::Upright, Shown::Stored], |shown: Shown| match shown {
+        Shown::Upright => "upright",
+        Shown::Stored => "stored",
+    }
+);
+
+record!(
+    /// How a source is shown.
+    "PictureView", "views" for View {
+        /// The active picture turned upright, squeezed as it is stored; or all of it as stored.
+        of: Shown = Default(r#""upright""#), |view| view.of;
+        /// The most pixels of the longer side.
+        side: Whole<16, 8192> = Default("640"), |view| view.side;
+        /// The `picture` of the source: an answer to it may be kept for good.
+        key: Note = Default(r#""""#), |view| view.key.clone();
+    }
+    |of, side, key| Ok(View { of, side, key })
+);
+
+/// How an outcome is worked out.
+#[derive(Clone, Debug)]
+struct Worked {
+    filter: Filter,
+    light: Option<Transfer>,
+}
+
+/// A filter by its word.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+struct FilterWord(Filter);
+
+impl FilterWord {
+    const fn word(self) -> &'static str {
+        self.0.word()
+    }
+}
+
+/// A transfer function by its word.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+struct TransferWord(Transfer);
+
+impl TransferWord {
+    const fn word(self) -> &'static str {
+        self.0.word()
+    }
+}
+
+words!(
+    /// A filter for resampling.
+    "Filter" for FilterWord, Filter::ALL.map(FilterWord), FilterWord::word
+);
+
+words!(
+    /// A transfer function.
+    "Transfer" for TransferWord, Transfer::ALL.map(TransferWord), TransferWord::word
+);
+
+record!(
+    /// How an outcome is worked out.
+    "Resampling", "ways of resampling" for Worked {
+        /// The filter.
+        filter: FilterWord = Default(r#""lanczos3""#), |worked| FilterWord(worked.filter);
+        /// In light, by this transfer function; null for the signal as stored.
+        linear: Option<TransferWord> = Default("null"), |worked| worked.light.map(TransferWord);
+    }
+    |filter, linear| Ok(Worked { filter: filter.0, light: linear.map(|transfer| transfer.0) })
+);
+
+fn source_of(store: &Store, project: ProjectId, id: SourceId) -> Result<Footage, Refusal> {
+    let contents = store.contents(project)?;
+    let footage = contents.project.source(id).cloned();
+    footage.ok_or_else(|| store.missing(project, Subject::Source(id)).into())
+}
+
+fn refused(why: &str) -> Refusal {
+    Problem::new(
+        422,
+        "still",
+        "The picture cannot be shown",
+        format!("{why}."),
+        "Choose a PNG, JPEG, TIFF, WebP, OpenEXR or DPX file of the source's size, or a test scene.",
+    )
+    .into()
+}
+
+/// Give a source a still: the bytes of a PNG, JPEG, TIFF, WebP, OpenEXR or DPX file
+///
+/// At most 512 MB. It is kept beside the data file by its content, and shown wherever the source is drawn; undo takes
+/// it back. A still of another size than the source, or a whole fraction of it, is shown, and not carried out.
+#[utoipa::path(
+    post,
+    path = "/projects/{project}/sources/{source}/still",
+    tag = "pictures",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("source" = i32, Path, description = "The source's number"),
+        ("file" = Option<String>, Query, description = "The name of the file"),
+    ),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses(
+        (status = 200, body = SourceResource, headers(("ETag" = String, description = "The version, for If-Match"))),
+        (status = 413, description = "Too long", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "No picture that is read", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn add_still(
+    State(app): State<App>,
+    Numbers((project, id)): Numbers<(i32, i32)>,
+    Query(called): Query<Called>,
+    StillBytes(bytes): StillBytes,
+) -> Result<Reply, Refusal> {
+    let (project, id) = (ProjectId::new(project), SourceId::new(id));
+    let stills = app.stills.clone();
+    let _room = app.stills.room().await;
+    app.run(move |store| {
+        source_of(store, project, id)?;
+        let (content, raster) = stills.keep(&bytes).map_err(|why| refused(&why))?;
+        let still = StillSpec::File(StillFile { content, name: called.file, raster });
+        let patch = SourcePatch { still: Some(Some(still)), ..SourcePatch::default() };
+        one::edit(store, project, &Edit::SetSources { ids: vec![id], patch: Box::new(patch) }, None)?;
+        one::read(store, project, Subject::Source(id), |contents| sources::resource(contents, id))
+    })
+    .await
+}
+
+/// A source as a picture (JPEG, eight bit): its still, or its test scene
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/sources/{source}/picture",
+    tag = "pictures",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("source" = i32, Path, description = "The source's number"),
+        ("of" = Option<String>, Query, description = "upright (the active picture turned, squeezed as stored) or stored"),
+        ("side" = Option<u32>, Query, description = "The most pixels of the longer side, 16 to 8192"),
+        ("key" = Option<String>, Query, description = "The picture of the source: the answer may be kept for good"),
+    ),
+    responses(
+        (status = 200, description = "A picture", content_type = "image/jpeg", body = Vec<u8>),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "No still", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn picture(
+    State(app): State<App>,
+    Numbers((project, id)): Numbers<(i32, i32)>,
+    Query(view): Query<View>,
+) -> Result<Response, Refusal> {
+    let stills = app.stills.clone();
+    let _room = app.stills.room().await;
+    let (picture, lasting) = app
+        .run(move |store| {
+            let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
+            let picture = stills.shown(&footage, view.of, view.side.get()).map_err(|why| refused(&why))?;
+            Ok((picture, footage.picture_key().as_deref() == Some(view.key.as_str())))
+        })
+        .await?;
+    let kept = if lasting { "private, max-age=31536000, immutable" } else { "no-store" };
+    let headers = [(header::CONTENT_TYPE, "image/jpeg"), (header::CACHE_CONTROL, kept)];
+    Ok((headers, Bytes::from(picture.as_ref().clone())).into_response())
+}
+
+/// A conversion carried out on the still of its source: PNG at the raster of the frame, as deep as the still
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/conversions/{source}/{frame}/outcome",
+    tag = "pictures",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("source" = i32, Path, description = "The source's number"),
+        ("frame" = i32, Path, description = "The frame's number"),
+        ("filter" = Option<String>, Query, description = "nearest, bilinear, catmull-rom, mitchell, lanczos3 or area"),
+        ("linear" = Option<String>, Query, description = "In light, by srgb, bt1886 or bt709"),
+    ),
+    responses(
+        (status = 200, description = "A picture", content_type = "image/png", body = Vec<u8>),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "No still that goes with the source", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn outcome(
+    State(app): State<App>,
+    Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
+    Query(worked): Query<Worked>,
+) -> Result<Response, Refusal> {
+    let stills = app.stills.clone();
+    let _room = app.stills.room().await;
+    let png = app
+        .run(move |store| {
+            let project = ProjectId::new(project);
+            let pair = Pair::new(SourceId::new(source), FrameId::new(frame));
+            let contents = store.contents(project)?;
+            let missing = |subject| Refusal::from(store.missing(project, subject));
+            let footage = contents.project.source(pair.source);
+            let footage = footage.ok_or_else(|| missing(Subject::Source(pair.source)))?;
+            let deliverable = contents.project.frame(pair.frame);
+            let deliverable = deliverable.ok_or_else(|| missing(Subject::Frame(pair.frame)))?;
+            let conversion = contents.project.conversion(pair).ok_or_else(|| missing(Subject::Source(pair.source)))?;
+            let still = stills.still(footage, 1).map_err(|why| refused(&why))?;
+            let (geometry, frame) = (footage.geometry.source(), deliverable.geometry.frame());
+            let how = How { filter: worked.filter, light: worked.light };
+            let made =
+                carry::out(&still, geometry, frame, &conversion.plan, how).map_err(|why| refused(&why.to_string()))?;
+            let mut png = Vec::new();
+            made.write_png(&mut png).map_err(|why| refused(&why.to_string()))?;
+            Ok(png)
+        })
+        .await?;
+    Ok(([(header::CONTENT_TYPE, "image/png"), (header::CACHE_CONTROL, "no-store")], Bytes::from(png)).into_response())
+}

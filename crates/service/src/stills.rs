@@ -1,0 +1,193 @@
+//! [`Stills`]: real pictures of sources, kept beside the data file by their content, and what is shown of them.
+
+use std::collections::{HashMap, VecDeque};
+use std::fs::{self, File};
+use std::io::{self, Write};
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, SystemTime};
+
+use ratiomet_core::project::{Content, Footage, StillSpec};
+use ratiomet_core::signal::Projection;
+use ratiomet_core::space::Axis;
+use ratiomet_core::{
+    DeliveryFrame, Exact, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
+};
+use ratiomet_picture::carry::{self, How};
+use ratiomet_picture::{Filter, Still, scene};
+use sha2::{Digest, Sha256};
+use tokio::sync::Semaphore;
+
+/// How a source is shown.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Shown {
+    /// Its active picture, turned; drawn out to its true proportion by whoever shows it.
+    Upright,
+    /// All of it, as it is stored.
+    Stored,
+}
+
+/// The most bytes of pictures that are remembered.
+const MOST_REMEMBERED: usize = 96 << 20;
+/// How long a file that no history needs is kept: one that is just being added is among them.
+const KEPT: Duration = Duration::from_secs(24 * 3_600);
+
+/// Pictures that were made, the oldest first.
+#[derive(Default)]
+struct Made {
+    pictures: HashMap<String, Arc<Vec<u8>>>,
+    order: VecDeque<String>,
+    bytes: usize,
+}
+
+/// Stills by their content, and the pictures that were made of them.
+pub struct Stills {
+    folder: PathBuf,
+    made: Mutex<Made>,
+    /// Few are unpacked at once: each may take much memory.
+    room: Semaphore,
+}
+
+/// What is wrong with a still, as a sentence.
+pub type Refused = String;
+
+impl Stills {
+    /// The stills of a data file.
+    pub fn beside(data: &Path) -> Self {
+        Self { folder: data.with_extension("stills"), made: Mutex::default(), room: Semaphore::new(2) }
+    }
+
+    fn place(&self, content: Content) -> PathBuf {
+        self.folder.join(content.to_string())
+    }
+
+    /// Keeps a file that is a still, and tells what it is called from now on and how large it is.
+    pub fn keep(&self, bytes: &[u8]) -> Result<(Content, Raster<ratiomet_core::space::Stored>), Refused> {
+        let still = Still::read(bytes).map_err(|problem| problem.to_string())?;
+        let [width, height] = still.size();
+        let raster = Raster::new(width, height).map_err(|error| format!("the picture is {width}x{height}: {error}"))?;
+        let content = Content::new(Sha256::digest(bytes).into());
+        let failed = |error: io::Error| format!("the still cannot be kept in {}: {error}", self.folder.display());
+        let place = self.place(content);
+        if !place.exists() {
+            fs::create_dir_all(&self.folder).map_err(failed)?;
+            // Written whole before anything refers to it.
+            let beside = self.folder.join(format!("{content}.{}.part", std::process::id()));
+            let written = File::create(&beside).and_then(|mut file| {
+                file.write_all(bytes)?;
+                file.sync_all()
+            });
+            if let Err(error) = written.and_then(|()| fs::rename(&beside, &place)) {
+                // OK because it may not have been made at all.
+                let _ = fs::remove_file(&beside);
+                return Err(failed(error));
+            }
+        }
+        Ok((content, raster))
+    }
+
+    /// The still of a source as large as it is kept, or as its scene is drawn at a part of its raster.
+    pub fn still(&self, footage: &Footage, part: u32) -> Result<Still, Refused> {
+        match &footage.still {
+            None => Err("the source has no still".to_owned()),
+            Some(StillSpec::Scene(scene)) => {
+                let sphere = footage.projection == Projection::Sphere;
+                let subject = footage.subject.as_ref().map(|subject| subject.subject());
+                scene::taken(*scene, footage.geometry.source(), subject, sphere, part).map_err(|why| why.to_string())
+            }
+            Some(StillSpec::File(file)) => {
+                let bytes = fs::read(self.place(file.content)).map_err(|error| {
+                    format!("the still {} is no longer in {}: {error}", file.name.as_str(), self.folder.display())
+                })?;
+                Still::read(&bytes).map_err(|problem| problem.to_string())
+            }
+        }
+    }
+
+    /// A source as a JPEG picture whose longer side has at most so many pixels.
+    pub fn shown(&self, footage: &Footage, shown: Shown, side: u32) -> Result<Arc<Vec<u8>>, Refused> {
+        let name = format!("{shown:?} {side} {}", footage.picture_key().unwrap_or_default());
+        if let Some(picture) = self.remembered(&name) {
+            return Ok(picture);
+        }
+        let raster = footage.geometry.raster();
+        let part = (raster.width().max(raster.height()) / side.max(1)).max(1);
+        let still = self.still(footage, part)?;
+        let whole = Raster::new(still.size()[0], still.size()[1]).map_err(|error| error.to_string())?;
+        let plain = |insets: Insets, rotation: Rotation, raster| {
+            Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, insets, rotation).map_err(|error| error.to_string())
+        };
+        // A picture of another size than its source is shown as if it were as large.
+        let source = match shown {
+            Shown::Stored => plain(Insets::default(), Rotation::None, whole)?,
+            Shown::Upright => {
+                plain(footage.geometry.insets().resized(raster, whole), footage.geometry.rotation(), whole)?
+            }
+        };
+        let upright = source.upright();
+        let (width, height) = (upright.along(Axis::X), upright.along(Axis::Y));
+        let longer = width.clone().max(height.clone());
+        let scale = (Exact::whole(side.clamp(16, 8192)) / longer).min(Exact::ONE);
+        let small = |length: &Exact| u32::try_from((length * &scale).floor_whole().max(1)).unwrap_or(1);
+        let frame = Raster::new(small(width), small(height))
+            .and_then(|raster| DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::One))
+            .map_err(|error| error.to_string())?;
+        let plan = Plan::of(&source, &frame, &Framing::of(Method::Stretch));
+        let how = How { filter: Filter::Area, light: None };
+        let picture = carry::out(&still, &source, &frame, &plan, how).map_err(|problem| problem.to_string())?;
+        let picture = Arc::new(picture.as_jpeg(88).map_err(|problem| problem.to_string())?);
+        self.remember(name, picture.clone());
+        Ok(picture)
+    }
+
+    /// Waits until there is room to unpack one more.
+    pub async fn room(&self) -> Option<tokio::sync::SemaphorePermit<'_>> {
+        self.room.acquire().await.ok()
+    }
+
+    fn remembered(&self, name: &str) -> Option<Arc<Vec<u8>>> {
+        self.made.lock().unwrap_or_else(PoisonError::into_inner).pictures.get(name).cloned()
+    }
+
+    fn remember(&self, name: String, picture: Arc<Vec<u8>>) {
+        let mut made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
+        made.bytes += picture.len();
+        if let Some(before) = made.pictures.insert(name.clone(), picture) {
+            made.bytes -= before.len();
+        } else {
+            made.order.push_back(name);
+        }
+        while made.bytes > MOST_REMEMBERED {
+            let Some(oldest) = made.order.pop_front() else { break };
+            if let Some(picture) = made.pictures.remove(&oldest) {
+                made.bytes -= picture.len();
+            }
+        }
+    }
+
+    /// Takes away files that nothing refers to, a day after they came.
+    pub fn collect(&self, is_used: impl Fn(Content) -> bool) -> io::Result<usize> {
+        let files = match fs::read_dir(&self.folder) {
+            Ok(files) => files,
+            Err(error) if error.kind() == io::ErrorKind::NotFound => return Ok(0),
+            Err(error) => return Err(error),
+        };
+        let mut taken = 0;
+        for file in files {
+            let file = file?;
+            let name = file.file_name();
+            // Files of others are left alone, but for what a write that broke off has left.
+            let name = name.to_string_lossy();
+            let used = match Content::parse(name.split('.').next().unwrap_or_default()) {
+                Some(content) => !name.ends_with(".part") && is_used(content),
+                None => true,
+            };
+            let age = SystemTime::now().duration_since(file.metadata()?.modified()?).unwrap_or_default();
+            if !used && age > KEPT {
+                fs::remove_file(file.path())?;
+                taken += 1;
+            }
+        }
+        Ok(taken)
+    }
+}

@@ -1,0 +1,121 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { api, type Source, type SourceSet, settled } from "../../api/client";
+import { refreshProject } from "../../api/queries";
+import { raster } from "../../drawing/numbers";
+import { failureText, useNotices } from "../../notices/notices";
+import { useEdit } from "../../writes/useEdit";
+import { useWrite } from "../../writes/useWrite";
+
+type Scene = NonNullable<NonNullable<SourceSet["still"]>["scene"]>;
+
+const SCENES: Record<Scene, string> = {
+  chart: "chart alone",
+  furnace: "furnace",
+  harbour: "harbour",
+  reeds: "reeds",
+  market: "market",
+  ferry: "ferry",
+  kiln: "kiln",
+  pages: "pages",
+  map: "map",
+};
+
+/** How the still goes with its source, where it does not as a whole. */
+function fitOf(source: Source): string | undefined {
+  const still = source.values.still?.raster;
+  if (!still) return undefined;
+  const [width = 1, height = 1] = source.values.geometry.raster;
+  const [across = 1, down = 1] = still;
+  if (across === width && down === height) return undefined;
+  const part = width / across;
+  return Number.isInteger(part) && down * part === height
+    ? `1/${part} of the source's size`
+    : `${raster(still)}, not the source's size nor a whole fraction of it: for the eye only`;
+}
+
+/** The picture that sources show: a still from a file, a test scene, or none. */
+export function StillTools({ project, picked }: { project: number; picked: Source[] }) {
+  const client = useQueryClient();
+  const edit = useEdit(project);
+  const write = useWrite(["project", project]);
+  const { tell } = useNotices();
+  const input = useRef<HTMLInputElement>(null);
+  const [sending, setSending] = useState<string>();
+  const [source] = picked;
+  const single = picked.length === 1 ? source : undefined;
+  const scenes = new Set(picked.map(({ values }) => values.still?.scene ?? (values.still ? "file" : "")));
+  const [common] = scenes.size === 1 ? scenes : ["mixed"];
+  const set = (still: NonNullable<SourceSet["still"]> | null) =>
+    void edit({ edit: "set_sources", sources: picked.map(({ id }) => id), set: { still } });
+  const send = async (file: File) => {
+    if (!single) return;
+    setSending(file.name);
+    try {
+      await write(async () => {
+        await settled(
+          api.POST("/api/v1/projects/{project}/sources/{source}/still", {
+            params: { path: { project, source: single.id }, query: { file: file.name } },
+            body: file as never,
+            bodySerializer: (body) => body as unknown as Blob,
+            headers: { "Content-Type": "application/octet-stream" },
+          }),
+        );
+        await refreshProject(client, project);
+      });
+    } catch (error) {
+      tell(`${file.name} is not shown: ${failureText(error)}`);
+    }
+    setSending(undefined);
+  };
+  const fit = single && fitOf(single);
+  return (
+    <fieldset className="tools" aria-label="Picture">
+      <h3>Picture</h3>
+      <div className="tool-row">
+        {single && (
+          <>
+            <Button size="sm" disabled={sending !== undefined} onClick={() => input.current?.click()}>
+              Choose a still
+            </Button>
+            <input
+              ref={input}
+              type="file"
+              hidden
+              aria-label="Choose a still"
+              accept=".png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx"
+              onChange={(event) => {
+                const [file] = event.target.files ?? [];
+                event.target.value = "";
+                if (file) void send(file);
+              }}
+            />
+          </>
+        )}
+        <Form.Select
+          size="sm"
+          aria-label="test scene"
+          value={common === "file" || common === "mixed" ? common : (common ?? "")}
+          onChange={({ target }) => set(target.value ? { scene: target.value as Scene, file: "" } : null)}
+        >
+          {common === "file" && <option value="file">still from a file</option>}
+          {common === "mixed" && <option value="mixed">several</option>}
+          <option value="">no picture</option>
+          {Object.entries(SCENES).map(([scene, name]) => (
+            <option key={scene} value={scene}>
+              test scene: {name}
+            </option>
+          ))}
+        </Form.Select>
+      </div>
+      <p className="quiet small mb-1" role="status">
+        {sending
+          ? `Reading ${sending} …`
+          : single?.values.still?.file
+            ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
+            : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored."}
+      </p>
+    </fieldset>
+  );
+}
