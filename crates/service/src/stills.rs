@@ -13,7 +13,9 @@ use ratiomet_core::space::Axis;
 use ratiomet_core::{
     DeliveryFrame, Exact, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
+use ratiomet_picture::borders::{self, Borders};
 use ratiomet_picture::carry::{self, How};
+use ratiomet_picture::still::Fit;
 use ratiomet_picture::{Filter, Still, scene};
 use sha2::{Digest, Sha256};
 use tokio::sync::Semaphore;
@@ -104,6 +106,20 @@ impl Stills {
         }
     }
 
+    /// The black edges of a source's still, which must be as large as the source.
+    pub fn borders(&self, footage: &Footage) -> Result<Borders, Refused> {
+        let still = self.still(footage, 1)?;
+        let ([width, height], raster) = (still.size(), footage.geometry.raster());
+        if Fit::of([width, height], raster) != Fit::Same {
+            return Err(format!(
+                "the still is {width}x{height} and the source {}x{}; borders are measured in a still of the same size",
+                raster.width(),
+                raster.height()
+            ));
+        }
+        borders::find(&[still]).map_err(|problem| problem.to_string())
+    }
+
     /// A source as a JPEG picture whose longer side has at most so many pixels.
     pub fn shown(&self, footage: &Footage, shown: Shown, side: u32) -> Result<Arc<Vec<u8>>, Refused> {
         let name = format!("{shown:?} {side} {}", footage.picture_key().unwrap_or_default());
@@ -190,4 +206,12 @@ impl Stills {
         }
         Ok(taken)
     }
+}
+
+/// A source with other insets.
+pub fn inside(footage: &Footage, [left, top, right, bottom]: [u32; 4]) -> Result<Source, Refused> {
+    let geometry = footage.geometry.source();
+    let insets = Insets { left, top, right, bottom };
+    let (aspect, squeeze) = (geometry.pixel_aspect().clone(), geometry.squeeze().clone());
+    Source::new(geometry.raster(), aspect, squeeze, insets, geometry.rotation()).map_err(|error| error.to_string())
 }

@@ -5,6 +5,7 @@ type Schemas = components["schemas"];
 
 export type Project = Schemas["Project"];
 export type Source = Schemas["Source"];
+export type BordersFound = Schemas["BordersFound"];
 export type SourceValues = Schemas["SourceValues"];
 export type SourceShape = Schemas["SourceShape"];
 export type Frame = Schemas["Frame"];

@@ -1018,6 +1018,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/sources/{source}/borders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The black edges of a source's still, to the pixel */
+        get: operations["borders_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/sources/{source}/common": {
         parameters: {
             query?: never;
@@ -1399,6 +1416,28 @@ export interface components {
          * @enum {string}
          */
         BordersCutName: "before" | "after";
+        /** @description Black edges of a source's still. */
+        BordersFound: {
+            /** @description Stored pixels at each side. */
+            insets: components["schemas"]["FoundInsets"];
+            /**
+             * Format: double
+             * @description How sure all of them are, 0 to 1: as sure as the least.
+             */
+            confidence: number;
+            /** @description How sure each is: left, top, right, bottom. */
+            sides: number[];
+            /**
+             * Format: double
+             * @description Width over height of what is left, as it is seen.
+             */
+            ratio: number;
+            /**
+             * @description The ratio that is meant, where a published one is as good as that.
+             * @example 2.39
+             */
+            meant?: string | null;
+        };
         /** @description A framing that comes with its source and its frame: as a framing, or by the part that the frame shows. */
         BroughtFraming: {
             /** @description The place of the source among those that come with it, from 0. */
@@ -2254,6 +2293,17 @@ export interface components {
             lose: number;
             /** @description Those that lose something or could not follow exactly, at most 50 of them. */
             limited: components["schemas"]["LimitedFraming"][];
+        };
+        /** @description Stored pixels that are black. */
+        FoundInsets: {
+            /** Format: int32 */
+            left: number;
+            /** Format: int32 */
+            top: number;
+            /** Format: int32 */
+            right: number;
+            /** Format: int32 */
+            bottom: number;
         };
         /** @description A delivery frame of a project. */
         Frame: {
@@ -7046,6 +7096,48 @@ export interface operations {
             };
             /** @description Changed meanwhile; current holds the source */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    borders_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BordersFound"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No still of the source's size */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -60,7 +60,7 @@ export const CrossingDrawing = memo(function CrossingDrawing(props: Props) {
       <path className="d-bars" fillRule="evenodd" d={around(frameBox, seen)} />
       {seen && <rect className="d-picture" {...seen} />}
       <PictureIn href={picture} image={imageBox} seen={seen} />
-      {circle && !picture && (
+      {circle && (!picture || crossing.distortion !== 0) && (
         <ellipse className={crossing.distortion === 0 ? "d-round" : "d-round bent"} {...circle} />
       )}
       {areaBox.height < frameBox.height - 1 || areaBox.width < frameBox.width - 1 ? (

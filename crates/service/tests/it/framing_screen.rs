@@ -345,6 +345,9 @@ async fn source_and_frame_are_looked_at_in_other_ways_without_moving_anything() 
     let start = conversion(&server, 1, 18).await;
     browser.keys("o").await;
     browser.says("2880 stored").await;
+    // The drawing alone has a circle of the scene.
+    browser.keys("i").await;
+    browser.see(".on-source ellipse").await;
     let ellipse =
         "const e = document.querySelector('.on-source ellipse'); return e.getAttribute('rx') / e.getAttribute('ry')";
     assert_eq!(browser.run(ellipse).await.as_f64().map(|round| (round * 1000.0).round()), Some(500.0));

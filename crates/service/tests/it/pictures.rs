@@ -215,3 +215,41 @@ async fn drawings_show_pictures_and_a_key_takes_them_away() {
     browser.console_is_empty().await;
     browser.close().await;
 }
+
+#[tokio::test]
+async fn borders_are_proposed_and_taken_as_insets() {
+    let server = Server::empty();
+    let project = server.post("/projects", &json!({ "name": "Borders" })).await.ok()["id"].to_string();
+    let base = format!("/projects/{project}");
+    let mut sources = Vec::new();
+    for (name, scene) in [("Tape 1", Value::Null), ("Tape 2", json!({ "scene": "ferry" }))] {
+        let values = json!({ "name": name, "geometry": { "raster": [720, 576] }, "still": scene });
+        sources.push(server.post(&format!("{base}/sources"), &values).await.ok()["id"].clone());
+    }
+    let tape_1 = format!("{base}/sources/{}", sources[0]);
+    let folder = tempfile::tempdir().expect("a folder");
+    let browser = Browser::at(server.url()).await;
+    browser.open(&format!("{base}/footage?source={}", sources[0])).await;
+    browser.see("input[aria-label='Choose a still']").await.send_keys(&tape(folder.path())).await.expect("chosen");
+    browser.says("tape.png").await;
+    browser.press("Find black borders").await;
+    browser.says("1 source with other borders than their insets").await;
+    browser.says("8/4/10/6").await;
+    // Each edge is shown enlarged.
+    browser.until("document.querySelectorAll('.edges svg image').length === 4").await;
+    browser.press("Set insets of 1 source").await;
+    browser.until("!document.body.innerText.includes('Set insets of')").await;
+    let insets = json!({ "left": 8, "top": 4, "right": 10, "bottom": 6 });
+    assert_eq!(server.get(&tape_1).await.ok()["values"]["geometry"]["active"], insets);
+    // A picture that has none says so; many are measured one after the other.
+    browser.keys("\u{e00c}").await;
+    browser.open(&format!("{base}/footage")).await;
+    browser.press("Select all").await;
+    browser.press("Find black borders").await;
+    browser.says("The insets match the borders.").await;
+    let found = server.get(&format!("{tape_1}/borders")).await.ok();
+    assert_eq!(found["insets"], insets);
+    assert!(found["ratio"].as_f64().is_some_and(|ratio| (ratio - 702.0 / 566.0).abs() < 1e-9), "{found}");
+    browser.console_is_empty().await;
+    browser.close().await;
+}

@@ -7,6 +7,7 @@ import { raster } from "../../drawing/numbers";
 import { failureText, useNotices } from "../../notices/notices";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
+import { Borders } from "./Borders";
 
 type Scene = NonNullable<NonNullable<SourceSet["still"]>["scene"]>;
 
@@ -116,6 +117,7 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
             ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
             : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored."}
       </p>
+      <Borders project={project} picked={picked} />
     </fieldset>
   );
 }

@@ -112,7 +112,7 @@ export function FrameDrawing(props: Props) {
           seen={seen}
           sharp={corner !== null && view.percent >= 200}
         />
-        {seen && !picture && (
+        {seen && (!picture || distortion.value !== 0) && (
           <ellipse
             className={distortion.value === 0 ? "d-round" : "d-round bent"}
             {...roundness(seen, distortion.value)}

@@ -6,6 +6,7 @@ use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::{Edit, Note, Pair, ProjectId, SourceId, SourcePatch, StillFile, StillSpec};
 use ratiomet_core::project::{Footage, FrameId};
+use ratiomet_core::space::Axis;
 use ratiomet_picture::carry::{self, How};
 use ratiomet_picture::{Filter, Transfer};
 use ratiomet_store::{Store, Subject};
@@ -13,6 +14,8 @@ use ratiomet_wire::describe::{record, words};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::SourceResource;
 use ratiomet_wire::whole::Whole;
+use serde::Serialize;
+use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -21,10 +24,14 @@ use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
 use crate::server::request::{Numbers, Query, StillBytes};
-use crate::stills::Shown;
+use crate::stills::{self, Shown};
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(add_still)).routes(routes!(picture)).routes(routes!(outcome))
+    OpenApiRouter::new()
+        .routes(routes!(add_still))
+        .routes(routes!(picture))
+        .routes(routes!(outcome))
+        .routes(routes!(borders_of))
 }
 
 /// What a still is called.
@@ -211,6 +218,82 @@ async fn picture(
     let kept = if lasting { "private, max-age=31536000, immutable" } else { "no-store" };
     let headers = [(header::CONTENT_TYPE, "image/jpeg"), (header::CACHE_CONTROL, kept)];
     Ok((headers, Bytes::from(picture.as_ref().clone())).into_response())
+}
+
+/// Black edges of a source's still.
+#[derive(Debug, Serialize, ToSchema)]
+struct BordersFound {
+    /// Stored pixels at each side.
+    insets: FoundInsets,
+    /// How sure all of them are, 0 to 1: as sure as the least.
+    confidence: f64,
+    /// How sure each is: left, top, right, bottom.
+    sides: [f64; 4],
+    /// Width over height of what is left, as it is seen.
+    ratio: f64,
+    /// The ratio that is meant, where a published one is as good as that.
+    #[schema(example = "2.39")]
+    meant: Option<&'static str>,
+}
+
+/// Stored pixels that are black.
+#[derive(Debug, Serialize, ToSchema)]
+struct FoundInsets {
+    left: u32,
+    top: u32,
+    right: u32,
+    bottom: u32,
+}
+
+/// Ratios of pictures that are masked or boxed, common practice: width over height, and the word for it.
+const MEANT: [(f64, &str); 11] = [
+    (1.0, "1"),
+    (4.0 / 3.0, "4:3"),
+    (1.375, "1.375"),
+    (5.0 / 3.0, "1.66"),
+    (16.0 / 9.0, "16:9"),
+    (1.85, "1.85"),
+    (2.0, "2.00"),
+    (2.2, "2.20"),
+    (2.35, "2.35"),
+    (2.39, "2.39"),
+    (2.76, "2.76"),
+];
+/// How far a ratio may be off the one that is meant.
+const NEAR: f64 = 0.008;
+
+/// The black edges of a source's still, to the pixel
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/sources/{source}/borders",
+    tag = "pictures",
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("source" = i32, Path, description = "The source's number"),
+    ),
+    responses(
+        (status = 200, body = BordersFound),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "No still of the source's size", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn borders_of(State(app): State<App>, Numbers((project, id)): Numbers<(i32, i32)>) -> Result<Reply, Refusal> {
+    let stills = app.stills.clone();
+    let _room = app.stills.room().await;
+    app.run(move |store| {
+        let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
+        let found = stills.borders(&footage).map_err(|why| refused(&why))?;
+        let [left, top, right, bottom] = found.insets;
+        let inside = stills::inside(&footage, found.insets).map_err(|why| refused(&why))?;
+        let size = inside.upright();
+        let ratio = (size.along(Axis::X) / size.along(Axis::Y)).to_f64();
+        let apart = |meant: f64| (ratio / meant - 1.0).abs();
+        let nearest = MEANT.iter().min_by(|one, other| apart(one.0).total_cmp(&apart(other.0)));
+        let meant = nearest.filter(|(meant, _)| apart(*meant) < NEAR).map(|(_, word)| *word);
+        let insets = FoundInsets { left, top, right, bottom };
+        Ok(Reply::json(&BordersFound { insets, confidence: found.confidence(), sides: found.sides, ratio, meant }))
+    })
+    .await
 }
 
 /// A conversion carried out on the still of its source: PNG at the raster of the frame, as deep as the still
