@@ -338,7 +338,10 @@ fn pictures(
 
 /// The sheets as one page that prints as pages; its fonts are inside.
 fn html(package: &Package, pages: &[Drawing]) -> Vec<u8> {
-    let mut out = String::from("<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n");
+    // About as long as it becomes: growing into it would take as much again.
+    let shapes: usize = pages.iter().map(|page| page.items.len()).sum();
+    let mut out = String::with_capacity((1 << 20) + shapes * 128);
+    out += "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n";
     let title = svg::escaped(&package.project);
     out += &format!("<title>{title}</title>\n<style>\n");
     for face in Face::of(pages) {

@@ -1,6 +1,7 @@
 //! Drawings as PNG, at true size.
 
 use std::collections::HashMap;
+use std::io::Write;
 use std::sync::{Arc, LazyLock};
 
 use ::png::EncodingError;
@@ -46,7 +47,7 @@ pub(crate) fn file(drawing: &Drawing) -> Result<Vec<u8>, String> {
 }
 
 /// Lines that are drawn at once: a large chart is never in memory as a whole in four bytes a pixel.
-const BAND: u32 = 512;
+const BAND: u32 = 256;
 
 /// The colours of a picture, each with its number. Inks are kept as they are; of the shades at the edges of letters and
 /// circles those that nobody tells apart are one.
@@ -145,7 +146,10 @@ fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>,
     // Most lines are as the one above.
     encoder.set_filter(::png::Filter::Up);
     let mut writer = encoder.write_header()?;
-    writer.write_image_data(&numbers)?;
+    // As a stream, which needs no second picture for its filter.
+    let mut stream = writer.stream_writer()?;
+    stream.write_all(&numbers)?;
+    stream.finish()?;
     writer.finish()?;
     Ok(bytes)
 }

@@ -136,6 +136,18 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
       <p className="travel">
         travel ±<span className="num">{short(travel.x.value, 1)}</span> px across, ±
         <span className="num">{short(travel.y.value, 1)}</span> px up and down
+        {source.picture && (
+          <a
+            className="d-block"
+            href={`/api/v1/projects/${framing.path.project}/conversions/${source.id}/${frame.id}/outcome`}
+            download={`${source.values.name} into ${frame.values.name}.png`}
+            {...tip(
+              "The picture carried out at the size of the frame, by Lanczos: PNG, as deep as the still",
+            )}
+          >
+            Save outcome
+          </a>
+        )}
       </p>
       <div className="fields">
         <Field
