@@ -4,11 +4,11 @@ import { tip } from "../tip";
 import { togglePictures, usePictures } from "./picture";
 
 /** Switches between pictures and drawings, on every screen. */
-export function PicturesButton() {
+export function PicturesButton({ small }: { small?: boolean }) {
   const shown = usePictures();
   return (
     <Button
-      size="sm"
+      {...(small ? { size: "sm" as const } : {})}
       active={shown}
       aria-pressed={shown}
       onClick={togglePictures}

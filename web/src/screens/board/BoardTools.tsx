@@ -96,7 +96,7 @@ export function BoardTools({
         ))}
       </Form.Select>
       <span className="ms-auto">
-        <PicturesButton />
+        <PicturesButton small />
       </span>
       <ButtonGroup size="sm" aria-label="Cells show">
         <Button active={view === "frames"} aria-pressed={view === "frames"} onClick={() => onView("frames")}>

@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { api, type Conversion, type Frame, preview, type Source } from "../../api/client";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio } from "../../drawing/numbers";
+import { PicturesButton } from "../../drawing/PicturesButton";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { here, keep, kept } from "../../kept";
 import { Key, keysOf } from "../../keys/Key";
@@ -160,6 +161,7 @@ export function Framing(props: Props) {
         <span className="level" role="note">
           <b>{framingText(conversion.framing)}</b> set on {SPEAKERS[conversion.crossing.speaker]}
         </span>
+        <PicturesButton />
         <Button
           disabled={conversion.crossing.speaker !== "own"}
           {...keysOf("follow")}

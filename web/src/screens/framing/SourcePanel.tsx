@@ -4,7 +4,6 @@ import { Button, Form } from "react-bootstrap";
 import { type Frame, type Source, type Subject, wrongAt } from "../../api/client";
 import { commonQuery } from "../../api/queries";
 import { percent } from "../../drawing/numbers";
-import { PicturesButton } from "../../drawing/PicturesButton";
 import { Field } from "../../fields/Field";
 import { Key, keysOf } from "../../keys/Key";
 import { tip } from "../../tip";
@@ -97,7 +96,6 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
           >
             Subject <Key of="subjectMark" />
           </Button>
-          <PicturesButton />
         </div>
       </div>
       {view.stored ? (
