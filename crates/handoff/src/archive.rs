@@ -14,7 +14,6 @@ use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, DateTime, ZipWriter};
 
 use crate::drawing::Drawing;
-use crate::face::Face;
 use crate::names::{Names, safe};
 use crate::{chart, numbers, pdf, png, script, sheet, svg};
 
@@ -344,7 +343,7 @@ fn html(package: &Package, pages: &[Drawing]) -> Vec<u8> {
     out += "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n";
     let title = svg::escaped(&package.project);
     out += &format!("<title>{title}</title>\n<style>\n");
-    for face in Face::of(pages) {
+    for face in Drawing::faces(pages) {
         let (family, weight) = face.css();
         let (kind, bytes) = face.carried();
         let data = base64::engine::general_purpose::STANDARD.encode(bytes);

@@ -98,6 +98,13 @@ impl Drawing {
         Self { width, height, items: Vec::new(), clear: false }
     }
 
+    /// The faces that drawings need, in order: all, or all but the spare one, which is the last.
+    pub fn faces(drawings: &[Self]) -> &'static [Face] {
+        let spare = |item: &Item| matches!(item, Item::Text { face, text, .. } if face.needs_spare(text));
+        let needed = drawings.iter().any(|drawing| drawing.items.iter().any(spare));
+        if needed { &Face::ALL } else { &Face::ALL[..4] }
+    }
+
     /// A rectangle: left, top, width, height.
     pub fn rect(&mut self, at: [f32; 4], fill: Option<Ink>, stroke: Option<(Ink, f32)>) {
         self.items.push(Item::Rect { at, fill, stroke, dashed: false });

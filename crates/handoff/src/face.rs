@@ -4,8 +4,6 @@ use std::sync::LazyLock;
 
 use unicode_normalization::UnicodeNormalization;
 
-use crate::drawing::{Drawing, Item};
-
 /// The faces that are shipped.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Face {
@@ -25,14 +23,7 @@ static UNPACKED: LazyLock<Vec<u8>> =
 
 impl Face {
     /// Every face; the spare one is the last.
-    const ALL: [Self; 5] = [Self::Words, Self::Bold, Self::Figures, Self::BoldFigures, Self::Spare];
-
-    /// The faces that drawings need, in order: all, or all but the spare one.
-    pub fn of(drawings: &[Drawing]) -> &'static [Self] {
-        let spare = |item: &Item| matches!(item, Item::Text { face, text, .. } if face.needs_spare(text));
-        let needed = drawings.iter().any(|drawing| drawing.items.iter().any(spare));
-        if needed { &Self::ALL } else { &Self::ALL[..4] }
-    }
+    pub const ALL: [Self; 5] = [Self::Words, Self::Bold, Self::Figures, Self::BoldFigures, Self::Spare];
 
     /// The face as programs of fonts take it.
     pub fn file(self) -> &'static [u8] {

@@ -31,7 +31,7 @@ fn stroke(ink: Ink, width: f32, dashed: bool) -> Stroke {
 /// A sentence, when the file cannot be made; an empty one when it was stopped.
 pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<Vec<u8>, String> {
     let mut document = Document::new();
-    let faces: Vec<Font> = Face::of(pages)
+    let faces: Vec<Font> = Drawing::faces(pages)
         .iter()
         .map(|face| {
             Font::new(face.file().to_vec().into(), 0).ok_or_else(|| "a font that is shipped is damaged".to_owned())

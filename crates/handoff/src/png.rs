@@ -21,7 +21,7 @@ fn faces(faces: &[Face]) -> Arc<fontdb::Database> {
 }
 
 /// The faces that most drawings need: they are loaded once.
-static USUAL: LazyLock<Arc<fontdb::Database>> = LazyLock::new(|| faces(Face::of(&[])));
+static USUAL: LazyLock<Arc<fontdb::Database>> = LazyLock::new(|| faces(Drawing::faces(&[])));
 
 /// The most pixels of a picture.
 const MOST_PIXELS: u64 = 1 << 27;
@@ -39,8 +39,8 @@ pub(crate) fn file(drawing: &Drawing) -> Result<Vec<u8>, String> {
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "sides are those of frames")]
     let (width, height) = (drawing.width.round() as u32, drawing.height.round() as u32);
     let failed = |why: &dyn std::fmt::Display| format!("a chart cannot be drawn: {why}");
-    let needed = Face::of(std::slice::from_ref(drawing));
-    let fontdb = if needed == Face::of(&[]) { USUAL.clone() } else { faces(needed) };
+    let needed = Drawing::faces(std::slice::from_ref(drawing));
+    let fontdb = if needed == Drawing::faces(&[]) { USUAL.clone() } else { faces(needed) };
     let options = Options { fontdb, ..Options::default() };
     let tree = Tree::from_str(&svg::document(drawing), &options).map_err(|error| failed(&error))?;
     encoded(&tree, width, height, drawing.clear).map_err(|error| failed(&error))

@@ -5,8 +5,9 @@ use ratiomet_core::space::Axis;
 use ratiomet_core::{DeliveryFrame, Exact, Plan, Rotation, Source};
 
 use crate::filter::Taps;
+use crate::limits::room;
 use crate::resample::{Sample, each_depth, resample};
-use crate::still::{Fit, room};
+use crate::still::Fit;
 use crate::{Filter, Problem, Still, Transfer};
 
 /// How samples are worked out.

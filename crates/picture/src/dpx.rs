@@ -3,7 +3,7 @@
 use image::{DynamicImage, ImageBuffer};
 
 use crate::Problem;
-use crate::still::room;
+use crate::limits::room;
 
 /// Numbers in the order of bytes that the file has.
 struct Words<'a> {

@@ -8,7 +8,7 @@ use exr::prelude::{ReadChannels, ReadLayers};
 use image::{DynamicImage, ImageBuffer};
 
 use crate::Problem;
-use crate::still::room;
+use crate::limits::room;
 
 pub(crate) fn read(bytes: &[u8]) -> Result<DynamicImage, Problem> {
     let failed = |error: exr::error::Error| Problem::new(format!("this OpenEXR file cannot be read: {error}"));

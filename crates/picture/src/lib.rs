@@ -1,12 +1,13 @@
 //! Real pictures: stills are read, plans are carried out on them at full size, borders are found, outcomes are written.
 //!
 //! Geometry comes from the core, exact; here it meets samples. Whatever a file says of itself, memory is bounded before
-//! it is taken: see [`limits`](still::MOST_SIDE).
+//! it is taken: see [`limits`].
 //!
 //! Start at [`Still::read`], [`carry::out`] and [`borders::find`].
 
 pub mod borders;
 pub mod carry;
+pub mod limits;
 pub mod scene;
 pub mod still;
 

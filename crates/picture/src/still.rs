@@ -8,14 +8,8 @@ use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
 use ratiomet_core::Raster;
 use ratiomet_core::space::Stored;
 
+use crate::limits::{MOST_BYTES, MOST_SIDE, MOST_UNPACKED, room};
 use crate::{Problem, dpx, exr_file};
-
-/// The most bytes of a file.
-pub const MOST_BYTES: u64 = 512 << 20;
-/// The most pixels of a side.
-pub const MOST_SIDE: u32 = 65_536;
-/// The most bytes that a picture has when it is unpacked.
-pub const MOST_UNPACKED: u64 = 2 << 30;
 
 /// A picture: its samples as they are stored, before turning, with what the file says of its colours.
 #[derive(Clone, Debug, PartialEq)]
@@ -165,21 +159,4 @@ impl Still {
             .write_to(&mut to, ImageFormat::OpenExr)
             .map_err(|error| Problem::new(format!("the OpenEXR file cannot be written: {error}")))
     }
-}
-
-/// Whether a picture of a size has room.
-pub(crate) fn room([width, height]: [u32; 2], bytes: u64) -> Result<(), Problem> {
-    if width == 0 || height == 0 || width > MOST_SIDE || height > MOST_SIDE {
-        return Err(Problem::new(format!(
-            "the picture has {width}x{height} pixels; each side must be 1 to {MOST_SIDE}"
-        )));
-    }
-    if bytes > MOST_UNPACKED {
-        return Err(Problem::new(format!(
-            "the picture has {width}x{height} pixels and {} MB when it is unpacked; at most {} MB are read",
-            bytes >> 20,
-            MOST_UNPACKED >> 20
-        )));
-    }
-    Ok(())
 }

@@ -9,7 +9,7 @@ use std::time::Instant;
 use ratiomet_core::Plan;
 use ratiomet_core::calculation::Calculation;
 use ratiomet_picture::carry::{self, How};
-use ratiomet_picture::{Still, still};
+use ratiomet_picture::{Still, limits};
 use ratiomet_wire::calc;
 use ratiomet_wire::problem::{FieldError, Problem};
 
@@ -49,8 +49,8 @@ pub fn bytes_of(file: &Path) -> Result<Vec<u8>, String> {
     if !length.is_file() {
         return Err(format!("{} is no file", file.display()));
     }
-    if length.len() > still::MOST_BYTES {
-        return Err(format!("{} has more than {} MB", file.display(), still::MOST_BYTES >> 20));
+    if length.len() > limits::MOST_BYTES {
+        return Err(format!("{} has more than {} MB", file.display(), limits::MOST_BYTES >> 20));
     }
     fs::read(file).map_err(failed)
 }

@@ -24,6 +24,7 @@ mod reference;
 mod sizes;
 mod spheres;
 mod standards;
+mod stills;
 mod subjects;
 mod typing;
 mod working_frames;

@@ -7,5 +7,6 @@ mod house;
 mod migration;
 mod mishaps;
 mod records;
+mod stills;
 mod support;
 mod tidying;
