@@ -205,7 +205,6 @@ async fn drawings_show_pictures_and_a_key_takes_them_away() {
             "[...document.querySelectorAll('image')].some((image) => image.getAttribute('href').includes('of=stored'))",
         )
         .await;
-    browser.until("[...document.images, ...document.querySelectorAll('image')].length > 0").await;
     browser.open("/projects/1/footage?source=5").await;
     let folder = tempfile::tempdir().expect("a folder");
     browser.see("input[aria-label='Choose a still']").await.send_keys(&tape(folder.path())).await.expect("chosen");

@@ -110,13 +110,15 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
           ))}
         </Form.Select>
       </div>
-      <p className="quiet small mb-1" role="status">
-        {sending
-          ? `Reading ${sending} …`
-          : single?.values.still?.file
-            ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
-            : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored."}
-      </p>
+      {single && (
+        <p className="quiet small mb-1" role="status">
+          {sending
+            ? `Reading ${sending} …`
+            : single.values.still?.file
+              ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
+              : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored."}
+        </p>
+      )}
       <Borders project={project} picked={picked} />
     </fieldset>
   );
