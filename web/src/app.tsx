@@ -17,6 +17,8 @@ const LATER = {
   Framing: () => import("./screens/framing/FramingScreen"),
   Handoff: () => import("./screens/handoff/HandoffScreen"),
   Library: () => import("./screens/library/LibraryScreen"),
+  BoardProof: () => import("./screens/proof/BoardProofScreen"),
+  Proof: () => import("./screens/proof/ProofScreen"),
   Points: () => import("./screens/points/PointsScreen"),
   Paste: () => import("./screens/reading/PasteScreen"),
   Rule: () => import("./screens/rule/RuleScreen"),
@@ -30,6 +32,8 @@ const FootageScreen = lazy(LATER.Footage);
 const FramingScreen = lazy(LATER.Framing);
 const HandoffScreen = lazy(LATER.Handoff);
 const LibraryScreen = lazy(LATER.Library);
+const BoardProofScreen = lazy(LATER.BoardProof);
+const ProofScreen = lazy(LATER.Proof);
 const PointsScreen = lazy(LATER.Points);
 const PasteScreen = lazy(LATER.Paste);
 const RuleScreen = lazy(LATER.Rule);
@@ -74,6 +78,8 @@ export function App() {
           <Route path="deliveries/ways" element={screen(<WaysScreen />)} />
           <Route path="deliveries" element={screen(<DeliveriesScreen />)} />
           <Route path="board/points" element={screen(<PointsScreen />)} />
+          <Route path="board/proof" element={screen(<BoardProofScreen />)} />
+          <Route path="board/:source/:frame/proof" element={screen(<ProofScreen />)} />
           <Route path="board" element={screen(<BoardScreen />)} />
           <Route path="handoff" element={screen(<HandoffScreen />)} />
           {/* Not anew for every conversion: the keys step through them. */}

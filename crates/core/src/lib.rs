@@ -39,6 +39,7 @@ pub mod published;
 mod raster;
 mod rate;
 pub mod recipe;
+pub mod resampling;
 pub mod rests;
 mod rotation;
 mod rounding;

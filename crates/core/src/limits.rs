@@ -137,5 +137,9 @@ pub const FIELD_OF_VIEW: Bounds =
 pub const SPAN_ACROSS: Bounds = Bounds::over_nothing("a span", "180", 360, "degrees");
 /// Degrees of a sphere that a frame holds up and down.
 pub const SPAN_UP: Bounds = Bounds::over_nothing("a span", "90", 180, "degrees");
+/// How wide sharpening reaches, in pixels of the outcome.
+pub const RADIUS: Bounds = Bounds { unit: "pixels", ..Bounds::new("a radius", "0.8 or 1", (3, 10), (20, 1)) };
+/// How much is sharpened.
+pub const AMOUNT: Bounds = Bounds::new("an amount", "0.4", (0, 1), (5, 1));
 /// Digits in each part of a written fraction.
 pub const DIGITS: usize = 12;

@@ -1,5 +1,7 @@
 //! [`Drawing`]: lines, rectangles, circles and words on a sheet, for every kind of paper.
 
+use std::fmt::{self, Display, Formatter};
+
 use crate::face::{Face, cleaned, text_width};
 
 /// The inks of the drawing office.
@@ -49,10 +51,13 @@ impl Ink {
             Self::White => [0xFF, 0xFF, 0xFF],
         }
     }
+}
 
-    pub fn hex(self) -> String {
+/// As styles name it.
+impl Display for Ink {
+    fn fmt(&self, out: &mut Formatter<'_>) -> fmt::Result {
         let [r, g, b] = self.rgb();
-        format!("#{r:02x}{g:02x}{b:02x}")
+        write!(out, "#{r:02x}{g:02x}{b:02x}")
     }
 }
 

@@ -85,8 +85,13 @@ impl Face {
         text.chars().any(|letter| !self.has(letter))
     }
 
+    /// The number of a letter's shape in the face; that of the shape for what is missing if it has none.
+    pub fn glyph(self, letter: char) -> u16 {
+        self.metrics().glyph_index(letter).map_or(0, |glyph| glyph.0)
+    }
+
     /// How far a letter moves on, against the size.
-    fn advance(self, letter: char) -> f32 {
+    pub fn advance(self, letter: char) -> f32 {
         static PLAIN: LazyLock<[[f32; 128]; 4]> = LazyLock::new(|| {
             let plain = |code: usize| u8::try_from(code).map_or(' ', char::from);
             [Face::Words, Face::Bold, Face::Figures, Face::BoldFigures]

@@ -5,18 +5,20 @@
 //! Everything is written of a [`Package`], and the same package gives the same bytes. Nothing that is written
 //! is active: no scripts in pages, no formulas in tables, nothing in a name that a shell would run.
 //!
-//! Start at [`Package::of`] and [`archive::write`].
+//! Start at [`Package::of`] and [`Order::write`].
 //!
 //! [`Package`]: ratiomet_core::project::Package
 //! [`Package::of`]: ratiomet_core::project::Package::of
 
-pub mod archive;
 pub mod names;
 
+mod archive;
 mod chart;
+mod charts;
 mod coding;
 mod drawing;
 mod face;
+mod format;
 mod numbers;
 mod pdf;
 mod png;
@@ -26,5 +28,6 @@ mod signalling;
 mod svg;
 mod typed;
 
-pub use archive::{Format, LeftOut, Manifest, Progress, Written};
+pub use archive::{LeftOut, Manifest, Order, Outcomes, Progress, Written};
+pub use format::Format;
 pub use numbers::Everything as Numbers;

@@ -3,15 +3,17 @@
 use ratiomet_core::Exact;
 use ratiomet_core::file::FileSpec;
 use ratiomet_core::project::{Deliverable, Package, Packaged, Point, Standing};
+use ratiomet_core::resampling::Resampling;
 use ratiomet_core::space::{Axes, Axis, Rect};
 use ratiomet_exchange::list::neutral;
 use ratiomet_wire::calc::{ConversionResult, RecipeResult, TypingResult};
 use ratiomet_wire::describe::Values;
 use ratiomet_wire::file::{FileShape, FileWeightResult};
-use ratiomet_wire::names::{FrameValues, HouseProfileValues, SourceValues};
+use ratiomet_wire::names::{FrameValues, HouseProfileValues, ResamplingValues, SourceValues};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::script;
 use crate::signalling::{self, PictureSignals, Signals};
 
 /// A number with as many digits as matter to whoever types it.
@@ -19,7 +21,7 @@ fn typed(value: &Exact) -> String {
     value.to_short_decimal(6)
 }
 
-const HEADINGS: [&str; 47] = [
+const HEADINGS: [&str; 48] = [
     "source",
     "frame",
     "method",
@@ -64,6 +66,7 @@ const HEADINGS: [&str; 47] = [
     "findings",
     "accepted",
     "filter",
+    "resampling",
     "to type",
     "file",
     "file bytes",
@@ -121,9 +124,10 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
     };
     cells.extend([of(false), of(true)]);
     cells.push(match &packaged.recipe {
-        Ok(recipe) => recipe.filter(),
+        Ok(recipe) => recipe.filter_by(script::filter_of(packaged)),
         Err(why) => format!("none: {why}"),
     });
+    cells.push(packaged.conversion.taken.as_ref().map_or_else(String::new, Resampling::words));
     let typed = crate::typed::lines(package, packaged);
     cells.push(typed.into_iter().map(|(name, text)| format!("{name}: {text}")).collect::<Vec<_>>().join(" | "));
     cells.push(frame.file.as_ref().map(FileSpec::words).unwrap_or_default());
@@ -195,6 +199,7 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
         source: package.source_of(packaged).name.as_str(),
         frame: package.frame_of(packaged).name.as_str(),
         method: packaged.conversion.framing.method.word(),
+        taken: packaged.conversion.taken.clone().map(Values),
         plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
         recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
         findings: packaged.findings.iter().map(Into::into).collect(),
@@ -262,6 +267,8 @@ struct Entry<'a> {
     source: &'a str,
     frame: &'a str,
     method: &'static str,
+    /// How its samples are worked out, if somebody has decided.
+    taken: Option<ResamplingValues>,
     plan: ConversionResult,
     recipe: Option<RecipeResult>,
     findings: Vec<Judged<'a>>,

@@ -6,7 +6,7 @@ use krilla::geom::{PathBuilder, Point, Rect};
 use krilla::num::NormalizedF32;
 use krilla::page::PageSettings;
 use krilla::paint::{Fill, FillRule, Stroke, StrokeDash};
-use krilla::text::{Font, TextDirection};
+use krilla::text::{Font, GlyphId, KrillaGlyph, TextDirection};
 
 use crate::drawing::{Anchor, Drawing, Ink, Item};
 use crate::face::{Face, parts, text_width};
@@ -23,6 +23,16 @@ fn fill(ink: Ink) -> Fill {
 fn stroke(ink: Ink, width: f32, dashed: bool) -> Stroke {
     let dash = dashed.then(|| StrokeDash { array: vec![width * 5.0, width * 3.0], offset: 0.0 });
     Stroke { paint: colour(ink).into(), width, dash, ..Stroke::default() }
+}
+
+/// The letters of a text side by side, as wide as they are measured: only the spare face has scripts that join letters or
+/// run from right to left.
+fn glyphs(text: &str, face: Face) -> Vec<KrillaGlyph> {
+    let glyph = |(at, letter): (usize, char)| {
+        let range = at..at + letter.len_utf8();
+        KrillaGlyph::new(GlyphId::new(face.glyph(letter).into()), face.advance(letter), 0.0, 0.0, 0.0, range, None)
+    };
+    text.char_indices().map(glyph).collect()
 }
 
 /// A PDF file with a page for each drawing; `done` is told of each, and ends the work by `false`.
@@ -80,14 +90,12 @@ pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<
                     surface.set_fill(Some(fill(*ink)));
                     let mut from = x;
                     for (face, part) in parts(text, *face) {
-                        surface.draw_text(
-                            Point::from_xy(from, *y),
-                            font(face),
-                            *size,
-                            &part,
-                            false,
-                            TextDirection::Auto,
-                        );
+                        let at = Point::from_xy(from, *y);
+                        if face == Face::Spare {
+                            surface.draw_text(at, font(face), *size, &part, false, TextDirection::Auto);
+                        } else {
+                            surface.draw_glyphs(at, &glyphs(&part, face), font(face), &part, *size, false);
+                        }
                         from += text_width(&part, *size, face);
                     }
                     continue;

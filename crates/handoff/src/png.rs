@@ -130,8 +130,15 @@ fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>,
         #[expect(clippy::cast_precision_loss, reason = "sides are those of frames, at most 65,536")]
         let up = Transform::from_translate(0.0, -(from as f32));
         resvg::render(tree, up, &mut band.as_mut());
-        let pixels = band.data().as_chunks::<4>().0;
-        numbers.extend(pixels.iter().map(|pixel| colours.of(*pixel)));
+        let long = width as usize * 4;
+        for (at, row) in band.data().chunks_exact(long).enumerate() {
+            // Most lines are as the one above.
+            if at > 0 && band.data()[(at - 1) * long..at * long] == *row {
+                numbers.extend_from_within(numbers.len() - width as usize..);
+            } else {
+                numbers.extend(row.as_chunks::<4>().0.iter().map(|pixel| colours.of(*pixel)));
+            }
+        }
         from += lines;
     }
     let mut bytes = Vec::new();
@@ -143,7 +150,7 @@ fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>,
         encoder.set_trns(colours.list.iter().map(|colour| colour[3]).collect::<Vec<u8>>());
     }
     encoder.set_deflate_compression(::png::DeflateCompression::Level(1));
-    // Most lines are as the one above.
+    // So that lines as the one above are nothing.
     encoder.set_filter(::png::Filter::Up);
     let mut writer = encoder.write_header()?;
     // As a stream, which needs no second picture for its filter.

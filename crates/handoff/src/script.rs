@@ -5,6 +5,7 @@ use ratiomet_core::cadence::Intent;
 use ratiomet_core::file::Codec;
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::{Chroma, Recipe};
+use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::{RangePlan, RatePlan, Scan, SignalRange};
 
 use crate::coding;
@@ -32,12 +33,14 @@ struct Making<'a> {
     source: &'a Footage,
     frame: &'a Deliverable,
     recipe: &'a Recipe,
+    resampling: Filter,
 }
 
 impl Making<'_> {
     /// The whole chain of filters: the signal, then the geometry.
     fn filter(&self) -> String {
-        let geometry = if self.keeps_fields() { self.recipe.filter_of_fields() } else { self.recipe.filter() };
+        let (recipe, filter) = (self.recipe, self.resampling);
+        let geometry = if self.keeps_fields() { recipe.filter_of_fields(filter) } else { recipe.filter_by(filter) };
         self.signal_filter() + &geometry
     }
 
@@ -101,8 +104,13 @@ impl Making<'_> {
 
 /// How a conversion is made straight from its source, where it has a recipe.
 fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Option<Making<'a>> {
-    let recipe = packaged.recipe.as_ref().ok()?;
-    Some(Making { source: package.source_of(packaged), frame: package.frame_of(packaged), recipe })
+    let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+    Some(Making { source, frame, recipe: packaged.recipe.as_ref().ok()?, resampling: filter_of(packaged) })
+}
+
+/// The filter that somebody has taken, or the usual one.
+pub(crate) fn filter_of(packaged: &Packaged) -> Filter {
+    packaged.conversion.taken.as_ref().map_or_else(Filter::default, |taken| taken.filter)
 }
 
 /// Each frame once at the frame's rate, or the frame of the source that stands at each moment, as kind `cadence` counts
@@ -199,7 +207,8 @@ fn onward(package: &Package, of_source: &[(&Packaged, &String)]) -> String {
         .collect();
     steps.sort_by_key(|(depth, ..)| *depth);
     let each = steps.into_iter().map(|(_, working, onward, packaged, outcome)| {
-        let making = Making { source: &onward.footage, frame: package.frame_of(packaged), recipe: &onward.recipe };
+        let (source, frame, resampling) = (&onward.footage, package.frame_of(packaged), filter_of(packaged));
+        let making = Making { source, frame, recipe: &onward.recipe, resampling };
         let raster = onward.footage.geometry.source().raster();
         format!(
             "onward {} {}x{} \\\n    {} {}\n",
@@ -251,6 +260,9 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
+    if let Some(taken) = packaged.conversion.taken.as_ref().filter(|taken| **taken != Resampling::by(taken.filter)) {
+        notes.push(format!("taken is: {}; of that the recipe takes the filter alone", taken.words()));
+    }
     if let Some(file) = &frame.file {
         notes.push(format!("its file is made as the frame says: {}", file.words()));
         if file.parts().codec == Codec::Prores && file.parts().depth > 10 {
@@ -275,12 +287,8 @@ pub(crate) fn list(package: &Package) -> String {
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
     for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
         let source = plain(package.source_of(packaged).name.as_str());
-        let done = match &packaged.recipe {
-            Ok(recipe) => {
-                Making { source: package.source_of(packaged), frame: package.frame_of(packaged), recipe }.filter()
-            }
-            Err(why) => format!("no recipe: {why}"),
-        };
+        let no_recipe = || packaged.recipe.as_ref().err().map_or_else(String::new, |why| format!("no recipe: {why}"));
+        let done = straight(package, packaged).map_or_else(no_recipe, |making| making.filter());
         let source = ratiomet_exchange::list::neutral(&source);
         let notes = plain(&notes(package, packaged).join("; "));
         list += &format!("{outcome}\t{source}\t{done}\t{}\n", ratiomet_exchange::list::neutral(&notes));

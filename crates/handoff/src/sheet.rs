@@ -190,7 +190,8 @@ fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Draw
     let mut lines = lines(package, packaged);
     let signal = ("signal", crate::typed::signal(package, packaged), Ink::Dark);
     let file = crate::typed::file(package, packaged).map(|words| ("file", words, Ink::Dark));
-    for (mark, text, ink) in std::iter::once(signal).chain(file).chain(notes(packaged)) {
+    let taken = packaged.conversion.taken.as_ref().map(|taken| ("taken", taken.words(), Ink::Dark));
+    for (mark, text, ink) in std::iter::once(signal).chain(file).chain(taken).chain(notes(packaged)) {
         let some = wrapped(&text, width - indent - 8.0, size, Face::Words, WHOLE);
         let marks = std::iter::once(mark).chain(std::iter::repeat(""));
         lines.extend(marks.zip(some).map(|(mark, text)| (mark, text, Face::Words, ink)));

@@ -1,5 +1,7 @@
 //! Drawings as SVG: shapes and words, nothing active.
 
+use std::fmt::{self, Display, Formatter, Write};
+
 use crate::drawing::{Anchor, Drawing, Item};
 use crate::face::{Face, parts};
 
@@ -21,81 +23,84 @@ pub(crate) fn escaped(text: &str) -> String {
     safe
 }
 
-/// A number with as many places as are seen.
-fn short(value: f32) -> String {
-    let text = format!("{value:.2}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+/// A number with as many places as are seen: hundredths.
+struct Short(f32);
+
+impl Display for Short {
+    fn fmt(&self, out: &mut Formatter<'_>) -> fmt::Result {
+        #[expect(clippy::cast_possible_truncation, reason = "a drawing is at most some hundred thousand wide")]
+        let hundredths = (f64::from(self.0) * 100.0).round_ties_even() as i64;
+        if hundredths < 0 {
+            out.write_char('-')?;
+        }
+        let (whole, rest) = (hundredths.unsigned_abs() / 100, hundredths.unsigned_abs() % 100);
+        write!(out, "{whole}")?;
+        match (rest / 10, rest % 10) {
+            (0, 0) => Ok(()),
+            (tenths, 0) => write!(out, ".{tenths}"),
+            (tenths, last) => write!(out, ".{tenths}{last}"),
+        }
+    }
 }
 
 /// The drawing as an SVG document of its size in pixels.
 pub(crate) fn document(drawing: &Drawing) -> String {
-    let (width, height) = (short(drawing.width), short(drawing.height));
-    format!(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{width}\" height=\"{height}\" viewBox=\"0 0 {width} {height}\">\n{}</svg>\n",
-        body(drawing)
-    )
+    let mut out = String::with_capacity(256 + drawing.items.len() * 128);
+    write(drawing, &mut out).expect("a text takes what is written");
+    out
 }
 
-/// Its shapes alone.
-fn body(drawing: &Drawing) -> String {
-    let mut out = String::new();
+fn write(drawing: &Drawing, out: &mut String) -> fmt::Result {
+    let (width, height) = (Short(drawing.width), Short(drawing.height));
+    write!(out, "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{width}\" height=\"{height}\" ")?;
+    writeln!(out, "viewBox=\"0 0 {width} {height}\">")?;
     for item in &drawing.items {
-        out += &match item {
-            Item::Rect { at: [x, y, width, height], fill, stroke, dashed } => {
-                let fill = fill.map_or_else(|| "none".to_owned(), |ink| ink.hex());
-                let stroke = stroke.map_or_else(String::new, |(ink, width)| {
-                    let dash = if *dashed {
-                        format!(" stroke-dasharray=\"{} {}\"", short(width * 5.0), short(width * 3.0))
-                    } else {
-                        String::new()
-                    };
-                    format!(" stroke=\"{}\" stroke-width=\"{}\"{dash}", ink.hex(), short(width))
-                });
-                format!(
-                    "<rect x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" fill=\"{fill}\"{stroke}/>\n",
-                    short(*x),
-                    short(*y),
-                    short(*width),
-                    short(*height)
-                )
+        match item {
+            Item::Rect { at, fill, stroke, dashed } => {
+                let [x, y, width, height] = at.map(Short);
+                write!(out, "<rect x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" fill=\"")?;
+                match fill {
+                    Some(ink) => write!(out, "{ink}\"")?,
+                    None => out.push_str("none\""),
+                }
+                if let Some((ink, width)) = stroke {
+                    write!(out, " stroke=\"{ink}\" stroke-width=\"{}\"", Short(*width))?;
+                    if *dashed {
+                        write!(out, " stroke-dasharray=\"{} {}\"", Short(width * 5.0), Short(width * 3.0))?;
+                    }
+                }
+                out.push_str("/>\n");
             }
-            Item::Line { from, to, ink, width } => format!(
-                "<line x1=\"{}\" y1=\"{}\" x2=\"{}\" y2=\"{}\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
-                short(from[0]),
-                short(from[1]),
-                short(to[0]),
-                short(to[1]),
-                ink.hex(),
-                short(*width)
-            ),
-            Item::Ellipse { centre, radius, ink, width } => format!(
-                "<ellipse cx=\"{}\" cy=\"{}\" rx=\"{}\" ry=\"{}\" fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n",
-                short(centre[0]),
-                short(centre[1]),
-                short(radius[0]),
-                short(radius[1]),
-                ink.hex(),
-                short(*width)
-            ),
+            Item::Line { from, to, ink, width } => {
+                let ([x1, y1], [x2, y2], width) = (from.map(Short), to.map(Short), Short(*width));
+                write!(out, "<line x1=\"{x1}\" y1=\"{y1}\" x2=\"{x2}\" y2=\"{y2}\" ")?;
+                writeln!(out, "stroke=\"{ink}\" stroke-width=\"{width}\"/>")?;
+            }
+            Item::Ellipse { centre, radius, ink, width } => {
+                let ([cx, cy], [rx, ry], width) = (centre.map(Short), radius.map(Short), Short(*width));
+                write!(out, "<ellipse cx=\"{cx}\" cy=\"{cy}\" rx=\"{rx}\" ry=\"{ry}\" fill=\"none\" ")?;
+                writeln!(out, "stroke=\"{ink}\" stroke-width=\"{width}\"/>")?;
+            }
             Item::Text { at, size, face, ink, anchor, text } => {
-                let (family, weight) = face.css();
-                let spare = if face.needs_spare(text) { format!(", {}", Face::Spare.css().0) } else { String::new() };
-                let shown: String = parts(text, *face).into_iter().map(|(_, part)| part).collect();
+                let ([x, y], size, (family, weight)) = (at.map(Short), Short(*size), face.css());
                 let anchor = match anchor {
                     Anchor::Start => "start",
                     Anchor::Middle => "middle",
                     Anchor::End => "end",
                 };
-                format!(
-                    "<text x=\"{}\" y=\"{}\" font-family=\"{family}{spare}\" font-weight=\"{weight}\" font-size=\"{}\" fill=\"{}\" text-anchor=\"{anchor}\">{}</text>\n",
-                    short(at[0]),
-                    short(at[1]),
-                    short(*size),
-                    ink.hex(),
-                    escaped(&shown)
-                )
+                write!(out, "<text x=\"{x}\" y=\"{y}\" font-family=\"{family}")?;
+                if face.needs_spare(text) {
+                    write!(out, ", {}", Face::Spare.css().0)?;
+                }
+                write!(out, "\" font-weight=\"{weight}\" font-size=\"{size}\" fill=\"{ink}\" ")?;
+                write!(out, "text-anchor=\"{anchor}\">")?;
+                for (_, part) in parts(text, *face) {
+                    out.push_str(&escaped(&part));
+                }
+                out.push_str("</text>\n");
             }
-        };
+        }
     }
-    out
+    out.push_str("</svg>\n");
+    Ok(())
 }

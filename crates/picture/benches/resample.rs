@@ -6,11 +6,12 @@ use std::process::Command;
 use std::time::Instant;
 
 use image::DynamicImage;
+use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::{
     DeliveryFrame, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
-use ratiomet_picture::carry::{How, out};
-use ratiomet_picture::{Filter, Still};
+use ratiomet_picture::Still;
+use ratiomet_picture::carry::out;
 
 const ROUNDS: usize = 21;
 
@@ -41,8 +42,8 @@ fn ours(from: [u32; 2], to: [u32; 2], deep: bool) -> [f64; 2] {
     let raster = Raster::new(to[0], to[1]).expect("a raster");
     let frame = DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::Two).expect("a frame");
     let plan = Plan::of(&source, &frame, &Framing::of(Method::Fit));
-    let how = How { filter: Filter::Lanczos3, light: None };
-    timed(|| drop(out(&still, &source, &frame, &plan, how).expect("an outcome")))
+    let how = Resampling::by(Filter::Lanczos3);
+    timed(|| drop(out(&still, &source, &frame, &plan, &how).expect("an outcome")))
 }
 
 fn theirs(from: [u32; 2], scale: f64, deep: bool) -> Option<[f64; 2]> {

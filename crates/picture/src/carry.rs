@@ -1,23 +1,15 @@
 //! [`out`]: a plan carried out on a real picture, at the raster of the frame.
 
 use image::DynamicImage;
-use ratiomet_core::space::Axis;
+use ratiomet_core::resampling::{Filter, Resampling};
+use ratiomet_core::space::{Axis, Delivery, Rect, Size};
 use ratiomet_core::{DeliveryFrame, Exact, Plan, Rotation, Source};
 
-use crate::filter::Taps;
+use crate::filter::{Taps, taps};
 use crate::limits::room;
 use crate::resample::{Sample, each_depth, resample};
 use crate::still::Fit;
-use crate::{Filter, Problem, Still, Transfer};
-
-/// How samples are worked out.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub struct How {
-    /// The filter.
-    pub filter: Filter,
-    /// In light instead of code values, by this transfer function.
-    pub light: Option<Transfer>,
-}
+use crate::{Problem, Still, finish};
 
 /// One axis of the outcome: which of its pixels show picture, and where their centres lie in it.
 struct Along {
@@ -34,8 +26,8 @@ struct Along {
 
 impl Along {
     fn taps(&self, filter: Filter) -> Vec<Taps> {
-        let taps = |pixel: u32| filter.taps(self.origin + (f64::from(pixel) + 0.5) * self.step, self.step, self.length);
-        (self.from..self.to).map(taps).collect()
+        let centre = |pixel: u32| self.origin + (f64::from(pixel) + 0.5) * self.step;
+        (self.from..self.to).map(|pixel| taps(filter, centre(pixel), self.step, self.length)).collect()
     }
 }
 
@@ -44,7 +36,34 @@ impl Along {
 ///
 /// # Errors
 /// A sentence when the still does not go with the source, or the outcome is larger than pictures may be.
-pub fn out(still: &Still, source: &Source, frame: &DeliveryFrame, plan: &Plan, how: How) -> Result<Still, Problem> {
+pub fn out(
+    still: &Still,
+    source: &Source,
+    frame: &DeliveryFrame,
+    plan: &Plan,
+    how: &Resampling,
+) -> Result<Still, Problem> {
+    small(still, source, frame, plan, how, 1)
+}
+
+/// The outcome so many times smaller, for a quick look: its last pixels may reach beyond the frame.
+///
+/// # Errors
+/// Those of [`out`].
+pub fn small(
+    still: &Still,
+    source: &Source,
+    frame: &DeliveryFrame,
+    plan: &Plan,
+    how: &Resampling,
+    times: u32,
+) -> Result<Still, Problem> {
+    let times = times.max(1);
+    let less = |rect: &Rect<Delivery>| {
+        let size = &rect.size;
+        let by = Exact::whole(times);
+        Rect::new(&rect.x / &by, &rect.y / &by, Size::<Delivery>::new(&size.width / &by, &size.height / &by))
+    };
     let raster = source.raster();
     let part = match Fit::of(still.size(), raster) {
         Fit::Same => 1,
@@ -58,7 +77,7 @@ pub fn out(still: &Still, source: &Source, frame: &DeliveryFrame, plan: &Plan, h
             )));
         }
     };
-    let (width, height) = (frame.raster().width(), frame.raster().height());
+    let [width, height] = [frame.raster().width(), frame.raster().height()].map(|side| side.div_ceil(times));
     let pixel = u64::from(still.samples.color().bytes_per_pixel());
     room([width, height], u64::from(width) * u64::from(height) * pixel)?;
     let mut outcome = DynamicImage::new(width, height, still.samples.color());
@@ -79,11 +98,13 @@ pub fn out(still: &Still, source: &Source, frame: &DeliveryFrame, plan: &Plan, h
     }
     let size = [end_x - first_x, end_y - first_y];
     let cut = || still.samples.crop_imm(first_x, first_y, size[0], size[1]);
+    let smooth = how.smoothing.side();
     let turned = match source.rotation() {
+        Rotation::None if smooth > 1 => Some(finish::median(&cut(), smooth)),
         Rotation::None => None,
-        Rotation::Quarter => Some(cut().rotate90()),
-        Rotation::Half => Some(cut().rotate180()),
-        Rotation::ThreeQuarters => Some(cut().rotate270()),
+        Rotation::Quarter => Some(finish::median(&cut(), smooth).rotate90()),
+        Rotation::Half => Some(finish::median(&cut(), smooth).rotate180()),
+        Rotation::ThreeQuarters => Some(finish::median(&cut(), smooth).rotate270()),
     };
     let [across, down] = if source.rotation().swaps_axes() { [size[1], size[0]] } else { size };
     // How much of the picture lies before the first whole sample, on each side as stored.
@@ -98,25 +119,54 @@ pub fn out(still: &Still, source: &Source, frame: &DeliveryFrame, plan: &Plan, h
             (Axis::Y, true) => after(&bottom, end_y),
         }
     };
-    let area = plan.picture_area.rect();
+    let whole = how.whole(plan);
+    let (area, image) = (less(&plan.picture_area.rect()), less(&plan.image));
     let along = |axis: Axis, length: u32| {
-        let (start, end) = (plan.image.start(axis), plan.image.end(axis));
+        let (start, end) = (image.start(axis), image.end(axis));
         let centre = |place: &Exact| (place - Exact::ONE.half()).ceil_whole();
-        let from = centre(start).max(area.start(axis).ceil_whole());
-        let to = centre(&end).min(area.end(axis).floor_whole());
-        // The scale is that of stored pixels; a still of a part has fewer.
-        let step = Exact::ONE / plan.scale.of(axis) / &part;
+        let from = centre(start).max(centre(area.start(axis)));
+        let to = centre(&end).min(centre(&area.end(axis)));
+        // The scale is that of stored pixels; a still of a part has fewer, an enlarged one more.
+        let step = Exact::whole(times) / plan.scale.of(axis) / &part;
         let origin = -(start * &step).to_f64() - lead(axis);
-        let whole = |place: i64| u32::try_from(place.max(0)).unwrap_or(0);
-        Along { from: whole(from), to: whole(to.max(from)), step: step.to_f64(), origin, length }
+        let held = |place: i64| u32::try_from(place.max(0)).unwrap_or(0);
+        let more = f64::from(whole);
+        let (step, origin) = (step.to_f64() * more, origin * more);
+        Along { from: held(from), to: held(to.max(from)), step, origin, length: length * whole }
     };
+    let (picture, corner) = turned.as_ref().map_or((&still.samples, [first_x, first_y]), |turned| (turned, [0, 0]));
+    let enlarged = (whole > 1).then(|| enlarged(picture, corner, [across, down], whole, how)).transpose()?;
+    let (picture, corner) = enlarged.as_ref().map_or((picture, corner), |enlarged| (enlarged, [0, 0]));
     let (across, down) = (along(Axis::X, across), along(Axis::Y, down));
     if across.from < across.to && down.from < down.to {
         let taps = [across.taps(how.filter), down.taps(how.filter)];
-        let (picture, corner) = turned.as_ref().map_or((&still.samples, [first_x, first_y]), |turned| (turned, [0, 0]));
         resample(picture, corner, &mut outcome, [across.from, down.from], [&taps[0], &taps[1]], how.light);
+        if let Some(sharpening) = &how.sharpening {
+            let size = [across.to - across.from, down.to - down.from];
+            finish::sharpen(&mut outcome, [across.from, down.from], size, sharpening);
+        }
     }
     Ok(Still { samples: outcome, profile: still.profile.clone(), format: still.format })
+}
+
+/// A part of a picture, enlarged by a whole number.
+fn enlarged(
+    picture: &DynamicImage,
+    corner: [u32; 2],
+    size: [u32; 2],
+    times: u32,
+    how: &Resampling,
+) -> Result<DynamicImage, Problem> {
+    let large = size.map(|side| side.saturating_mul(times));
+    let bytes = u64::from(large[0]) * u64::from(large[1]) * u64::from(picture.color().bytes_per_pixel());
+    room(large, bytes)?;
+    let mut enlarged = DynamicImage::new(large[0], large[1], picture.color());
+    let along = |side: usize| {
+        let step = 1.0 / f64::from(times);
+        Along { from: 0, to: large[side], step, origin: 0.0, length: size[side] }.taps(how.filter)
+    };
+    resample(picture, corner, &mut enlarged, [0, 0], [&along(0), &along(1)], how.light);
+    Ok(enlarged)
 }
 
 /// Makes every pixel black and seen.

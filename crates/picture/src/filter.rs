@@ -1,120 +1,100 @@
-//! [`Filter`]: how samples between stored ones are worked out.
+//! [`taps`]: by which samples a filter makes one of the outcome, and how much each of them counts.
 
 use std::f64::consts::PI;
 
-/// A filter for resampling. Making a picture smaller widens it by the same factor.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-pub enum Filter {
-    /// The stored sample whose pixel holds the point.
-    Nearest,
-    /// Straight lines between samples: a triangle of radius 1.
-    Bilinear,
-    /// The cubic with B = 0, C = 1/2 (Mitchell and Netravali 1988).
-    CatmullRom,
-    /// The cubic with B = C = 1/3 (Mitchell and Netravali 1988).
-    Mitchell,
-    /// A sinc in the window of a wider one, radius 3.
-    #[default]
-    Lanczos3,
-    /// The mean over what an outcome's pixel covers.
-    Area,
+use ratiomet_core::resampling::Filter;
+
+/// A cubic of the family of Mitchell and Netravali (1988), at a distance in samples.
+fn cubic(b: f64, c: f64, x: f64) -> f64 {
+    let sum = match x {
+        _ if x < 1.0 => {
+            (12.0 - 9.0 * b - 6.0 * c) * x.powi(3) + (-18.0 + 12.0 * b + 6.0 * c) * x.powi(2) + 6.0 - 2.0 * b
+        }
+        _ if x < 2.0 => {
+            (-b - 6.0 * c) * x.powi(3)
+                + (6.0 * b + 30.0 * c) * x.powi(2)
+                + (-12.0 * b - 48.0 * c) * x
+                + 8.0 * b
+                + 24.0 * c
+        }
+        _ => 0.0,
+    };
+    sum / 6.0
 }
 
-impl Filter {
-    /// Every filter.
-    pub const ALL: [Self; 6] =
-        [Self::Nearest, Self::Bilinear, Self::CatmullRom, Self::Mitchell, Self::Lanczos3, Self::Area];
+fn triangle(x: f64) -> f64 {
+    (1.0 - x).max(0.0)
+}
 
-    /// The word for it.
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Nearest => "nearest",
-            Self::Bilinear => "bilinear",
-            Self::CatmullRom => "catmull-rom",
-            Self::Mitchell => "mitchell",
-            Self::Lanczos3 => "lanczos3",
-            Self::Area => "area",
-        }
-    }
+fn catmull_rom(x: f64) -> f64 {
+    cubic(0.0, 0.5, x)
+}
 
-    /// How far it reaches either way, in samples.
-    const fn radius(self) -> f64 {
-        match self {
-            Self::Nearest | Self::Area => 0.5,
-            Self::Bilinear => 1.0,
-            Self::CatmullRom | Self::Mitchell => 2.0,
-            Self::Lanczos3 => 3.0,
-        }
-    }
+fn mitchell(x: f64) -> f64 {
+    cubic(1.0 / 3.0, 1.0 / 3.0, x)
+}
 
-    /// Its value at a distance in samples.
-    fn at(self, x: f64) -> f64 {
-        let x = x.abs();
-        let cubic = |b: f64, c: f64| {
-            if x < 1.0 {
-                ((12.0 - 9.0 * b - 6.0 * c) * x.powi(3) + (-18.0 + 12.0 * b + 6.0 * c) * x.powi(2) + 6.0 - 2.0 * b)
-                    / 6.0
-            } else if x < 2.0 {
-                ((-b - 6.0 * c) * x.powi(3)
-                    + (6.0 * b + 30.0 * c) * x.powi(2)
-                    + (-12.0 * b - 48.0 * c) * x
-                    + 8.0 * b
-                    + 24.0 * c)
-                    / 6.0
-            } else {
-                0.0
-            }
-        };
-        let sinc = |x: f64| if x == 0.0 { 1.0 } else { (PI * x).sin() / (PI * x) };
-        match self {
-            Self::Nearest | Self::Area => f64::from(u8::from(x <= 0.5)),
-            Self::Bilinear => (1.0 - x).max(0.0),
-            Self::CatmullRom => cubic(0.0, 0.5),
-            Self::Mitchell => cubic(1.0 / 3.0, 1.0 / 3.0),
-            Self::Lanczos3 if x < 3.0 => sinc(x) * sinc(x / 3.0),
-            Self::Lanczos3 => 0.0,
-        }
-    }
+fn lanczos3(x: f64) -> f64 {
+    let sinc = |x: f64| if x == 0.0 { 1.0 } else { (PI * x).sin() / (PI * x) };
+    if x < 3.0 { sinc(x) * sinc(x / 3.0) } else { 0.0 }
+}
 
-    /// The samples that make one of the outcome, and how much of each: the outcome's pixel covers `step` samples around
-    /// `centre`, and there are `length` of them. What lies beyond the first and the last has no part.
-    pub(crate) fn taps(self, centre: f64, step: f64, length: u32) -> Taps {
-        let last = f64::from(length) - 1.0;
-        let wide = step.max(1.0);
-        let reach = match self {
-            // A place on the line between two samples belongs to the second one, whichever way it was rounded.
-            Self::Nearest => {
-                return Taps::new(index((centre + 1e-9).floor().clamp(0.0, last)), vec![1.0]);
-            }
-            Self::Area => step / 2.0,
-            _ => self.radius() * wide,
-        };
-        let first = (centre - reach).floor().clamp(0.0, last);
-        let end = (centre + reach).ceil().clamp(first + 1.0, last + 1.0);
-        let weight = |sample: usize| {
-            #[expect(clippy::cast_precision_loss, reason = "a side has at most 65,536 samples")]
-            let left = first + sample as f64;
-            match self {
-                Self::Area => ((left + 1.0).min(centre + reach) - left.max(centre - reach)).max(0.0),
-                _ => self.at((left + 0.5 - centre) / wide),
-            }
-        };
-        let mut weights: Vec<f64> = (0..index(end - first)).map(weight).collect();
-        let sum: f64 = weights.iter().sum();
-        if sum.abs() < 1e-9 {
-            // Nothing within reach: the nearest sample.
-            return Self::Nearest.taps(centre, step, length);
+/// The samples that make one of the outcome, and how much of each: the outcome's pixel covers `step` samples around
+/// `centre`, and there are `length` of them. What lies beyond the first and the last has no part.
+pub(crate) fn taps(filter: Filter, centre: f64, step: f64, length: u32) -> Taps {
+    match filter {
+        Filter::Nearest => nearest(centre, length),
+        Filter::Area => {
+            let half = step / 2.0;
+            let covered = |left: f64| ((left + 1.0).min(centre + half) - left.max(centre - half)).max(0.0);
+            weighed(centre, half, length, covered)
         }
-        weights.iter_mut().for_each(|weight| *weight /= sum);
-        let skipped = weights.iter().take_while(|weight| **weight == 0.0).count();
-        weights.drain(..skipped);
-        while weights.last() == Some(&0.0) {
-            weights.pop();
-        }
-        #[expect(clippy::cast_possible_truncation, reason = "weights are kept in single precision")]
-        let weights = weights.into_iter().map(|weight| weight as f32).collect();
-        Taps::new(index(first) + skipped, weights)
+        Filter::Bilinear => curve(centre, step, length, (1.0, triangle)),
+        Filter::CatmullRom => curve(centre, step, length, (2.0, catmull_rom)),
+        Filter::Mitchell => curve(centre, step, length, (2.0, mitchell)),
+        Filter::Lanczos3 => curve(centre, step, length, (3.0, lanczos3)),
     }
+}
+
+/// Those of a curve that reaches so far either way; making a picture smaller widens it.
+fn curve(centre: f64, step: f64, length: u32, (radius, value): (f64, fn(f64) -> f64)) -> Taps {
+    let wide = step.max(1.0);
+    weighed(centre, radius * wide, length, |left| value(((left + 0.5 - centre) / wide).abs()))
+}
+
+fn nearest(centre: f64, length: u32) -> Taps {
+    // A place on the line between two samples belongs to the second one, whichever way it was rounded.
+    let place = (centre + 1e-9).floor().clamp(0.0, f64::from(length) - 1.0);
+    Taps::new(index(place), vec![1.0])
+}
+
+/// The samples within reach, each by the weight of its left edge.
+fn weighed(centre: f64, reach: f64, length: u32, weight: impl Fn(f64) -> f64) -> Taps {
+    let last = f64::from(length) - 1.0;
+    let first = (centre - reach).floor().clamp(0.0, last);
+    let end = (centre + reach).ceil().clamp(first + 1.0, last + 1.0);
+    #[expect(clippy::cast_precision_loss, reason = "a side has at most 65,536 samples")]
+    let mut weights: Vec<f64> = (0..index(end - first)).map(|sample| weight(first + sample as f64)).collect();
+    let sum: f64 = weights.iter().sum();
+    if sum.abs() < 1e-9 {
+        // Nothing within reach.
+        return nearest(centre, length);
+    }
+    weights.iter_mut().for_each(|weight| *weight /= sum);
+    let skipped = weights.iter().take_while(|weight| **weight == 0.0).count();
+    weights.drain(..skipped);
+    while weights.last() == Some(&0.0) {
+        weights.pop();
+    }
+    #[expect(clippy::cast_possible_truncation, reason = "weights are kept in single precision")]
+    let weights = weights.into_iter().map(|weight| weight as f32).collect();
+    Taps::new(index(first) + skipped, weights)
+}
+
+/// The samples around one that a blur of this standard deviation mixes; those at an edge stand for what lies beyond.
+pub(crate) fn gauss(deviation: f64, pixel: u32, length: u32) -> Taps {
+    let centre = f64::from(pixel) + 0.5;
+    weighed(centre, 3.0 * deviation + 0.5, length, |left| (-((left + 0.5 - centre) / deviation).powi(2) / 2.0).exp())
 }
 
 /// Samples that make one of the outcome.

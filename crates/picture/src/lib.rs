@@ -5,22 +5,23 @@
 //!
 //! Start at [`Still::read`], [`carry::out`] and [`borders::find`].
 
+pub mod board;
 pub mod borders;
 pub mod carry;
 pub mod limits;
+pub mod proof;
 pub mod scene;
 pub mod still;
 
 mod dpx;
 mod exr_file;
 mod filter;
+mod finish;
 mod light;
 mod pen;
 mod resample;
 mod sphere_scene;
 
-pub use filter::Filter;
-pub use light::Transfer;
 pub use still::Still;
 
 /// Why a picture is not read, carried out or written, as a sentence.

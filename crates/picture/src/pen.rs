@@ -26,9 +26,8 @@ fn paint(ink: Ink, opacity: f32) -> Paint<'static> {
 }
 
 impl Pen {
-    /// A pen on a paper of so many pixels, which shows a picture of this ratio; none when there is no such paper.
-    pub fn new([across, down]: [u32; 2], ratio: f32) -> Option<Self> {
-        let (width, height) = if ratio >= 1.0 { (ratio, 1.0) } else { (1.0, 1.0 / ratio) };
+    /// A pen on a paper of so many pixels, which shows a picture of this size; none when there is no such paper.
+    pub fn new([across, down]: [u32; 2], [width, height]: [f32; 2]) -> Option<Self> {
         let pixmap = Pixmap::new(across, down)?;
         #[expect(clippy::cast_precision_loss, reason = "a side has at most 65,536 pixels")]
         let transform = Transform::from_scale(across as f32 / width, down as f32 / height);

@@ -5,7 +5,8 @@ use image::DynamicImage;
 use rayon::prelude::*;
 
 use crate::filter::Taps;
-use crate::light::Transfer;
+use crate::light;
+use ratiomet_core::resampling::Transfer;
 
 /// A sample of some depth, as a number from 0 on; whole ones are rounded and held to their range.
 pub(crate) trait Sample: Copy + Send + Sync {
@@ -134,7 +135,7 @@ fn weighted<S: Sample, const CHANNELS: usize, const CLEAR: bool>(
         #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "256 or 65,536 code values")]
         let codes = 0..=full as u32;
         #[expect(clippy::cast_precision_loss, reason = "as few")]
-        let light = codes.map(|code| transfer.light(code as f32 / full) * full).collect();
+        let light = codes.map(|code| light::light(transfer, code as f32 / full) * full).collect();
         (transfer, light)
     });
     let arch = pulp::Arch::new();
@@ -149,7 +150,7 @@ fn weighted<S: Sample, const CHANNELS: usize, const CLEAR: bool>(
             Some((transfer, table)) => arch.dispatch(Weighed::<_, _, _, CHANNELS, CLEAR> {
                 line,
                 number: |sample: S| sample.place().map_or_else(|| sample.number(), |place| table[place]),
-                back: |light: f32| S::of(transfer.code((light / full).clamp(0.0, 1.0)) * full),
+                back: |light: f32| S::of(light::code(*transfer, (light / full).clamp(0.0, 1.0)) * full),
             }),
         }
     });

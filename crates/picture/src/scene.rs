@@ -5,9 +5,10 @@ use image::{DynamicImage, RgbImage};
 use ratiomet_core::project::Scene;
 use ratiomet_core::space::Axis;
 use ratiomet_core::subject::Subject;
-use ratiomet_core::{Rotation, Source};
+use ratiomet_core::{Plan, Rotation, Source};
 
 use crate::pen::{Ink, Pen};
+use crate::proof::Ellipse;
 use crate::sphere_scene;
 use crate::{Problem, Still};
 
@@ -38,9 +39,7 @@ pub fn taken(
         sphere_scene::drawn(paper)
     } else {
         let upright = source.upright();
-        let ratio = (upright.along(Axis::X) / upright.along(Axis::Y)).to_f64();
-        #[expect(clippy::cast_possible_truncation, reason = "a ratio for a drawing")]
-        let pen = Pen::new(paper, ratio as f32);
+        let pen = Pen::new(paper, self::paper((upright.along(Axis::X) / upright.along(Axis::Y)).to_f64()));
         let mut pen = pen.ok_or_else(|| Problem::new("the scene is too large to be drawn"))?;
         motif(scene, &mut pen);
         figure(&mut pen, subject);
@@ -86,11 +85,78 @@ fn edge(picture: &mut RgbImage) {
     }
 }
 
+/// How large the circle is.
+const RING: f32 = 0.42;
+/// How many gray steps there are.
+const GRAYS: u8 = 11;
+/// How large each of them is.
+const GRAY: [f32; 2] = [0.05, 0.045];
+
+/// The middle of a gray step in an upright picture of this size.
+fn gray_at(at: u8, [width, height]: [f32; 2]) -> [f32; 2] {
+    [width / 2.0 + (f32::from(at) - f32::from(GRAYS - 1) / 2.0) * GRAY[0], height - 0.0525]
+}
+
+fn gray(at: u8) -> u8 {
+    u8::try_from(u16::from(at) * 255 / u16::from(GRAYS - 1)).unwrap_or(255)
+}
+
+/// The square of the slanted edge: left, top and side.
+fn edge_at([width, height]: [f32; 2]) -> [f32; 3] {
+    [width / 2.0 - 0.33, height / 2.0 - 0.08, 0.16]
+}
+
+/// Where what is measured of a scene lies in a frame, in delivery pixels.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Marks {
+    /// The large circle.
+    pub ring: Ellipse,
+    /// The part of the slanted edge that is measured: left, top, right, bottom.
+    pub edge: [f64; 4],
+    /// Places whose code value is known: the middle of each gray step, and both sides of the slanted edge.
+    pub grays: Vec<([f64; 2], f64)>,
+    /// How large a gray step is.
+    pub gray: [f64; 2],
+}
+
+impl Marks {
+    /// Those of a source as a plan places it.
+    pub fn of(source: &Source, plan: &Plan) -> Self {
+        let upright = source.upright();
+        let paper = paper((upright.along(Axis::X) / upright.along(Axis::Y)).to_f64());
+        let image = &plan.image;
+        let scale = [Axis::X, Axis::Y].map(|axis| image.size.along(axis).to_f64());
+        let long = |side: f32, axis: usize| f64::from(side) / f64::from(paper[axis]) * scale[axis];
+        let start = [image.start(Axis::X).to_f64(), image.start(Axis::Y).to_f64()];
+        let place = |[x, y]: [f32; 2]| [start[0] + long(x, 0), start[1] + long(y, 1)];
+        let [x, y, side] = edge_at(paper);
+        let luminance =
+            |[red, green, blue]: Ink| 0.2126 * f64::from(red) + 0.7152 * f64::from(green) + 0.0722 * f64::from(blue);
+        let beside = [(0.2, INK), (0.8, WHITE)];
+        let beside = beside.map(|(at, ink)| (place([x + side * at, y + side / 2.0]), luminance(ink)));
+        let grays = (0..GRAYS).map(|at| (place(gray_at(at, paper)), f64::from(gray(at)))).chain(beside);
+        let [left, top] = place([x + side * 0.2, y + side * 0.1]);
+        let [right, bottom] = place([x + side * 0.8, y + side * 0.9]);
+        Self {
+            ring: Ellipse { centre: place([paper[0] / 2.0, paper[1] / 2.0]), radii: [long(RING, 0), long(RING, 1)] },
+            edge: [left, top, right, bottom],
+            grays: grays.collect(),
+            gray: [long(GRAY[0], 0), long(GRAY[1], 1)],
+        }
+    }
+}
+
+/// The size of an upright picture of this ratio, whose shorter side is 1.
+#[expect(clippy::cast_possible_truncation, reason = "a ratio for a drawing")]
+fn paper(ratio: f64) -> [f32; 2] {
+    if ratio >= 1.0 { [ratio as f32, 1.0] } else { [1.0, (1.0 / ratio) as f32] }
+}
+
 /// What is measured: a large circle, one in each corner with its number, gray steps, a wedge of lines, a slanted edge.
 fn marks(pen: &mut Pen) {
     let (width, height) = (pen.width, pen.height);
     let middle = [width / 2.0, height / 2.0];
-    pen.circle(middle, 0.42, 0.006, WHITE);
+    pen.circle(middle, RING, 0.006, WHITE);
     pen.line([middle[0] - 0.03, middle[1]], [middle[0] + 0.03, middle[1]], 0.003, WHITE);
     pen.line([middle[0], middle[1] - 0.03], [middle[0], middle[1] + 0.03], 0.003, WHITE);
     for (number, [x, y]) in (1..).zip([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]]) {
@@ -100,11 +166,9 @@ fn marks(pen: &mut Pen) {
         pen.digit(number, [centre[0] - 0.017, centre[1] - 0.034], 0.068, WHITE);
     }
     // Eleven steps from black to white.
-    let (step, top) = (0.05, height - 0.075);
-    let left = width / 2.0 - 5.5 * step;
-    for at in 0..11_u8 {
-        let gray = u8::try_from(u16::from(at) * 255 / 10).unwrap_or(255);
-        pen.rect([left + f32::from(at) * step, top, step, 0.045], [gray; 3]);
+    for at in 0..GRAYS {
+        let [x, y] = gray_at(at, [width, height]);
+        pen.rect([x - GRAY[0] / 2.0, y - GRAY[1] / 2.0, GRAY[0], GRAY[1]], [gray(at); 3]);
     }
     // Lines that draw together.
     let (x, y, high) = (width / 2.0 + 0.2, height / 2.0 - 0.11, 0.22);
@@ -115,7 +179,7 @@ fn marks(pen: &mut Pen) {
         pen.shape(&[[above - 0.004, y], [above + 0.004, y], [below + 0.001, y + high], [below - 0.001, y + high]], INK);
     }
     // An edge that leans by five degrees (the slanted edge of ISO 12233).
-    let (x, y, side) = (width / 2.0 - 0.33, height / 2.0 - 0.08, 0.16);
+    let [x, y, side] = edge_at([width, height]);
     let lean = side * 0.0875;
     pen.rect([x, y, side, side], WHITE);
     let (upper, lower) = (x + side / 2.0 + lean / 2.0, x + side / 2.0 - lean / 2.0);

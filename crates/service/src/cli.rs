@@ -8,12 +8,11 @@ use std::process::ExitCode;
 
 use clap::builder::PossibleValuesParser;
 use clap::{Args, Parser, Subcommand, ValueEnum};
+use ratiomet_core::resampling::{Filter, Resampling, Transfer};
 use ratiomet_exchange::ask;
 use ratiomet_exchange::library_file::LibraryDocument;
 use ratiomet_exchange::project_file::ProjectDocument;
 use ratiomet_handoff::{Manifest, Numbers};
-use ratiomet_picture::carry::How;
-use ratiomet_picture::{Filter, Transfer};
 use ratiomet_store::Store;
 use ratiomet_wire::schema;
 
@@ -246,8 +245,9 @@ pub fn run() -> Result<ExitCode, String> {
         Command::Render { request, still, out, filter, linear, transfer, times } => {
             let chosen = |word: &str| Transfer::ALL.into_iter().find(|transfer| transfer.word() == word);
             let filter = Filter::ALL.into_iter().find(|each| each.word() == filter).unwrap_or_default();
-            let how = How { filter, light: if linear { chosen(&transfer) } else { None } };
-            render::run(&request, &still, &out, how, times)
+            let light = if linear { chosen(&transfer) } else { None };
+            let how = Resampling { light, ..Resampling::by(filter) };
+            render::run(&request, &still, &out, &how, times)
         }
         Command::Borders { files, json, together } => borders::run(&files, json, together),
         Command::Schema { file } => {

@@ -1,20 +1,28 @@
 //! Hand-offs: made in the background for the application, at once for the command line.
 
-use std::collections::BTreeMap;
-use std::io::{IsTerminal, Write};
-use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::fs::File;
+use std::io::{BufWriter, IsTerminal, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
+use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
-use axum::body::Bytes;
-use ratiomet_core::project::{FrameId, House, HouseProfile, Package, Project, Selection, SourceId};
+use ratiomet_core::project::{
+    Footage, FrameId, House, HouseProfile, Package, Packaged, Project, Selection, SourceId, StillSpec,
+};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::words::counted;
 use ratiomet_exchange::{Added, Unmatched, fdl, otio};
-use ratiomet_handoff::{Format, archive};
+use ratiomet_handoff::{Format, Order, Outcomes};
+use ratiomet_picture::Still;
+use ratiomet_picture::carry;
+use ratiomet_picture::still::Fit;
 use ratiomet_store::{Contents, Store};
+use tempfile::NamedTempFile;
+
+use crate::jobs::{Jobs, Outcome};
+use crate::stills::Stills;
+use crate::whole_file;
 
 /// The day of a project's last change, in UTC.
 fn day(contents: &Contents) -> String {
@@ -33,115 +41,121 @@ pub fn add_to(contents: &Contents, selection: &Selection, text: &str) -> Result<
     if text.contains("\"OTIO_SCHEMA\"") { otio::add_to(&package, text) } else { fdl::add_to(&package, text) }
 }
 
-/// How far a hand-off is.
-#[derive(Clone, Copy, Debug)]
-pub struct Progress {
-    /// Steps that are done.
-    pub done: usize,
-    /// Steps that there are, as far as it is known.
-    pub all: usize,
+/// An archive on disk, taken away with the last of its handles.
+#[derive(Clone, Debug)]
+pub struct Archive {
+    file: Arc<NamedTempFile>,
+    /// Its length.
+    pub bytes: u64,
 }
 
-/// What comes of a hand-off: an archive, a sentence why there is none, or an empty one when it was stopped.
-type Outcome = Result<Bytes, String>;
-
-/// A hand-off that is made.
-#[derive(Debug, Default)]
-pub struct Job {
-    /// The name of the archive.
-    pub name: String,
-    done: AtomicUsize,
-    all: AtomicUsize,
-    stop: AtomicBool,
-    outcome: Mutex<Option<Outcome>>,
-}
-
-impl Job {
-    /// A hand-off of so many conversions.
-    fn new(name: String, conversions: usize) -> Self {
-        Self { name, all: AtomicUsize::new(conversions), ..Self::default() }
+impl Archive {
+    /// Writes one.
+    fn of(write: impl FnOnce(&mut BufWriter<&File>) -> Result<(), String>) -> Outcome<Self> {
+        let failed = |error: std::io::Error| {
+            let folder = std::env::temp_dir();
+            format!("the archive cannot be written in {}: {error}; make room there, or set TMPDIR", folder.display())
+        };
+        let file = tempfile::Builder::new().prefix("ratiomet-").suffix(".zip").tempfile().map_err(failed)?;
+        let mut out = BufWriter::new(file.as_file());
+        write(&mut out)?;
+        out.flush().map_err(failed)?;
+        drop(out);
+        let bytes = file.as_file().metadata().map_err(failed)?.len();
+        Ok(Self { file: Arc::new(file), bytes })
     }
 
-    /// What has come of it; none while it is made.
-    pub fn outcome(&self) -> Option<Outcome> {
-        self.outcome.lock().unwrap_or_else(PoisonError::into_inner).clone()
-    }
-
-    /// How far it is.
-    pub fn progress(&self) -> Progress {
-        Progress { done: self.done.load(Ordering::Relaxed), all: self.all.load(Ordering::Relaxed) }
-    }
-
-    /// Ends it at the next step.
-    pub fn stop(&self) {
-        self.stop.store(true, Ordering::Relaxed);
-    }
-
-    fn step(&self) -> bool {
-        self.done.fetch_add(1, Ordering::Relaxed);
-        !self.stop.load(Ordering::Relaxed)
-    }
-
-    fn made(&self, contents: &Contents, selection: &Selection, formats: &[Format]) -> Outcome {
-        let package = package(contents, selection, || self.step()).ok_or_else(String::new)?;
-        self.all.fetch_add(archive::steps(&package, formats), Ordering::Relaxed);
-        archive::write(&package, formats, &|| self.step()).map(Bytes::from)
-    }
-
-    /// Carries it out. Whatever happens, something comes of it.
-    fn work(&self, make: impl FnOnce(&Self) -> Outcome) {
-        let made = catch_unwind(AssertUnwindSafe(|| make(self))).unwrap_or_else(|_| {
-            tracing::error!(name = self.name, "making a hand-off panicked");
-            Err("it broke off inside the program; what the server prints says where".to_owned())
-        });
-        *self.outcome.lock().unwrap_or_else(PoisonError::into_inner) = Some(made);
+    /// Opens it for reading.
+    pub fn open(&self) -> std::io::Result<File> {
+        self.file.reopen()
     }
 }
 
-/// The hand-offs of a running server, the latest few.
-#[derive(Debug, Default)]
-pub struct Handoffs {
-    jobs: Mutex<(u64, BTreeMap<u64, Arc<Job>>)>,
+/// Begins a hand-off in the background and gives its number; none when too many wait.
+pub fn begin(
+    handoffs: &Jobs<Archive>,
+    name: String,
+    contents: Arc<Contents>,
+    selection: Selection,
+    formats: Vec<Format>,
+    stills: Arc<Stills>,
+) -> Option<u64> {
+    let count = |chosen: usize, all: usize| if chosen == 0 { all } else { chosen };
+    let conversions = count(selection.sources.len(), contents.project.sources().len())
+        * count(selection.frames.len(), contents.project.frames().len());
+    handoffs.begin(name, conversions, move |job| {
+        let package = package(&contents, &selection, || job.step()).ok_or_else(String::new)?;
+        let outcomes = CarriedOut::new(&package, &stills);
+        let order = Order { package: &package, formats: &formats, outcomes: &outcomes };
+        job.more(order.steps());
+        Archive::of(|out| order.write(&|| job.step(), out))
+    })
 }
 
-/// How many finished hand-offs are kept for fetching.
-const MOST: usize = 4;
+/// Conversions of a package carried out on stills that are kept.
+pub struct CarriedOut<'a> {
+    package: &'a Package,
+    stills: &'a Stills,
+    /// The still of the source that was carried out last: most sources go into several frames.
+    last: Mutex<Option<(SourceId, Arc<Still>)>>,
+}
 
-impl Handoffs {
-    /// Begins a new one on a thread of its own, and gives its number. The oldest makes room for it.
-    pub fn begin(
-        &self,
-        name: String,
-        contents: Arc<Contents>,
-        selection: Selection,
-        formats: Vec<Format>,
-    ) -> (u64, Arc<Job>) {
-        let count = |chosen: usize, all: usize| if chosen == 0 { all } else { chosen };
-        let conversions = count(selection.sources.len(), contents.project.sources().len())
-            * count(selection.frames.len(), contents.project.frames().len());
-        let job = Arc::new(Job::new(name, conversions));
-        let number = self.keep(&job);
-        let working = job.clone();
-        tokio::task::spawn_blocking(move || working.work(|job| job.made(&contents, &selection, &formats)));
-        (number, job)
+impl<'a> CarriedOut<'a> {
+    /// Those of a package, on the stills of its data file.
+    pub const fn new(package: &'a Package, stills: &'a Stills) -> Self {
+        Self { package, stills, last: Mutex::new(None) }
     }
 
-    fn keep(&self, job: &Arc<Job>) -> u64 {
-        let mut jobs = self.jobs.lock().unwrap_or_else(PoisonError::into_inner);
-        jobs.0 += 1;
-        let number = jobs.0;
-        jobs.1.insert(number, job.clone());
-        while jobs.1.len() > MOST {
-            if let Some((_, oldest)) = jobs.1.pop_first() {
-                oldest.stop();
+    fn still(&self, id: SourceId, footage: &Footage) -> Result<Arc<Still>, String> {
+        let mut last = self.last.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((known, still)) = last.as_ref()
+            && *known == id
+        {
+            return Ok(still.clone());
+        }
+        // The one before it makes room first.
+        *last = None;
+        let still = Arc::new(self.stills.still(footage, 1)?);
+        *last = Some((id, still.clone()));
+        Ok(still)
+    }
+}
+
+impl Outcomes for CarriedOut<'_> {
+    fn lacks(&self, packaged: &Packaged) -> Option<String> {
+        let footage = self.package.source_of(packaged);
+        match &footage.still {
+            None => Some("its source has no still".to_owned()),
+            Some(StillSpec::Scene(_)) => None,
+            Some(StillSpec::File(file)) => {
+                let (raster, size) = (footage.geometry.raster(), [file.raster.width(), file.raster.height()]);
+                (Fit::of(size, raster) == Fit::Other).then(|| {
+                    let (source, still) = (Sides(raster.width(), raster.height()), Sides(size[0], size[1]));
+                    format!("the still of its source is {still} and the source {source}")
+                })
             }
         }
-        number
     }
 
-    /// One of them.
-    pub fn get(&self, number: u64) -> Option<Arc<Job>> {
-        self.jobs.lock().unwrap_or_else(PoisonError::into_inner).1.get(&number).cloned()
+    fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String> {
+        let footage = self.package.source_of(packaged);
+        let still = self.still(self.package.sources[packaged.source].0, footage)?;
+        let frame = self.package.frame_of(packaged).geometry.frame();
+        let conversion = &packaged.conversion;
+        let how = conversion.taken.clone().unwrap_or_default();
+        let made = carry::out(&still, footage.geometry.source(), frame, &conversion.plan, &how);
+        let mut png = Vec::new();
+        made.and_then(|made| made.write_png(&mut png)).map_err(|problem| problem.to_string())?;
+        Ok(png)
+    }
+}
+
+/// Width and height as they are said.
+struct Sides(u32, u32);
+
+impl std::fmt::Display for Sides {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "{}x{}", self.0, self.1)
     }
 }
 
@@ -214,7 +228,7 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         return Err(format!("there is no data file {}; name one with --data", data.display()));
     }
     let formats: Vec<Format> = if chosen.formats.is_empty() {
-        Format::ALL.to_vec()
+        Format::usual()
     } else {
         let format = |word: &String| one_of(&Format::ALL, Format::word, word, "format");
         chosen.formats.iter().map(format).collect::<Result<_, _>>()?
@@ -263,7 +277,10 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         }
         return Ok(ExitCode::SUCCESS);
     }
-    let all = archive::steps(&package, &formats);
+    let stills = Stills::beside(data);
+    let outcomes = CarriedOut::new(&package, &stills);
+    let order = Order { package: &package, formats: &formats, outcomes: &outcomes };
+    let all = order.steps();
     let done = AtomicUsize::new(0);
     let shown = std::io::stderr().is_terminal();
     let progress = || {
@@ -274,28 +291,13 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
         }
         true
     };
-    let bytes = archive::write(&package, &formats, &progress)?;
+    let bytes = whole_file::write(out, |file| order.write(&progress, file))?;
     if shown {
         eprintln!();
     }
-    std::fs::write(out, &bytes).map_err(|error| format!("{} cannot be written: {error}", out.display()))?;
-    for left in archive::left_out(&package, &formats) {
+    for left in order.left_out() {
         eprintln!("ratiomet: {} is left out: {}", left.path, left.why);
     }
-    println!("{}: {}, {} bytes", out.display(), counted(package.conversions.len(), "conversion"), bytes.len());
+    println!("{}: {}, {bytes} bytes", out.display(), counted(package.conversions.len(), "conversion"));
     Ok(ExitCode::SUCCESS)
-}
-
-#[cfg(test)]
-mod tests {
-    use super::Job;
-
-    #[test]
-    fn a_job_that_panics_ends_as_failed_and_says_so() {
-        let job = Job::new("x.zip".to_owned(), 1);
-        assert!(job.outcome().is_none());
-        job.work(|_| panic!("a chart cannot be drawn"));
-        let why = job.outcome().expect("an outcome").expect_err("failed");
-        assert!(why.contains("broke off"), "{why}");
-    }
 }

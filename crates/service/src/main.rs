@@ -6,11 +6,14 @@ mod cli;
 mod demo;
 mod handoff;
 mod import;
+mod jobs;
 mod media_folder;
 mod probe;
+mod proof;
 mod render;
 mod server;
 mod stills;
+mod whole_file;
 
 use std::process::ExitCode;
 

@@ -1,17 +1,19 @@
 //! `ratiomet render`: a conversion carried out on a still.
 
-use std::fs::{self, File};
-use std::io::BufWriter;
+use std::fs;
 use std::path::Path;
 use std::process::ExitCode;
 use std::time::Instant;
 
 use ratiomet_core::Plan;
 use ratiomet_core::calculation::Calculation;
-use ratiomet_picture::carry::{self, How};
+use ratiomet_core::resampling::Resampling;
+use ratiomet_picture::carry;
 use ratiomet_picture::{Still, limits};
 use ratiomet_wire::calc;
 use ratiomet_wire::problem::{FieldError, Problem};
+
+use crate::whole_file;
 
 /// How long a part of the work took.
 struct Times {
@@ -56,7 +58,7 @@ pub fn bytes_of(file: &Path) -> Result<Vec<u8>, String> {
 }
 
 /// Carries a conversion out; the error is a sentence for the person who typed it.
-pub fn run(request: &str, still: &Path, out: &Path, how: How, times: bool) -> Result<ExitCode, String> {
+pub fn run(request: &str, still: &Path, out: &Path, how: &Resampling, times: bool) -> Result<ExitCode, String> {
     let request = match request.strip_prefix('@') {
         Some(file) => fs::read(file).map_err(|error| format!("{file} cannot be read: {error}"))?,
         None => request.as_bytes().to_vec(),
@@ -80,20 +82,10 @@ pub fn run(request: &str, still: &Path, out: &Path, how: How, times: bool) -> Re
     stages.since = Instant::now();
     let outcome = carry::out(&picture, &source, &frame, &Plan::of(&source, &frame, &framing), how).map_err(named)?;
     stages.ended("resample");
-    // Written beside its place and moved there whole: what was there is never half replaced.
-    let failed = |error: &dyn std::fmt::Display| format!("{} cannot be written: {error}", out.display());
-    let beside = out.with_extension(format!("{}.part", std::process::id()));
-    let written = File::create(&beside).map_err(|error| failed(&error)).and_then(|file| {
-        let mut file = BufWriter::new(file);
-        if float { outcome.write_exr(&mut file) } else { outcome.write_png(&mut file) }
-            .map_err(|error| failed(&error))?;
-        file.into_inner().map_err(|error| failed(&error))?.sync_all().map_err(|error| failed(&error))
-    });
-    if let Err(why) = written.and_then(|()| fs::rename(&beside, out).map_err(|error| failed(&error))) {
-        // OK because the file may not have been made at all.
-        let _ = fs::remove_file(&beside);
-        return Err(why);
-    }
+    let failed = |problem: ratiomet_picture::Problem| format!("{} cannot be written: {problem}", out.display());
+    whole_file::write(out, |file| {
+        if float { outcome.write_exr(file) } else { outcome.write_png(file) }.map_err(failed)
+    })?;
     stages.ended("encode");
     if outcome.is_float() && !float {
         eprintln!(

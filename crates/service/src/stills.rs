@@ -8,15 +8,16 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, SystemTime};
 
 use ratiomet_core::project::{Content, Footage, StillSpec};
+use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::Projection;
 use ratiomet_core::space::Axis;
 use ratiomet_core::{
     DeliveryFrame, Exact, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
 use ratiomet_picture::borders::{self, Borders};
-use ratiomet_picture::carry::{self, How};
+use ratiomet_picture::carry;
 use ratiomet_picture::still::Fit;
-use ratiomet_picture::{Filter, Still, scene};
+use ratiomet_picture::{Still, scene};
 use sha2::{Digest, Sha256};
 use tokio::sync::Semaphore;
 
@@ -31,6 +32,9 @@ pub enum Shown {
 
 /// The most bytes of pictures that are remembered.
 const MOST_REMEMBERED: usize = 96 << 20;
+/// The most outcomes that are remembered, and their most bytes.
+const MOST_OUTCOMES: usize = 5;
+const MOST_OUTCOME_BYTES: usize = 192 << 20;
 /// How long a file that no history needs is kept: one that is just being added is among them.
 const KEPT: Duration = Duration::from_secs(24 * 3_600);
 
@@ -46,6 +50,8 @@ struct Made {
 pub struct Stills {
     folder: PathBuf,
     made: Mutex<Made>,
+    /// The outcomes that were made last, the latest at the end: they are looked at and measured again.
+    outcomes: Mutex<Vec<(String, Arc<Still>)>>,
     /// Few are unpacked at once: each may take much memory.
     room: Semaphore,
 }
@@ -56,7 +62,12 @@ pub type Refused = String;
 impl Stills {
     /// The stills of a data file.
     pub fn beside(data: &Path) -> Self {
-        Self { folder: data.with_extension("stills"), made: Mutex::default(), room: Semaphore::new(2) }
+        Self {
+            folder: data.with_extension("stills"),
+            made: Mutex::default(),
+            outcomes: Mutex::default(),
+            room: Semaphore::new(2),
+        }
     }
 
     fn place(&self, content: Content) -> PathBuf {
@@ -120,9 +131,9 @@ impl Stills {
         borders::find(&[still]).map_err(|problem| problem.to_string())
     }
 
-    /// A source as a JPEG picture whose longer side has at most so many pixels.
-    pub fn shown(&self, footage: &Footage, shown: Shown, side: u32) -> Result<Arc<Vec<u8>>, Refused> {
-        let name = format!("{shown:?} {side} {}", footage.picture_key().unwrap_or_default());
+    /// A source as a picture whose longer side has at most so many pixels: JPEG, or PNG where it is to be exact.
+    pub fn shown(&self, footage: &Footage, shown: Shown, side: u32, exact: bool) -> Result<Arc<Vec<u8>>, Refused> {
+        let name = format!("{shown:?} {side} {exact} {}", footage.picture_key().unwrap_or_default());
         if let Some(picture) = self.remembered(&name) {
             return Ok(picture);
         }
@@ -149,11 +160,41 @@ impl Stills {
             .and_then(|raster| DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::One))
             .map_err(|error| error.to_string())?;
         let plan = Plan::of(&source, &frame, &Framing::of(Method::Stretch));
-        let how = How { filter: Filter::Area, light: None };
-        let picture = carry::out(&still, &source, &frame, &plan, how).map_err(|problem| problem.to_string())?;
-        let picture = Arc::new(picture.as_jpeg(88).map_err(|problem| problem.to_string())?);
+        let picture = carry::out(&still, &source, &frame, &plan, &Resampling::by(Filter::Area))
+            .map_err(|problem| problem.to_string())?;
+        let mut bytes = Vec::new();
+        let written = if exact { picture.write_png(&mut bytes) } else { picture.as_jpeg(88).map(|jpeg| bytes = jpeg) };
+        written.map_err(|problem| problem.to_string())?;
+        let picture = Arc::new(bytes);
         self.remember(name, picture.clone());
         Ok(picture)
+    }
+
+    /// A conversion carried out on the still of its source.
+    pub fn outcome(
+        &self,
+        footage: &Footage,
+        frame: &DeliveryFrame,
+        plan: &Plan,
+        how: &Resampling,
+    ) -> Result<Arc<Still>, Refused> {
+        let key = format!("{:?} {frame:?} {plan:?} {how:?}", footage.picture_key());
+        let kept = || self.outcomes.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, outcome)) = kept().iter().find(|(name, _)| *name == key) {
+            return Ok(outcome.clone());
+        }
+        let still = self.still(footage, 1)?;
+        let made = carry::out(&still, footage.geometry.source(), frame, plan, how);
+        let made = Arc::new(made.map_err(|problem| problem.to_string())?);
+        let mut kept = kept();
+        kept.push((key, made.clone()));
+        let bytes = |kept: &Vec<(String, Arc<Still>)>| -> usize {
+            kept.iter().map(|(_, outcome)| outcome.samples.as_bytes().len()).sum()
+        };
+        while kept.len() > MOST_OUTCOMES || bytes(&kept) > MOST_OUTCOME_BYTES {
+            kept.remove(0);
+        }
+        Ok(made)
     }
 
     /// Waits until there is room to unpack one more.

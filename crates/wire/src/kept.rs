@@ -13,7 +13,7 @@ use crate::describe::{As, Json};
 use crate::read::Reader;
 
 /// The newest format: that in which states are written.
-pub const FORMAT: i32 = 6;
+pub const FORMAT: i32 = 7;
 
 /// What a state is of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -133,6 +133,8 @@ pub fn upgrade(kind: Kind, format: i32, value: Value) -> Result<Value, String> {
         4 => upgrade(kind, 5, value),
         // Sources may keep since then the picture that they show; where nothing is kept of it, they show none.
         5 => upgrade(kind, 6, value),
+        // Conversions may keep since then how their samples are worked out; where nothing is kept, nobody has decided.
+        6 => upgrade(kind, 7, value),
         newer if newer > FORMAT => {
             Err(format!("it has format {newer}; this version of Ratiomet knows formats up to {FORMAT}"))
         }

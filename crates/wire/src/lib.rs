@@ -18,6 +18,7 @@ pub mod number;
 pub mod problem;
 pub mod project;
 pub mod read;
+mod resampling;
 pub mod schema;
 pub mod shapes;
 pub mod tables;

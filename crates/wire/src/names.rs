@@ -5,6 +5,7 @@ use ratiomet_core::project::{
     Acceptance, Choice, ChoicePatch, Deliverable, Edit, Footage, FramingSpec, HouseActivePicture, HouseFrame,
     HouseProfile, Placing, ProjectSettings,
 };
+use ratiomet_core::resampling::Resampling;
 
 use crate::calc::{CalcRequest, CalcRequests};
 use crate::describe::Values;
@@ -45,5 +46,7 @@ pub type PreviewValues = Values<PreviewRequest>;
 pub type PlacingName = Values<Placing>;
 /// The values of a project.
 pub type ProjectValues = Values<ProjectSettings>;
+/// How samples are worked out.
+pub type ResamplingValues = Values<Resampling>;
 /// The values of a source.
 pub type SourceValues = Values<Footage>;

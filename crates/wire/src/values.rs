@@ -9,6 +9,7 @@ use ratiomet_core::project::{
     ActivePictureId, FrameId, HouseFrameId, Name, Note, Pair, Placing, ProfileId, ProjectId, SourceId, StepId,
 };
 use ratiomet_core::recipe::Chroma;
+use ratiomet_core::resampling::{Amount, Radius};
 use ratiomet_core::safe_area::Percent;
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
@@ -95,6 +96,8 @@ fractions!(
     Share,
     Shift,
     Squeeze,
+    Amount,
+    Radius,
     Tolerance,
     Turn,
     UpAndDown,

@@ -49,6 +49,10 @@ export type Point = Schemas["Point"];
 export type PointRemedy = Schemas["PointRemedyResult"];
 export type TypingProfile = Schemas["TypingProfile"];
 export type HouseProfile = Schemas["HouseProfileResource"];
+export type Resampling = Schemas["Resampling"];
+export type Proof = Schemas["OutcomeVariant"];
+export type Readings = Schemas["Readings"];
+export type ProofState = Schemas["ProofState"];
 export type ToType = Schemas["TypingResult"];
 export type Problem = Schemas["Problem"];
 

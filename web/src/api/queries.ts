@@ -1,4 +1,5 @@
 import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
+import type { Box } from "../drawing/box";
 import {
   api,
   type Board,
@@ -7,6 +8,7 @@ import {
   type Edit,
   type FrameValues,
   type PreviewRequest,
+  type Proof,
   preview,
   type SourceValues,
   settled,
@@ -95,13 +97,43 @@ export const handoffPreviewQuery = (project: number, request: HandoffRequest) =>
     staleTime: 0,
   });
 
+const isGoingOn = (state: string | undefined) => ["waiting", "working", undefined].includes(state);
+
 /** How far a hand-off is; asked again while it is being made. */
 export const handoffQuery = (handoff: number) =>
   queryOptions({
     queryKey: ["handoff-state", handoff],
     queryFn: ({ signal }) =>
       settled(api.GET("/api/v1/handoffs/{handoff}", { signal, params: { path: { handoff } } })),
-    refetchInterval: (query) => (query.state.data?.state === "working" || !query.state.data ? 200 : false),
+    refetchInterval: (query) => (isGoingOn(query.state.data?.state) ? 200 : false),
+    staleTime: 0,
+  });
+
+/** What is measured in an outcome of a conversion; around an edge that somebody marked, or that of a scene. */
+export const readingsQuery = (path: ConversionKey, variant: Proof, mark: Box | undefined) =>
+  queryOptions({
+    queryKey: [...projectKey(path.project), "readings", path.source, path.frame, variant, mark],
+    queryFn: ({ signal }) =>
+      settled(
+        api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/readings", {
+          signal,
+          params: { path },
+          body: {
+            variant,
+            mark: mark ? { left: mark.x, top: mark.y, width: mark.width, height: mark.height } : null,
+          },
+        }),
+      ),
+    retry: false,
+  });
+
+/** How far the proof of a board is; asked again while it is being made. */
+export const proofQuery = (proof: number) =>
+  queryOptions({
+    queryKey: ["proof-state", proof],
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/proofs/{proof}", { signal, params: { path: { proof } } })),
+    refetchInterval: (query) => (isGoingOn(query.state.data?.state) ? 200 : false),
     staleTime: 0,
   });
 

@@ -609,6 +609,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/conversions/{source}/{frame}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What is measured in an outcome: bars, a circle, an edge
+         * @description The edge is measured from 10 to 90 % and by its response as ISO 12233 has it for a slanted edge, in code values.
+         */
+        post: operations["readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/conversions/{source}/{frame}/rounding/{decimals}": {
         parameters: {
             query?: never;
@@ -764,7 +784,7 @@ export interface paths {
         put?: never;
         /**
          * Begin a hand-off
-         * @description It is made in the background; ask for its state, then fetch its archive. The latest four are kept.
+         * @description It is made in the background, one after the other; ask for its state, then fetch its archive. The latest four are kept.
          */
         post: operations["begin"];
         delete?: never;
@@ -898,6 +918,27 @@ export interface paths {
         get: operations["remedies"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prove the board: carry every conversion out, small, on the chart of the stand-in camera, and measure what comes out
+         * @description Bars, the circle's place and roundness and the gray steps are held against the plan. It is made in the background; the
+         *     latest four are kept.
+         */
+        post: operations["begin_proof"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1062,7 +1103,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A source as a picture (JPEG, eight bit): its still, or its test scene */
+        /** A source as a picture: its still, or its test scene */
         get: operations["picture"];
         put?: never;
         post?: never;
@@ -1109,6 +1150,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proofs/{proof}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a proof of a board is */
+        get: operations["proof_state"];
+        put?: never;
+        post?: never;
+        /** Stop a proof of a board */
+        delete: operations["stop_proof"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1576,6 +1635,24 @@ export interface components {
             /** @description That ratio over the one wanted, less 1. */
             deviation: components["schemas"]["ExactNumber"];
         };
+        /** @description A conversion that was carried out. */
+        CarriedOut: {
+            /**
+             * Format: int32
+             * @description The source's number.
+             */
+            source: number;
+            /**
+             * Format: int32
+             * @description The frame's number.
+             */
+            frame: number;
+            /**
+             * Format: double
+             * @description By how many percent the circle is less round than planned; null where too little of it is seen.
+             */
+            less_round?: number | null;
+        };
         /**
          * @description What is behind the findings of a point.
          * @enum {string}
@@ -1613,6 +1690,8 @@ export interface components {
             pins?: components["schemas"]["FramingChoice"][];
             /** @description The framing with which it was imported; null to forget it. */
             imported?: null | components["schemas"]["FramingChoice"];
+            /** @description How its samples are worked out; null to leave it undecided. */
+            taken?: null | components["schemas"]["Resampling"];
         };
         /** @description What a conversion adds to its source and its frame. */
         ChoiceValues: {
@@ -1630,6 +1709,8 @@ export interface components {
             pins: components["schemas"]["FramingChoice"][];
             /** @description The framing with which it was imported, such as the one from set; null where it was not. */
             imported?: null | components["schemas"]["FramingChoice"];
+            /** @description How its samples are worked out, if somebody has decided; null while nobody has. */
+            taken?: null | components["schemas"]["Resampling"];
         };
         /**
          * @description How the colour is sampled: two columns and two lines share a sample, two columns, or none.
@@ -2017,6 +2098,23 @@ export interface components {
             /** @description Whether somebody has typed over what was read: then it stays. */
             typed: boolean;
         };
+        /** @description A conversion that does not come out as planned. */
+        Different: {
+            /**
+             * Format: int32
+             * @description The source's number.
+             */
+            source: number;
+            /**
+             * Format: int32
+             * @description The frame's number.
+             */
+            frame: number;
+            /** @description Both names. */
+            conversion: string;
+            /** @description What differs, or why it cannot be carried out. */
+            what: string[];
+        };
         /**
          * @description Which way the pixels go.
          * @enum {string}
@@ -2040,6 +2138,8 @@ export interface components {
             pins: components["schemas"]["FramingChoice"][];
             /** @description The framing with which it was imported, such as the one from set; null where it was not. */
             imported?: null | components["schemas"]["FramingChoice"];
+            /** @description How its samples are worked out, if somebody has decided; null while nobody has. */
+            taken?: null | components["schemas"]["Resampling"];
         };
         /** @description A frame in a file. */
         DocumentFrame: {
@@ -2055,6 +2155,42 @@ export interface components {
             /** @description What was entered. */
             values: components["schemas"]["SourceValues"];
         };
+        /** @description A mark around an edge, in delivery pixels. */
+        EdgeMark: {
+            /** @description Its first column. */
+            left: number;
+            /** @description Its first line. */
+            top: number;
+            /** @description How many columns. */
+            width: number;
+            /** @description How many lines. */
+            height: number;
+        };
+        /** @description What an edge tells. */
+        EdgeReading: {
+            /**
+             * Format: double
+             * @description Delivery pixels across it from 10 to 90 % of its height.
+             */
+            width: number;
+            /** @description How much of a contrast is left at 0, 1/64 and so on up to 32/64 cycles a pixel; empty where the edge does not lean. */
+            response: number[];
+            /**
+             * Format: double
+             * @description Where half of the contrast is left, in cycles a pixel; null where it does not come down to it.
+             */
+            half?: number | null;
+            /**
+             * Format: double
+             * @description By how much it swings over, in percent of its height.
+             */
+            ringing: number;
+            /**
+             * Format: double
+             * @description The standard deviation of what should be flat beside it, in code values of 255.
+             */
+            noise: number;
+        };
         /** @description Exact lengths at each side. */
         EdgesResult: {
             /** @description At the left. */
@@ -2067,7 +2203,7 @@ export interface components {
             bottom: components["schemas"]["ExactNumber"];
         };
         /** @description A change of many things at once, told apart by edit. */
-        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["ImportEdit"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
+        EditRequest: components["schemas"]["SetSources"] | components["schemas"]["SetFrames"] | components["schemas"]["SetConversions"] | components["schemas"]["SetResampling"] | components["schemas"]["SetFramings"] | components["schemas"]["SetProject"] | components["schemas"]["JudgeFinding"] | components["schemas"]["SetFramingParts"] | components["schemas"]["ApplyActivePicture"] | components["schemas"]["AddSources"] | components["schemas"]["AddFrames"] | components["schemas"]["ImportEdit"] | components["schemas"]["TurnFrames"] | components["schemas"]["DeleteRecords"];
         /** @description What an edit has done, or would do. */
         EditResult: {
             /**
@@ -2250,6 +2386,11 @@ export interface components {
              */
             words: string;
         };
+        /**
+         * @description A filter for resampling.
+         * @enum {string}
+         */
+        Filter: "nearest" | "bilinear" | "catmull-rom" | "mitchell" | "lanczos3" | "area";
         /** @enum {string} */
         FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown" | "over_level";
         /** @description A value in the data of a finding. */
@@ -2516,7 +2657,7 @@ export interface components {
          * @description What can be written.
          * @enum {string}
          */
-        HandoffFormat: "html" | "pdf" | "csv" | "json" | "fdl" | "otio" | "charts_svg" | "charts_png" | "recipes" | "signals";
+        HandoffFormat: "html" | "pdf" | "csv" | "json" | "fdl" | "otio" | "charts_svg" | "charts_png" | "recipes" | "signals" | "outcomes";
         /** @description What a hand-off would hold. */
         HandoffPreview: {
             /** @description The name of the archive. */
@@ -2546,7 +2687,7 @@ export interface components {
              * @default []
              */
             frames: number[];
-            /** @description The formats; all when left out. */
+            /** @description The formats; when left out all but `outcomes`. */
             formats?: components["schemas"]["HandoffFormat"][];
             /**
              * @description How the colour of recipes is sampled.
@@ -2565,13 +2706,18 @@ export interface components {
             id: number;
             /** @description The name of the archive. */
             name: string;
-            /** @description `working`, `ready`, `stopped` or `failed`. */
+            /** @description `waiting`, `working`, `ready`, `stopped` or `failed`. */
             state: string;
+            /** @description How many hand-offs are made before it, while it waits. */
+            before: number;
             /** @description Steps that are done. */
             done: number;
             /** @description Steps that there are, as far as it is known. */
             all: number;
-            /** @description The length of the archive, when it is ready. */
+            /**
+             * Format: int64
+             * @description The length of the archive, when it is ready.
+             */
             bytes?: number | null;
             /** @description Why it failed. */
             error?: string | null;
@@ -3027,6 +3173,32 @@ export interface components {
             /** @description How many pictures it has; null when it does not say so. */
             frames?: null | number;
         };
+        /** @description How an outcome is worked out. */
+        OutcomeVariant: {
+            /** @description By this method, centred; null for the framing that counts. */
+            method?: null | components["schemas"]["PlacingName"];
+            /** @description The filter; null for the way that is taken, or Lanczos in one step: then nothing else counts. */
+            filter?: null | components["schemas"]["Filter"];
+            /** @description In light, by this transfer function; null for the signal as stored. */
+            linear?: null | components["schemas"]["Transfer"];
+            /**
+             * @description At once, or by the smallest whole enlargement that reaches and then down by what remains.
+             * @default one
+             */
+            steps: components["schemas"]["Steps"];
+            /**
+             * @description What is done against noise before.
+             * @default none
+             */
+            smoothing: components["schemas"]["Smoothing"];
+            /**
+             * @description How wide sharpening reaches. Must be a radius from 3/10 to 20 pixels.
+             * @default 1
+             */
+            radius: string | number;
+            /** @description How much is sharpened; null for not at all. */
+            amount?: null | (string | number);
+        };
         /** @description A pixel shape of ITU-T H.264, Table E-1. */
         PixelShapeEntry: {
             /** @description `aspect_ratio_idc`. */
@@ -3266,6 +3438,32 @@ export interface components {
          * @enum {string}
          */
         ProjectionName: "flat" | "sphere";
+        /** @description What has come of a proof of a board. */
+        ProofResult: {
+            /** @description The conversions that were carried out. */
+            conversions: components["schemas"]["CarriedOut"][];
+            /** @description What differs from its plan. */
+            differs: components["schemas"]["Different"][];
+        };
+        /** @description How far a proof of a board is, and what has come of it. */
+        ProofState: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description `waiting`, `working`, `ready`, `stopped` or `failed`. */
+            state: string;
+            /** @description How many proofs are made before it, while it waits. */
+            before: number;
+            /** @description Conversions that are done. */
+            done: number;
+            /** @description Conversions that there are. */
+            all: number;
+            result?: components["schemas"]["ProofResult"] | null;
+            /** @description Why it failed. */
+            error?: string | null;
+        };
         /** @description What would help against a finding. */
         ProposalResult: {
             /** @description The finding's code. */
@@ -3380,6 +3578,36 @@ export interface components {
             understood: string;
             /** @description The answer in a sentence. */
             sentence: string;
+        };
+        /** @description What is measured in an outcome. */
+        Readings: {
+            /**
+             * @description How its samples are worked out, in words.
+             * @example Lanczos, one step
+             */
+            how: string;
+            /** @description How much the picture is enlarged across and down. */
+            scale: number[];
+            /** @description Lines without any picture at each side: left, top, right, bottom. */
+            black: number[];
+            /** @description As planned. */
+            planned_black: number[];
+            ring?: components["schemas"]["RingReading"] | null;
+            edge?: components["schemas"]["EdgeReading"] | null;
+            /** @description Why no edge was measured. */
+            no_edge?: string | null;
+            /** @description The mark around the edge, in delivery pixels: left, top, width, height. */
+            mark?: number[] | null;
+        };
+        /** @description What is to be measured. */
+        ReadingsRequest: {
+            /**
+             * @description In which outcome.
+             * @default {}
+             */
+            variant: components["schemas"]["OutcomeVariant"];
+            /** @description Around which edge; null for the slanted edge of a test scene. */
+            mark?: null | components["schemas"]["EdgeMark"];
         };
         /** @description One source into one delivery frame, in whole pixels. */
         RecipeRequest: {
@@ -3529,6 +3757,28 @@ export interface components {
             /** @description What differs, value by value. */
             differences: components["schemas"]["DifferenceResult"][];
         };
+        /** @description How the samples of an outcome are worked out. */
+        Resampling: {
+            /**
+             * @description The filter.
+             * @default lanczos3
+             */
+            filter: components["schemas"]["Filter"];
+            /** @description In light, by this transfer function; null for the signal as stored. */
+            linear?: null | components["schemas"]["Transfer"];
+            /**
+             * @description At once, or by the smallest whole enlargement that reaches and then down by what remains.
+             * @default one
+             */
+            steps: components["schemas"]["Steps"];
+            /**
+             * @description What is done against noise before.
+             * @default none
+             */
+            smoothing: components["schemas"]["Smoothing"];
+            /** @description Sharpening afterwards; null for none. */
+            sharpening?: null | components["schemas"]["Sharpening"];
+        };
         /** @description A place to rest. */
         Rest: {
             /** @description The shift in delivery pixels, or the zoom. */
@@ -3549,6 +3799,28 @@ export interface components {
             y: components["schemas"]["Rest"][];
             /** @description Zooms. */
             zoom: components["schemas"]["Rest"][];
+        };
+        /** @description What a circle tells. */
+        RingReading: {
+            /**
+             * Format: double
+             * @description What it spans across over what it spans down, as it is seen.
+             */
+            roundness: number;
+            /**
+             * Format: double
+             * @description The same as planned.
+             */
+            planned: number;
+            /**
+             * Format: double
+             * @description How far its middle lies from where it was planned, in delivery pixels.
+             */
+            off: number;
+            /** @description Its middle, in delivery pixels. */
+            centre: number[];
+            /** @description Half of what it spans across and down, in delivery pixels. */
+            radii: number[];
         };
         /**
          * @description What a column holds.
@@ -3726,6 +3998,15 @@ export interface components {
             /** @description All its values. */
             values: components["schemas"]["ProjectValues"];
         };
+        /** @description How the samples of many conversions are worked out. */
+        SetResampling: {
+            /** @enum {string} */
+            edit: "set_resampling";
+            /** @description Pairs of the source's and the frame's number. */
+            conversions: number[][];
+            /** @description What is taken; null to leave it undecided. */
+            taken: null | components["schemas"]["Resampling"];
+        };
         /** @description The same values for many sources. */
         SetSources: {
             /** @enum {string} */
@@ -3747,6 +4028,16 @@ export interface components {
             /** @description The image's top left corner; 0 for that of the raster. */
             top_left: components["schemas"]["AxesResult"];
         };
+        /** @description Sharpening by an unsharp mask, after resampling. */
+        Sharpening: {
+            /**
+             * @description How wide the blur is that it is made against: a standard deviation in pixels of the outcome. Must be a radius from 3/10 to 20 pixels.
+             * @default 1
+             */
+            radius: string | number;
+            /** @description How much of the difference is added. Must be an amount from 0 to 5. */
+            amount: string | number;
+        };
         /**
          * @description What a player does with a frame of another shape: all of it is seen, or the screen is filled.
          * @enum {string}
@@ -3764,6 +4055,11 @@ export interface components {
             /** @description Of the size that just fills the raster. */
             over_fill: components["schemas"]["AxesResult"];
         };
+        /**
+         * @description What is done against noise before resampling.
+         * @enum {string}
+         */
+        Smoothing: "none" | "median3" | "median5";
         /**
          * @description What becomes of the sound: it stays as the source has it, there is none, or it is coded anew.
          * @enum {string}
@@ -4198,6 +4494,11 @@ export interface components {
          * @enum {string}
          */
         SqueezeSetName: "on_clip" | "apart";
+        /**
+         * @description By how many steps a picture is enlarged.
+         * @enum {string}
+         */
+        Steps: "one" | "whole_first";
         /** @description The picture that a source shows: a scene of the stand-in camera, or a still that is kept by its content. */
         StillValues: {
             /** @description The scene; null for a still. */
@@ -4310,6 +4611,11 @@ export interface components {
              */
             enlarged: string | number;
         };
+        /**
+         * @description A transfer function.
+         * @enum {string}
+         */
+        Transfer: "srgb" | "bt1886" | "bt709";
         /** @description One step back or forth. */
         Turn: {
             /**
@@ -5924,10 +6230,20 @@ export interface operations {
     outcome: {
         parameters: {
             query?: {
-                /** @description nearest, bilinear, catmull-rom, mitchell, lanczos3 or area */
+                /** @description By this method, centred, instead of the framing that counts */
+                method?: string;
+                /** @description nearest, bilinear, catmull-rom, mitchell, lanczos3 or area; without one the way that is taken, or Lanczos in one step */
                 filter?: string;
                 /** @description In light, by srgb, bt1886 or bt709 */
                 linear?: string;
+                /** @description one, or whole_first */
+                steps?: string;
+                /** @description none, median3 or median5 */
+                smoothing?: string;
+                /** @description How wide sharpening reaches, in pixels */
+                radius?: string;
+                /** @description How much is sharpened */
+                amount?: string;
             };
             header?: never;
             path: {
@@ -6037,6 +6353,54 @@ export interface operations {
             };
             /** @description Deleted */
             410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description The frame's number */
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readings"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No still that goes with the source, or bad fields */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6519,6 +6883,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too many wait */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     into: {
@@ -6793,6 +7166,55 @@ export interface operations {
             };
             /** @description The project is deleted */
             410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofState"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wait */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7209,6 +7631,8 @@ export interface operations {
                 of?: string;
                 /** @description The most pixels of the longer side, 16 to 8192 */
                 side?: number;
+                /** @description jpeg, eight bit for the eye; or png, every sample as it is */
+                form?: string;
                 /** @description The picture of the source: the answer may be kept for good */
                 key?: string;
             };
@@ -7325,6 +7749,68 @@ export interface operations {
             };
             /** @description The project is deleted */
             410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proof_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The proof's number */
+                proof: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofState"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The proof's number */
+                proof: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofState"];
+                };
+            };
+            /** @description Unknown */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ export const PLACES = [
   "On the board",
   "In a list",
   "In a framing",
+  "In a proof",
   "On the slide rule",
 ] as const;
 
@@ -118,6 +119,13 @@ export const COMMANDS = {
   corner: { keys: ["v"], does: "view a corner", place: "In a framing" },
   magnify: { keys: ["Shift+v"], does: "view the corner larger", place: "In a framing" },
   guides: { keys: ["d"], does: "choose guides", place: "In a framing" },
+  proof: { keys: ["r"], does: "prove it: carried out, compared, measured", place: "In a framing" },
+  loupe: { keys: arrows(), shown: "arrows", does: "move the loupes", place: "In a proof" },
+  loupeLarger: { keys: ["+", "="], does: "magnify more", place: "In a proof" },
+  loupeSmaller: { keys: ["-"], does: "magnify less", place: "In a proof" },
+  variant: { keys: ["1", "2", "3", "4"], shown: "1 to 4", does: "choose a variant", place: "In a proof" },
+  compareVariants: { keys: ["c"], does: "switch between the two that are compared", place: "In a proof" },
+  takeVariant: { keys: ["Enter"], does: "take the variant that is chosen", place: "In a proof" },
   back: {
     keys: ["Escape"],
     does: "take back the last thing begun; then back to the board, or to one selected record",

@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, HashSet};
 
+use super::choice::taken_words;
 use super::ways::fault;
 use crate::Error;
 use crate::dial_in::held_within;
@@ -69,6 +70,10 @@ impl Project {
                     own: own.as_ref().map(|own| held(own, parties)),
                     ..choice.clone()
                 })
+            }
+            Edit::SetResampling { pairs, taken } => {
+                let words = taken_words(taken.as_ref());
+                self.conversions(pairs, &words, |_, _, choice| Choice { taken: taken.clone(), ..choice.clone() })
             }
             Edit::SetFramings(each) => {
                 let own: BTreeMap<Pair, &FramingSpec> = each.iter().map(|(pair, own)| (*pair, own)).collect();

@@ -3,6 +3,7 @@
 use crate::Finding;
 use crate::finding::FindingKey;
 use crate::project::{FramingSpec, Name};
+use crate::resampling::Resampling;
 
 /// A finding that somebody has accepted, and why.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -34,6 +35,8 @@ pub struct Choice {
     pub pins: Vec<FramingSpec>,
     /// The framing with which it was imported, such as the one from set. It stays when it gets another one.
     pub imported: Option<FramingSpec>,
+    /// How its samples are worked out, if somebody has looked and decided.
+    pub taken: Option<Resampling>,
 }
 
 impl Choice {
@@ -62,6 +65,8 @@ pub struct ChoicePatch {
     pub pins: Option<Vec<FramingSpec>>,
     /// The framing with which it was imported, or none.
     pub imported: Option<Option<FramingSpec>>,
+    /// How its samples are worked out, or undecided.
+    pub taken: Option<Option<Resampling>>,
 }
 
 impl ChoicePatch {
@@ -72,8 +77,14 @@ impl ChoicePatch {
             accepted: self.accepted.as_ref().unwrap_or(&choice.accepted).clone(),
             pins: self.pins.as_ref().unwrap_or(&choice.pins).clone(),
             imported: self.imported.as_ref().unwrap_or(&choice.imported).clone(),
+            taken: self.taken.as_ref().unwrap_or(&choice.taken).clone(),
         }
     }
+}
+
+/// That a way of resampling is taken, or none any more, in words.
+pub(super) fn taken_words(taken: Option<&Resampling>) -> String {
+    taken.map_or_else(|| "resampling undecided".to_owned(), |taken| format!("take {}", taken.words()))
 }
 
 impl Choice {
@@ -81,6 +92,9 @@ impl Choice {
     pub(super) fn words_since(&self, before: &Self) -> String {
         if self.own != before.own {
             return self.own.as_ref().map_or_else(|| "follow".to_owned(), FramingSpec::words);
+        }
+        if self.taken != before.taken {
+            return taken_words(self.taken.as_ref());
         }
         let new = self.accepted.iter().find(|acceptance| !before.accepted.contains(acceptance));
         match new {

@@ -8,6 +8,7 @@ use crate::checks::Checked;
 use crate::finding::Squeezing;
 use crate::fraction::Written;
 use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
+use crate::resampling::Resampling;
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, Signal};
 use crate::space::{Axes, Delivery, Rect};
 use crate::subject::{Around, Margin, Room};
@@ -44,6 +45,8 @@ pub struct Conversion {
     pub cadence: Option<Cadence>,
     /// What was accepted of its findings.
     pub accepted: Vec<Acceptance>,
+    /// How its samples are worked out, if somebody has decided.
+    pub taken: Option<Resampling>,
     /// Where the picture lies by the framing with which it was imported, if it was.
     pub imported: Option<Rect<Delivery>>,
 }
@@ -147,7 +150,8 @@ impl Conversion {
             .imported
             .as_ref()
             .map(|imported| Plan::of(source, geometry, &Self::placed(footage, frame, imported, margin)).image);
-        Self { speaker, framing, placed, plan, findings, cadence, accepted: choice.accepted.clone(), imported }
+        let (accepted, taken) = (choice.accepted.clone(), choice.taken.clone());
+        Self { speaker, framing, placed, plan, findings, cadence, accepted, taken, imported }
     }
 
     /// How far the picture lies from where it was imported; nothing where it lies there, or was not imported.

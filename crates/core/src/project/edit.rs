@@ -4,6 +4,7 @@ use crate::project::{
     BroughtFraming, ChoicePatch, Deliverable, Footage, FrameId, FramePatch, FramingPatch, FramingSpec,
     HouseActivePicture, Name, Pair, ProjectSettings, SourceId, SourcePatch,
 };
+use crate::resampling::Resampling;
 
 /// A change of a project.
 #[derive(Clone, Debug)]
@@ -51,6 +52,13 @@ pub enum Edit {
         pairs: Vec<Pair>,
         /// The framing that each has of its own from now on.
         own: Option<FramingSpec>,
+    },
+    /// How the samples of many conversions are worked out.
+    SetResampling {
+        /// The conversions.
+        pairs: Vec<Pair>,
+        /// What is taken; none leaves it undecided.
+        taken: Option<Resampling>,
     },
     /// A framing of its own for each of some conversions.
     SetFramings(Vec<(Pair, FramingSpec)>),

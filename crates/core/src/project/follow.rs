@@ -72,7 +72,7 @@ impl Project {
                 own: choice.own.as_ref().map(|own| following(own, from, to).0),
                 pins: choice.pins.iter().map(|pin| following(pin, from, to).0).collect(),
                 imported: choice.imported.as_ref().map(|imported| following(imported, from, to).0),
-                accepted: choice.accepted.clone(),
+                ..choice.clone()
             };
             if let Some(own) = &choice.own {
                 let (next, short) = following(own, from, to);

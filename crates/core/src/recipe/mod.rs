@@ -12,6 +12,7 @@ mod track;
 use std::fmt::Write as _;
 
 use crate::error::Parameter;
+use crate::resampling::Filter;
 use crate::rotation::StoredAxis;
 use crate::space::{Axis, Delivery, Rect, Size};
 use crate::{DeliveryFrame, Error, Exact, Framing, Plan, Rotation, Source};
@@ -163,12 +164,17 @@ impl Recipe {
     /// The same as a filter chain for the ffmpeg command line. It speaks of the picture as it is
     /// stored: a program that turns pictures by itself must be told not to.
     pub fn filter(&self) -> String {
-        self.chain("")
+        self.filter_by(Filter::default())
+    }
+
+    /// The same by another filter for resampling.
+    pub fn filter_by(&self, filter: Filter) -> String {
+        self.chain(scaler(filter))
     }
 
     /// The same for a picture of two fields, each of which is scaled by itself.
-    pub fn filter_of_fields(&self) -> String {
-        self.chain(":interl=1")
+    pub fn filter_of_fields(&self, filter: Filter) -> String {
+        self.chain(&format!("{}:interl=1", scaler(filter)))
     }
 
     /// Whether it cuts or places by an odd number of lines, or turns: then the fields change their order, or are none.
@@ -191,7 +197,7 @@ impl Recipe {
                 RecipeStep::Turn(Rotation::Half) => write!(chain, "hflip,vflip,"),
                 RecipeStep::Turn(Rotation::ThreeQuarters) => write!(chain, "transpose=cclock,"),
                 RecipeStep::Scale { width, height } => {
-                    write!(chain, "scale={width}:{height}:flags=lanczos{scaling},")
+                    write!(chain, "scale={width}:{height}:flags={scaling},")
                 }
                 RecipeStep::Pad { width, height, x, y } => write!(chain, "pad={width}:{height}:{x}:{y}:black,"),
             };
@@ -206,6 +212,18 @@ impl Recipe {
         let (across, down) = text.split_once('/').unwrap_or((&text, "1"));
         let term = |digits: &str| digits.parse::<u64>().unwrap_or(u64::MAX).min(LARGEST_TERM);
         format!("setsar=sar={across}/{down}:max={}", term(across).max(term(down)))
+    }
+}
+
+/// A filter as the scaler of the ffmpeg command line calls it; cubics by their B and C.
+const fn scaler(filter: Filter) -> &'static str {
+    match filter {
+        Filter::Nearest => "neighbor",
+        Filter::Bilinear => "bilinear",
+        Filter::CatmullRom => "bicubic:param0=0:param1=0.5",
+        Filter::Mitchell => "bicubic:param0=0.333333:param1=0.333333",
+        Filter::Lanczos3 => "lanczos",
+        Filter::Area => "area",
     }
 }
 

@@ -1,9 +1,10 @@
 //! The pictures of sources: what they are, how they are known, what an edit says of them.
 
-use ratiomet_core::project::{Content, Footage, Note, Scene, SourcePatch, StillSpec};
-use ratiomet_core::{Raster, Rotation};
+use ratiomet_core::project::{Choice, Content, Edit, Footage, FramingSpec, Note, Pair, Scene, SourcePatch, StillSpec};
+use ratiomet_core::resampling::{Amount, Filter, Radius, Resampling, Sharpening, Smoothing, Steps, Transfer};
+use ratiomet_core::{Method, Raster, Rotation};
 
-use crate::clips::{clip, with};
+use crate::clips::{clip, delivered, project, with};
 
 fn kept(byte: u8) -> StillSpec {
     let (content, raster) = (Content::new([byte; 32]), Raster::new(1920, 1080).expect("a raster"));
@@ -86,4 +87,38 @@ fn an_edit_says_which_picture_it_sets() {
     let scene = showing(&plain, StillSpec::Scene(Scene::Kiln));
     assert_eq!(SourcePatch::between(&plain, &scene).words(), "test scene kiln");
     assert_eq!(SourcePatch::between(&scene, &plain).apply(&scene).expect("sound").still, None);
+}
+
+#[test]
+fn a_way_of_resampling_is_taken_for_conversions_and_stays_with_them() {
+    let (footage, frame) = (clip("A001", 1920, 1080), delivered("UHD", 3840, 2160));
+    let mut project = project(&footage, &frame, &Choice::default(), Method::Fill.into());
+    let (source, frame) = (project.sources().next().expect("a source").0, project.frames().next().expect("a frame").0);
+    let pair = Pair::new(source, frame);
+    let sharp = Resampling {
+        light: Some(Transfer::Bt1886),
+        steps: Steps::WholeFirst,
+        smoothing: Smoothing::Median5,
+        sharpening: Some(Sharpening {
+            radius: Radius::parse("0.8").expect("a radius"),
+            amount: Amount::parse("0.4").expect("an amount"),
+        }),
+        ..Resampling::by(Filter::CatmullRom)
+    };
+    let take = |taken: Option<&Resampling>| Edit::SetResampling { pairs: vec![pair], taken: taken.cloned() };
+    let changes = project.apply(&take(Some(&sharp))).expect("sound");
+    let words = "Catmull-Rom in light (BT.1886), whole enlargement first, median 5x5, sharpened 0.4 at 0.8 px";
+    assert!(changes.label.starts_with(&format!("Take {words} on ")), "{}", changes.label);
+    project = project.with(&changes);
+    assert_eq!(project.conversion(pair).expect("a conversion").taken, Some(sharp.clone()));
+    // It is no framing: what is planned is the same, and another framing leaves it.
+    let other = Edit::SetConversions { pairs: vec![pair], own: Some(FramingSpec::of(Method::Fit)) };
+    project = project.with(&project.apply(&other).expect("sound"));
+    assert_eq!(project.conversion(pair).expect("a conversion").taken, Some(sharp.clone()));
+    // Taken again nothing changes; undecided it is as before.
+    assert_eq!(project.apply(&take(Some(&sharp))).expect("sound").unchanged, 1);
+    let undecided = project.apply(&take(None)).expect("sound");
+    assert!(undecided.label.starts_with("Resampling undecided on "), "{}", undecided.label);
+    assert_eq!(project.with(&undecided).conversion(pair).expect("a conversion").taken, None);
+    assert!(Radius::parse("0.2").is_err() && Radius::parse("21").is_err() && Amount::parse("5.1").is_err());
 }

@@ -1,5 +1,6 @@
 //! The script that converts footage, carried out for real by a shell and ffmpeg.
 
+use std::collections::HashSet;
 use std::fs;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
@@ -359,4 +360,72 @@ fn it_can_be_run_again_and_says_what_it_does() {
     }
     let help = Command::new("sh").args(["convert.sh", "--help"]).current_dir(&place.0).output().expect("a shell");
     assert!(said(&help)[0].contains("--replace") && said(&help)[0].contains("It does not read numbered pictures"));
+}
+
+// What is taken in a proof: the recipe asks for the same filter, whose kernel is told by what it does to a hard edge; what
+// it cannot do is noted.
+#[test]
+fn a_filter_that_is_taken_is_the_filter_of_the_recipe() {
+    let words = ["nearest", "bilinear", "catmull-rom", "mitchell", "lanczos3", "area"];
+    let frames: Vec<Value> =
+        (1..).zip(words).map(|(id, word)| frame(id, &format!("By {word}"), [960, 720], "25")).collect();
+    let mut project = project(&[source(1, "Edge", json!({ "scan": "progressive" }))], &frames);
+    let taken = |(id, word): (u32, &str)| {
+        let sharpening = (word == "mitchell").then(|| json!({ "amount": "0.4" }));
+        json!({ "source": 1, "frame": id, "taken": { "filter": word, "sharpening": sharpening } })
+    };
+    project["conversions"] = (1..).zip(words).map(taken).collect();
+    let place = Place::of(&project);
+    // Black left, white right, on the line between two pixels.
+    place.footage("Edge", "color=black:s=160x240:r=25,format=gray,pad=320:240:0:0:white");
+    place.converts(&[]);
+    // The row of pixels across the edge: how many are neither black nor white, and whether some swing over the white.
+    let row = |word: &str| {
+        let file = place.done(&format!("Edge_By_{word}"));
+        place.ffmpeg(&[
+            "-i",
+            file.to_str().expect("plain"),
+            "-frames:v",
+            "1",
+            "-vf",
+            "format=gray16le,crop=24:1:468:360",
+            "-f",
+            "rawvideo",
+            "-y",
+            "row",
+        ]);
+        let bytes = fs::read(place.at("row")).expect("a row");
+        bytes.chunks_exact(2).map(|pair| u16::from_le_bytes([pair[0], pair[1]])).collect::<Vec<u16>>()
+    };
+    let mixed = |word: &str| {
+        let row = row(word);
+        let (black, white) = (row[0], row[row.len() - 1]);
+        row.iter().filter(|value| value.abs_diff(black) > 600 && value.abs_diff(white) > 600).count()
+    };
+    assert_eq!(mixed("nearest"), 0, "pixels stay pixels");
+    let rows: HashSet<Vec<u16>> = words[..5].iter().map(|word| row(word)).collect();
+    assert_eq!(rows.len(), 5, "each filter mixes them otherwise");
+    let script = fs::read_to_string(place.at("convert.sh")).expect("a script");
+    for (word, flags) in words.iter().zip([
+        "neighbor",
+        "bilinear",
+        "bicubic:param0=0:param1=0.5",
+        "bicubic:param0=0.333333",
+        "lanczos",
+        "area",
+    ]) {
+        assert!(script.contains(&format!("flags={flags}")), "{word}");
+    }
+    let list = String::from_utf8(written(&package(&project), Format::Recipes, "recipes/list.tsv")).expect("UTF-8");
+    let sharp = list.lines().find(|line| line.contains("By_mitchell")).expect("a line");
+    assert!(
+        sharp
+            .contains("taken is: Mitchell, one step, sharpened 0.4 at 1 px; of that the recipe takes the filter alone"),
+        "{sharp}"
+    );
+    assert!(!list.lines().any(|line| line.contains("By_area") && line.contains("taken is")), "{list}");
+    let csv = String::from_utf8(written(&package(&project), Format::Csv, "conversions.csv")).expect("UTF-8");
+    assert!(csv.contains("\"Mitchell, one step, sharpened 0.4 at 1 px\""), "{csv}");
+    let html = String::from_utf8(written(&package(&project), Format::Html, "plan.html")).expect("UTF-8");
+    assert!(html.contains(">taken</text>") && html.contains("Catmull-Rom, one step"), "the sheet says what is taken");
 }

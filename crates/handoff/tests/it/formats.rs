@@ -4,10 +4,10 @@ use std::io::{Cursor, Read};
 use std::path::Path;
 use std::process::Command;
 
-use ratiomet_handoff::{Format, archive};
+use ratiomet_handoff::Format;
 use serde_json::Value;
 
-use crate::packages::{all, package, small, written};
+use crate::packages::{all, files, order, package, small, written, zipped};
 
 /// An archive of the small project, and what its manifest says.
 pub fn opened(archive: Vec<u8>) -> (zip::ZipArchive<Cursor<Vec<u8>>>, Value) {
@@ -20,7 +20,7 @@ pub fn opened(archive: Vec<u8>) -> (zip::ZipArchive<Cursor<Vec<u8>>>, Value) {
 #[test]
 fn the_same_project_gives_the_same_bytes() {
     let (one, other) = (package(&small()), package(&small()));
-    let write = |package| archive::write(package, &all(), &|| true).expect("an archive");
+    let write = |package| zipped(package, &all());
     let archive = write(&one);
     assert!(archive == write(&other), "two archives of the same project differ");
     // The manifest names every other file, its length and its hash.
@@ -32,7 +32,7 @@ fn the_same_project_gives_the_same_bytes() {
         let entry = zip.by_name(&path).unwrap_or_else(|_| panic!("{path} is not there"));
         assert_eq!(entry.size(), file["bytes"].as_u64().expect("a length"), "{path}");
     }
-    let planned: Vec<_> = archive::paths(&one, &all()).into_iter().map(|(path, _)| path).collect();
+    let planned: Vec<_> = order(&one, &all()).paths().into_iter().map(|(path, _)| path).collect();
     let listed: Vec<_> = files.iter().map(|file| file["path"].as_str().expect("a path")).collect();
     assert_eq!(listed, planned, "what is announced is what is written");
 }
@@ -40,7 +40,8 @@ fn the_same_project_gives_the_same_bytes() {
 #[test]
 fn work_ends_when_it_is_told_to() {
     let package = package(&small());
-    assert_eq!(archive::write(&package, &all(), &|| false).expect_err("stopped"), "");
+    let stopped = order(&package, &all()).write(&|| false, Cursor::new(Vec::new()));
+    assert_eq!(stopped.expect_err("stopped"), "");
 }
 
 /// Runs a few lines of Python with the libraries that the formats' own societies publish.
@@ -279,7 +280,7 @@ fn names_of_every_script_are_readable() {
     let chart = |name: &str| {
         let mut project = small();
         project["sources"][0]["values"]["name"] = name.into();
-        let files = ratiomet_handoff::archive::files(&self::package(&project), &[Format::ChartsPng], &|| true);
+        let files = order(&self::package(&project), &[Format::ChartsPng]).files(&|| true);
         pixels(&files.expect("written")[0].bytes).1
     };
     assert_ne!(chart("海窯"), chart("窯海"));
@@ -291,13 +292,13 @@ fn a_picture_that_is_too_large_is_not_announced_and_its_absence_is() {
     project["frames"][0]["values"]["geometry"]["raster"] = serde_json::json!([65_536, 65_536]);
     let package = package(&project);
     let formats = [Format::ChartsPng, Format::ChartsSvg];
-    let planned: Vec<_> = archive::paths(&package, &formats).into_iter().map(|(path, _)| path).collect();
-    let files = archive::files(&package, &formats, &|| true).expect("charts");
+    let planned: Vec<_> = order(&package, &formats).paths().into_iter().map(|(path, _)| path).collect();
+    let files = files(&package, &formats);
     let written: Vec<_> = files.iter().map(|file| file.path.clone()).collect();
     assert_eq!(written, planned);
-    let left: Vec<_> = archive::left_out(&package, &formats).into_iter().map(|left| left.path).collect();
+    let left: Vec<_> = order(&package, &formats).left_out().into_iter().map(|left| left.path).collect();
     assert_eq!(left, ["charts/leader_Scope.png", "charts/overlay_Scope.png"]);
-    let archive = archive::write(&package, &[Format::ChartsPng], &|| true).expect("an archive");
+    let archive = zipped(&package, &[Format::ChartsPng]);
     let (_, manifest) = opened(archive);
     assert!(
         manifest["left_out"][0]["why"].as_str().expect("a reason").contains("65536x65536 is too large"),
@@ -311,7 +312,7 @@ fn a_picture_that_is_too_large_is_not_announced_and_its_absence_is() {
 #[test]
 fn charts_have_the_size_of_what_they_are_for() {
     let package = package(&small());
-    let files = archive::files(&package, &[Format::ChartsPng, Format::ChartsSvg], &|| true).expect("charts");
+    let files = files(&package, &[Format::ChartsPng, Format::ChartsSvg]);
     let size = |path: &str| {
         let file = files.iter().find(|file| file.path == path).unwrap_or_else(|| panic!("no {path}"));
         let reader = png::Decoder::new(Cursor::new(&file.bytes)).read_info().expect("a PNG file");

@@ -1,8 +1,10 @@
 //! Packages of small projects.
 
-use ratiomet_core::project::{Package, Selection};
+use std::io::Cursor;
+
+use ratiomet_core::project::{Package, Packaged, Selection};
 use ratiomet_exchange::project_file;
-use ratiomet_handoff::{Format, archive};
+use ratiomet_handoff::{Format, Order, Outcomes, Written};
 use serde_json::{Value, json};
 
 /// The package of a project as its file would have it.
@@ -31,13 +33,44 @@ pub fn small() -> Value {
     })
 }
 
+/// Everything that needs no stills.
 pub fn all() -> Vec<Format> {
-    Format::ALL.to_vec()
+    Format::usual()
+}
+
+/// Sources without stills.
+struct NoStills;
+
+impl Outcomes for NoStills {
+    fn lacks(&self, _: &Packaged) -> Option<String> {
+        Some("its source has no still".to_owned())
+    }
+
+    fn png(&self, _: &Packaged) -> Result<Vec<u8>, String> {
+        Err("nobody asks for it".to_owned())
+    }
+}
+
+/// What is handed over of a package.
+pub const fn order<'a>(package: &'a Package, formats: &'a [Format]) -> Order<'a> {
+    Order { package, formats, outcomes: &NoStills }
+}
+
+/// The files of some formats.
+pub fn files(package: &Package, formats: &[Format]) -> Vec<Written> {
+    order(package, formats).files(&|| true).expect("files")
+}
+
+/// The archive of some formats.
+pub fn zipped(package: &Package, formats: &[Format]) -> Vec<u8> {
+    let mut bytes = Cursor::new(Vec::new());
+    order(package, formats).write(&|| true, &mut bytes).expect("an archive");
+    bytes.into_inner()
 }
 
 /// One written file.
 pub fn written(package: &Package, format: Format, path: &str) -> Vec<u8> {
-    let files = archive::files(package, &[format], &|| true).expect("written");
+    let files = files(package, &[format]);
     let paths: Vec<_> = files.iter().map(|file| file.path.clone()).collect();
     let found = files.into_iter().find(|file| file.path == path);
     found.unwrap_or_else(|| panic!("{path} is none of {paths:?}")).bytes

@@ -3,12 +3,12 @@
 
 use ratiomet_exchange::library_file::{self, LibraryDocument, LibraryFile};
 use ratiomet_exchange::project_file::{self, ProjectDocument};
-use ratiomet_handoff::{Format, Manifest, Numbers, archive};
+use ratiomet_handoff::{Format, Manifest, Numbers};
 use ratiomet_wire::schema;
 use serde_json::{Value, json};
 
 use crate::formats::{opened, python};
-use crate::packages::{package, small, written};
+use crate::packages::{package, small, written, zipped};
 
 /// What is wrong with each of some values by a schema: where, of each.
 fn faults(schema: &Value, values: &[Value]) -> Vec<Vec<String>> {
@@ -57,7 +57,7 @@ fn what_is_handed_over_keeps_to_its_schemas() {
     let found = faults(&schema::of::<Numbers<'_>>("numbers"), &[&[conversions], &bad[..]].concat());
     assert_eq!(found[0], Vec::<String>::new());
     assert!(found[1..].iter().all(|faults| faults.len() == 1), "{found:?}");
-    let (_, manifest) = opened(archive::write(&package, &[Format::Json], &|| true).expect("an archive"));
+    let (_, manifest) = opened(zipped(&package, &[Format::Json]));
     let cut = with(&manifest, "/files", json!(3));
     assert_eq!(
         faults(&schema::of::<Manifest<'_>>("manifest"), &[manifest, cut]),

@@ -1,12 +1,12 @@
 //! Outcomes against Pillow, which resamples a box of a picture by its own code.
 
 use image::DynamicImage;
+use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::space::Axis;
 use ratiomet_core::{
     DeliveryFrame, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
-use ratiomet_picture::Filter;
-use ratiomet_picture::carry::{How, out};
+use ratiomet_picture::carry::out;
 
 use crate::support::{busy, python, still};
 
@@ -42,7 +42,7 @@ fn outcomes_are_those_of_pillow() {
                 [round / 2 % 3];
         let picture = DynamicImage::ImageRgb8(busy(width, height, &mut random));
         let outcome =
-            out(&still(picture.clone()), &source, &frame, &plan, How { filter, light: None }).expect("an outcome");
+            out(&still(picture.clone()), &source, &frame, &plan, &Resampling::by(filter)).expect("an outcome");
         picture.save(folder.path().join(format!("{round}.png"))).expect("written");
         let window = plan.window.as_ref().expect("a window");
         let place = |axis| (window.start(axis).to_f64(), window.end(axis).to_f64());

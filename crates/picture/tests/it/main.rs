@@ -1,5 +1,5 @@
 //! Outcomes against the definition of the filters and against Pillow, stills of many writers against other readers,
-//! borders against ffmpeg's cropdetect, damaged files.
+//! borders against ffmpeg's cropdetect, readings against what is known, damaged files.
 
 #![expect(
     clippy::cast_possible_truncation,
@@ -12,6 +12,7 @@ mod against_pillow;
 mod borders;
 mod hostile;
 mod outcomes;
+mod proof;
 mod scenes;
 mod stills;
 mod support;

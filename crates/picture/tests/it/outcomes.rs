@@ -4,12 +4,13 @@
 use std::f64::consts::PI;
 
 use image::DynamicImage;
+use ratiomet_core::resampling::{Filter, Resampling, Transfer};
 use ratiomet_core::space::Axis;
 use ratiomet_core::{
     DeliveryFrame, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
-use ratiomet_picture::carry::{How, out};
-use ratiomet_picture::{Filter, Still, Transfer};
+use ratiomet_picture::Still;
+use ratiomet_picture::carry::out;
 
 use crate::support::{any_conversion, busy, still};
 
@@ -136,8 +137,8 @@ fn outcomes_are_those_of_the_definition() {
             _ => DynamicImage::ImageLuma8(DynamicImage::ImageRgb8(rgb).to_luma8()),
         };
         let filter = Filter::ALL[round % 6];
-        let how = How { filter, light: None };
-        let outcome = out(&still(picture.clone()), &source, &frame, &plan, how).expect("an outcome");
+        let how = Resampling::by(filter);
+        let outcome = out(&still(picture.clone()), &source, &frame, &plan, &how).expect("an outcome");
         assert_eq!(outcome.samples.color(), picture.color());
         assert_eq!(outcome.size(), [frame.raster().width(), frame.raster().height()]);
         let wanted = reference(&picture, &source, &frame, &plan, filter);
@@ -173,8 +174,8 @@ fn nothing_of_the_insets_bleeds_in() {
         let frame = frame_of(size.0, size.1);
         let plan = Plan::of(&source, &frame, &Framing::of(method));
         for filter in Filter::ALL {
-            let how = How { filter, light: None };
-            let outcome = out(&still(picture.clone().into()), &source, &frame, &plan, how).expect("an outcome");
+            let how = Resampling::by(filter);
+            let outcome = out(&still(picture.clone().into()), &source, &frame, &plan, &how).expect("an outcome");
             let wrong = outcome.samples.to_luma8().pixels().filter(|pixel| pixel.0[0] != 100).count();
             assert_eq!(wrong, 0, "{filter:?} into {size:?}");
         }
@@ -193,8 +194,8 @@ fn a_plan_that_changes_nothing_keeps_every_sample() {
     for picture in [DynamicImage::ImageRgb8(rgb), DynamicImage::ImageRgb16(deep)] {
         // All but Mitchell, which softens by nature, are 1 at a sample and 0 at every other.
         for filter in Filter::ALL.into_iter().filter(|filter| *filter != Filter::Mitchell) {
-            let how = How { filter, light: None };
-            let outcome = out(&still(picture.clone()), &source, &frame, &plan, how).expect("an outcome");
+            let how = Resampling::by(filter);
+            let outcome = out(&still(picture.clone()), &source, &frame, &plan, &how).expect("an outcome");
             assert_eq!(outcome.samples, picture, "{filter:?}");
         }
     }
@@ -211,15 +212,15 @@ fn a_still_of_half_the_size_lands_where_the_whole_one_does() {
             image::Luma([((f64::from(x) + 0.5) * f64::from(part) + (f64::from(y) + 0.5) * f64::from(part)) as u8])
         })
     };
-    let how = How { filter: Filter::Bilinear, light: None };
-    let whole = out(&still(of(1).into()), &source, &frame, &plan, how).expect("an outcome").samples.to_luma8();
-    let half = out(&still(of(2).into()), &source, &frame, &plan, how).expect("an outcome").samples.to_luma8();
+    let how = Resampling::by(Filter::Bilinear);
+    let whole = out(&still(of(1).into()), &source, &frame, &plan, &how).expect("an outcome").samples.to_luma8();
+    let half = out(&still(of(2).into()), &source, &frame, &plan, &how).expect("an outcome").samples.to_luma8();
     for ((x, y, one), other) in whole.enumerate_pixels().zip(half.pixels()) {
         assert!(one.0[0].abs_diff(other.0[0]) <= 2, "{x} {y}: {one:?} {other:?}");
         assert_eq!(one.0[0] == 0, other.0[0] == 0, "{x} {y}: what is black");
     }
     let third = still(image::GrayImage::new(43, 32).into());
-    let refused = out(&third, &source, &frame, &plan, how).expect_err("another size");
+    let refused = out(&third, &source, &frame, &plan, &how).expect_err("another size");
     assert_eq!(
         refused.to_string(),
         "the still is 43x32 and the source 128x96; it must be the same size, or a whole fraction of it"
@@ -234,8 +235,8 @@ fn light_is_averaged_as_light() {
     let plan = Plan::of(&source, &frame, &Framing::of(Method::Fit));
     let picture = image::GrayImage::from_fn(64, 64, |x, y| image::Luma([if (x + y) % 2 == 0 { 255 } else { 0 }]));
     let middle = |light| {
-        let how = How { filter: Filter::Area, light };
-        let outcome = out(&still(picture.clone().into()), &source, &frame, &plan, how).expect("an outcome");
+        let how = Resampling { light, ..Resampling::by(Filter::Area) };
+        let outcome = out(&still(picture.clone().into()), &source, &frame, &plan, &how).expect("an outcome");
         outcome.samples.to_luma8().get_pixel(4, 4).0[0]
     };
     assert_eq!(middle(None), 128);
@@ -255,8 +256,8 @@ fn what_is_clear_lends_no_colour() {
         if x < 20 { image::Rgba([200, 0, 0, 255]) } else { image::Rgba([0, 255, 0, 0]) }
     });
     for filter in Filter::ALL {
-        let how = How { filter, light: None };
-        let outcome = out(&still(picture.clone().into()), &source, &frame, &plan, how).expect("an outcome");
+        let how = Resampling::by(filter);
+        let outcome = out(&still(picture.clone().into()), &source, &frame, &plan, &how).expect("an outcome");
         for (x, _, pixel) in outcome.samples.to_rgba8().enumerate_pixels() {
             let bar = !(5..15).contains(&x);
             assert!(pixel.0[1] <= 1 || pixel.0[3] == 0, "{filter:?}: {pixel:?}");

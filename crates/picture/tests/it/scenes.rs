@@ -1,11 +1,12 @@
 //! The stand-in camera takes scenes as a source would: squeezed, turned and bordered, so that plans undo it.
 
 use ratiomet_core::project::Scene;
+use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::{
     DeliveryFrame, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
-use ratiomet_picture::carry::{How, out};
-use ratiomet_picture::{Filter, borders, scene};
+use ratiomet_picture::carry::out;
+use ratiomet_picture::{borders, scene};
 
 fn source(size: [u32; 2], squeeze: &str, insets: Insets, rotation: Rotation) -> Source {
     let raster = Raster::new(size[0], size[1]).expect("a raster");
@@ -29,8 +30,8 @@ fn a_circle_comes_out_round_and_numbers_stand_in_their_corners() {
         let frame = DeliveryFrame::new(Raster::new(800, 800).expect("a raster"), PixelAspect::SQUARE, None, Step::Two);
         let frame = frame.expect("a frame");
         let plan = Plan::of(&source, &frame, &Framing::of(Method::Fit));
-        let how = How { filter: Filter::Bilinear, light: None };
-        let outcome = out(&still, &source, &frame, &plan, how).expect("an outcome").samples.to_luma8();
+        let how = Resampling::by(Filter::Bilinear);
+        let outcome = out(&still, &source, &frame, &plan, &how).expect("an outcome").samples.to_luma8();
         // From the middle outwards the white circle is met as far across as down.
         let bright = |x: u32, y: u32| outcome.get_pixel(x, y).0[0] > 205;
         let far = |step: [i32; 2]| {

@@ -19,8 +19,10 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
 
-use crate::handoff::Handoffs;
+use crate::handoff::Archive;
+use crate::jobs::Jobs;
 use crate::media_folder::MediaFolder;
+use crate::proof::Proved;
 use crate::stills::Stills;
 use guard::AllowedHosts;
 use refusal::Refusal;
@@ -30,7 +32,8 @@ use refusal::Refusal;
 struct App {
     store: Arc<Store>,
     media: Option<Arc<MediaFolder>>,
-    handoffs: Arc<Handoffs>,
+    handoffs: Arc<Jobs<Archive>>,
+    proofs: Arc<Jobs<Arc<Proved>>>,
     stills: Arc<Stills>,
 }
 
@@ -91,7 +94,8 @@ impl Site {
     /// Serves until it is told to stop by Ctrl-C or a termination signal.
     pub async fn serve(self, store: Store, media: Option<MediaFolder>) -> Result<(), String> {
         let stills = Arc::new(Stills::beside(store.path()));
-        let app = App { store: Arc::new(store), media: media.map(Arc::new), handoffs: Arc::default(), stills };
+        let (store, media) = (Arc::new(store), media.map(Arc::new));
+        let app = App { store, media, handoffs: Arc::default(), proofs: Arc::default(), stills };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
         let allowed = AllowedHosts::new(self.address, self.hosts);
         axum::serve(self.listener, router(app, allowed))

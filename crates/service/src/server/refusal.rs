@@ -13,6 +13,18 @@ use ratiomet_wire::problem::{FieldError, Problem};
 #[derive(Debug)]
 pub struct Refusal(Box<Problem>);
 
+/// Too much of something waits already.
+pub fn too_many(what: &str) -> Refusal {
+    Problem::new(
+        503,
+        "too_many",
+        "Too many wait",
+        format!("So many {what} wait already that no more are taken."),
+        "Wait until some are done, or stop some.",
+    )
+    .into()
+}
+
 impl Refusal {
     /// Something failed that the caller cannot mend.
     pub fn internal() -> Self {

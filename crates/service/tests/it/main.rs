@@ -23,6 +23,7 @@ mod openapi;
 mod pictures;
 mod points;
 mod power_cut;
+mod proof;
 mod recipes;
 mod screenshots;
 mod slide_rule;

@@ -8,6 +8,7 @@ use ratiomet_core::project::{
     BroughtFraming, Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, Framed, FramingPatch,
     FramingSpec, HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch, StillSpec,
 };
+use ratiomet_core::resampling::Resampling;
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::{Delivery, Rect, Size, Stored};
 use ratiomet_core::subject::SubjectSpec;
@@ -381,6 +382,16 @@ edits! {
     }
     Edit::SetConversions { pairs, own } => (List(pairs.clone()), own.clone());
     |edit| Edit::SetConversions { pairs: edit.conversions.0, own: edit.own };
+
+    /// How the samples of many conversions are worked out.
+    "set_resampling", "SetResampling", SetResampling {
+        /// Pairs of the source's and the frame's number.
+        conversions: Many<Pair> = Required;
+        /// What is taken; null to leave it undecided.
+        taken: Option<Resampling> = Required;
+    }
+    Edit::SetResampling { pairs, taken } => (List(pairs.clone()), taken.clone());
+    |edit| Edit::SetResampling { pairs: edit.conversions.0, taken: edit.taken };
 
     /// A framing of its own for each of some conversions.
     "set_framings", "SetFramings", SetFramings {

@@ -10,6 +10,7 @@ use ratiomet_core::project::{
     Acceptance, Aspect, Choice, ChoicePatch, Content, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name,
     Note, Origin, Placing, ProjectSettings, Scene, SourceSpec, StillSpec, Tolerances, Witness,
 };
+use ratiomet_core::resampling::Resampling;
 use ratiomet_core::safe_area::{Percent, SafeArea};
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::Stored;
@@ -341,10 +342,12 @@ record!(
         pins: Pins = Default("[]"), |choice| List(choice.pins.clone());
         /// The framing with which it was imported, such as the one from set; null where it was not.
         imported: Option<FramingSpec> = Default("null"), |choice| choice.imported.clone();
+        /// How its samples are worked out, if somebody has decided; null while nobody has.
+        taken: Option<Resampling> = Default("null"), |choice| choice.taken.clone();
     }
-    |own, accepted, pins, imported| {
+    |own, accepted, pins, imported, taken| {
         each_once(&accepted.0)?;
-        Ok(Choice { own, accepted: accepted.0, pins: pins.0, imported })
+        Ok(Choice { own, accepted: accepted.0, pins: pins.0, imported, taken })
     }
 );
 
@@ -359,12 +362,15 @@ record!(
         pins: Given<Pins> = Optional, |patch| Given(patch.pins.clone().map(List));
         /// The framing with which it was imported; null to forget it.
         imported: Given<Option<FramingSpec>> = Optional, |patch| Given(patch.imported.clone());
+        /// How its samples are worked out; null to leave it undecided.
+        taken: Given<Option<Resampling>> = Optional, |patch| Given(patch.taken.clone());
     }
-    |own, accepted, pins, imported| {
+    |own, accepted, pins, imported, taken| {
         let accepted = accepted.0.map(|accepted| accepted.0);
         if let Some(accepted) = &accepted {
             each_once(accepted)?;
         }
-        Ok(ChoicePatch { own: own.0, accepted, pins: pins.0.map(|pins| pins.0), imported: imported.0 })
+        let pins = pins.0.map(|pins| pins.0);
+        Ok(ChoicePatch { own: own.0, accepted, pins, imported: imported.0, taken: taken.0 })
     }
 );

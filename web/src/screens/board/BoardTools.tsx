@@ -1,4 +1,5 @@
 import { Button, ButtonGroup, Form } from "react-bootstrap";
+import { Link, useParams } from "react-router";
 import { PicturesButton } from "../../drawing/PicturesButton";
 import { Key, keysOf } from "../../keys/Key";
 import { tip } from "../../tip";
@@ -30,6 +31,7 @@ export function BoardTools({
   onGrouping,
   onView,
 }: Props) {
+  const { project } = useParams();
   const tick = (name: "notClean" | "enlarged" | "byHand" | "moved", label: string) => (
     <Form.Check
       id={`only-${name}`}
@@ -96,7 +98,14 @@ export function BoardTools({
         ))}
       </Form.Select>
       <span className="ms-auto">
-        <PicturesButton small />
+        <PicturesButton small />{" "}
+        <Link
+          className="btn btn-sm"
+          to={`/projects/${project}/board/proof`}
+          {...tip("Carry every conversion out on a chart, and measure whether it comes out as planned")}
+        >
+          Prove all
+        </Link>
       </span>
       <ButtonGroup size="sm" aria-label="Cells show">
         <Button active={view === "frames"} aria-pressed={view === "frames"} onClick={() => onView("frames")}>

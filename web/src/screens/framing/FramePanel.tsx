@@ -142,7 +142,7 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
             href={`/api/v1/projects/${framing.path.project}/conversions/${source.id}/${frame.id}/outcome`}
             download={`${source.values.name} into ${frame.values.name}.png`}
             {...tip(
-              "The picture carried out at the size of the frame, by Lanczos: PNG, as deep as the still",
+              "The picture carried out at the size of the frame, by what is taken in its proof or Lanczos: PNG, as deep as the still",
             )}
           >
             Save outcome

@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
+import { Link, useNavigate } from "react-router";
 import { api, type Conversion, type Frame, preview, type Source } from "../../api/client";
 import { SeverityMark } from "../../drawing/marks";
 import { raster, ratio } from "../../drawing/numbers";
@@ -55,6 +56,7 @@ export function Framing(props: Props) {
   const { source, frame, conversion, frameBy, before, isHere, sourceView, setSourceView, looks } = props;
   const { project, sources, frames } = useBoard();
   const { tell, tellFailure } = useNotices();
+  const navigate = useNavigate();
   const framing = useFraming(source, frame, conversion);
   const { shown, peek } = framing;
   const { pins, imported } = conversion.choice;
@@ -128,6 +130,7 @@ export function Framing(props: Props) {
     magnify: looks.nextPercent,
     pin,
     compare: flick,
+    proof: () => void navigate(`/projects/${project.id}/board/${source.id}/${frame.id}/proof`),
     keepPlace: samePlace,
     // What was begun is taken back first, then the screen is left.
     back: () => {
@@ -162,6 +165,14 @@ export function Framing(props: Props) {
           <b>{framingText(conversion.framing)}</b> set on {SPEAKERS[conversion.crossing.speaker]}
         </span>
         <PicturesButton />
+        <Link
+          className="btn"
+          to={`/projects/${project.id}/board/${source.id}/${frame.id}/proof`}
+          {...keysOf("proof")}
+          {...tip("Carry it out on its picture, compare ways of resampling, measure what comes out")}
+        >
+          Proof <Key of="proof" />
+        </Link>
         <Button
           disabled={conversion.crossing.speaker !== "own"}
           {...keysOf("follow")}

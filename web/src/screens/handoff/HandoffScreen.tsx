@@ -26,14 +26,18 @@ const FORMATS = [
   ["charts_svg", "Framing charts, SVG", "for the camera and as leaders"],
   ["charts_png", "Framing charts, PNG", "the same at full size"],
   ["signals", "Signalling, CSV", "sample aspect, clean aperture, active format, bars, levels"],
+  ["outcomes", "Outcomes, PNG", "each conversion carried out on the still of its source, at full size"],
 ] as const;
+
+/** Many and large: only for those who ask for them. */
+const UNASKED: readonly string[] = ["outcomes"];
 
 type Chosen = ReadonlySet<number | string>;
 
 /** The whole of a project, or a part of it, for the next person and the next program. */
 export default function HandoffScreen() {
   const { project, sources, frames } = useBoard();
-  const [without, setWithout] = useState<Chosen>(new Set());
+  const [without, setWithout] = useState<Chosen>(new Set(UNASKED));
   const { profiles, used, choose } = useProfiles();
   const [chroma, setChroma] = useState<HandoffRequest["chroma"]>("4:2:0");
   const toggle = (key: number | string) =>
@@ -240,7 +244,7 @@ function Outcome({ project, request }: { project: number; request: HandoffReques
     // The archive comes as it is ready; the link stays for a second time.
     if (ready !== undefined) location.assign(`/api/v1/handoffs/${ready}/archive`);
   }, [ready]);
-  const working = state?.state === "working";
+  const working = state?.state === "working" || state?.state === "waiting";
   const folders = new Map<string, string[]>();
   const openPoints = preview?.points.filter(({ open }) => open > 0) ?? [];
   const acceptedPoints = preview?.points.filter(({ open }) => open === 0) ?? [];
@@ -385,6 +389,7 @@ function Progress({
 }: {
   state: {
     state: string;
+    before: number;
     done: number;
     all: number;
     id: number;
@@ -393,6 +398,8 @@ function Progress({
     error?: string | null | undefined;
   };
 }) {
+  if (state.state === "waiting")
+    return <p className="verdict quiet">Waiting: {count(state.before, "other hand-off")} first.</p>;
   if (state.state === "working")
     return (
       <p className="reading-progress">

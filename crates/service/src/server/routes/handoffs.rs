@@ -6,22 +6,24 @@ use axum::body::Body as Bytes;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use ratiomet_core::project::{FrameId, HouseProfile, Package, Packaged, ProjectId, Selection, SourceId};
+use ratiomet_core::project::{FrameId, HouseProfile, Packaged, ProjectId, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_exchange::{Added, Unmatched};
-use ratiomet_handoff::{Format, LeftOut, archive, names};
+use ratiomet_handoff::{Format, LeftOut, Order, names};
 use ratiomet_wire::Text;
 use ratiomet_wire::describe::{Given, List, Values, record};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::PointResource;
 use serde::Serialize;
+use tokio_util::io::ReaderStream;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::handoff::{Job, Progress, add_to, package};
+use crate::handoff::{self, Archive, CarriedOut, add_to, package};
+use crate::jobs::{Job, Progress, Stage};
 use crate::server::App;
-use crate::server::refusal::Refusal;
+use crate::server::refusal::{Refusal, too_many};
 use crate::server::reply::{Reply, disposition};
 use crate::server::request::{Body, LongBody, Numbers};
 
@@ -51,7 +53,7 @@ record!(
         sources: List<SourceId, 0, MOST> = Default("[]"), |wanted| List(wanted.selection.sources.clone());
         /// The numbers of the frames; all when left out or empty.
         frames: List<FrameId, 0, MOST> = Default("[]"), |wanted| List(wanted.selection.frames.clone());
-        /// The formats; all when left out.
+        /// The formats; when left out all but `outcomes`.
         formats: Given<List<Format, 0, 100>> = Optional, |wanted| Given(Some(List(wanted.formats.clone())));
         /// How the colour of recipes is sampled.
         chroma: Chroma = Default("\"4:2:0\""), |wanted| wanted.selection.chroma;
@@ -60,7 +62,7 @@ record!(
     }
     |sources, frames, formats, chroma, profile| Ok(Wanted {
         selection: Selection { sources: sources.0, frames: frames.0, chroma, profile },
-        formats: formats.0.map_or_else(|| Format::ALL.to_vec(), |formats| formats.0),
+        formats: formats.0.map_or_else(Format::usual, |formats| formats.0),
     })
 );
 
@@ -110,7 +112,8 @@ struct HandoffPreview {
 }
 
 impl HandoffPreview {
-    fn of(package: &Package, formats: &[Format]) -> Self {
+    fn of(order: &Order<'_>) -> Self {
+        let package = order.package;
         let stop = |packaged: &Packaged| {
             let stop = |stop: &ratiomet_core::project::Standing| OpenStop {
                 source: package.sources[packaged.source].0.number(),
@@ -128,11 +131,11 @@ impl HandoffPreview {
         Self {
             name: format!("{}.zip", names::safe(&package.project)),
             conversions: package.conversions.len(),
-            files: archive::paths(package, formats).into_iter().map(planned).collect(),
+            files: order.paths().into_iter().map(planned).collect(),
             points: package.points.iter().map(PointResource::from).collect(),
             without_recipe: without.collect(),
             stops: package.conversions.iter().flat_map(stop).collect(),
-            left_out: archive::left_out(package, formats),
+            left_out: order.left_out(),
         }
     }
 }
@@ -156,10 +159,13 @@ async fn preview(
     Numbers(project): Numbers<i32>,
     Body(Wanted { selection, formats }): Body<Wanted>,
 ) -> Result<Reply, Refusal> {
+    let stills = app.stills.clone();
     app.run(move |store| {
         let contents = store.contents(ProjectId::new(project))?;
         let package = package(&contents, &selection, || true).ok_or_else(Refusal::internal)?;
-        Ok(Reply::json(&HandoffPreview::of(&package, &formats)))
+        let outcomes = CarriedOut::new(&package, &stills);
+        let order = Order { package: &package, formats: &formats, outcomes: &outcomes };
+        Ok(Reply::json(&HandoffPreview::of(&order)))
     })
     .await
 }
@@ -240,34 +246,38 @@ struct HandoffState {
     id: u64,
     /// The name of the archive.
     name: String,
-    /// `working`, `ready`, `stopped` or `failed`.
+    /// `waiting`, `working`, `ready`, `stopped` or `failed`.
     state: &'static str,
+    /// How many hand-offs are made before it, while it waits.
+    before: usize,
     /// Steps that are done.
     done: usize,
     /// Steps that there are, as far as it is known.
     all: usize,
     /// The length of the archive, when it is ready.
-    bytes: Option<usize>,
+    bytes: Option<u64>,
     /// Why it failed.
     error: Option<String>,
 }
 
 impl HandoffState {
-    fn of(id: u64, job: &Job) -> Self {
+    fn told(app: &App, id: u64) -> Result<Reply, Refusal> {
+        let (job, stage) = find(app, id)?;
         let Progress { done, all } = job.progress();
-        let (state, bytes, error) = match job.outcome() {
-            None => ("working", None, None),
-            Some(Ok(archive)) => ("ready", Some(archive.len()), None),
-            Some(Err(why)) if why.is_empty() => ("stopped", None, None),
-            Some(Err(why)) => ("failed", None, Some(why)),
+        let state = stage.word();
+        let (before, bytes, error) = match stage {
+            Stage::Waiting(before) => (before, None, None),
+            Stage::Ready(archive) => (0, Some(archive.bytes), None),
+            Stage::Failed(why) => (0, None, Some(why)),
+            Stage::Working | Stage::Stopped => (0, None, None),
         };
-        Self { id, name: job.name.clone(), state, done: done.min(all), all, bytes, error }
+        Ok(Reply::json(&Self { id, name: job.name.clone(), state, before, done, all, bytes, error }))
     }
 }
 
 /// Begin a hand-off
 ///
-/// It is made in the background; ask for its state, then fetch its archive. The latest four are kept.
+/// It is made in the background, one after the other; ask for its state, then fetch its archive. The latest four are kept.
 #[utoipa::path(
     post,
     path = "/projects/{project}/handoff",
@@ -280,6 +290,7 @@ impl HandoffState {
         (status = 409, description = "Stop findings stand that nobody has accepted", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+        (status = 503, description = "Too many wait", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn begin(
@@ -287,18 +298,18 @@ async fn begin(
     Numbers(project): Numbers<i32>,
     Body(Wanted { selection, formats }): Body<Wanted>,
 ) -> Result<Reply, Refusal> {
-    let handoffs = app.handoffs.clone();
-    app.run(move |store| {
+    let (handoffs, stills) = (app.handoffs.clone(), app.stills.clone());
+    let begun = app.run(move |store| {
         let contents = store.contents(ProjectId::new(project))?;
         let stops = contents.project.stopped(&selection);
         if stops > 0 {
             return Err(open_stops(stops));
         }
         let name = format!("{}.zip", names::safe(contents.project.settings().name.as_str()));
-        let (id, job) = handoffs.begin(name, contents, selection, formats);
-        Ok(Reply::json(&HandoffState::of(id, &job)).with(StatusCode::ACCEPTED))
-    })
-    .await
+        let begun = handoff::begin(&handoffs, name, contents, selection, formats, stills);
+        begun.ok_or_else(|| too_many("hand-offs"))
+    });
+    Ok(HandoffState::told(&app, begun.await?)?.with(StatusCode::ACCEPTED))
 }
 
 fn open_stops(count: usize) -> Refusal {
@@ -313,7 +324,7 @@ fn open_stops(count: usize) -> Refusal {
     .into()
 }
 
-fn find(app: &App, id: u64) -> Result<Arc<Job>, Refusal> {
+fn find(app: &App, id: u64) -> Result<(Arc<Job<Archive>>, Stage<Archive>), Refusal> {
     app.handoffs.get(id).ok_or_else(|| {
         Problem::new(
             404,
@@ -338,7 +349,7 @@ fn find(app: &App, id: u64) -> Result<Arc<Job>, Refusal> {
     )
 )]
 async fn state(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Reply, Refusal> {
-    Ok(Reply::json(&HandoffState::of(id, &*find(&app, id)?)))
+    HandoffState::told(&app, id)
 }
 
 /// Stop a hand-off
@@ -353,9 +364,8 @@ async fn state(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Repl
     )
 )]
 async fn stop(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Reply, Refusal> {
-    let job = find(&app, id)?;
-    job.stop();
-    Ok(Reply::json(&HandoffState::of(id, &job)))
+    find(&app, id)?.0.stop();
+    HandoffState::told(&app, id)
 }
 
 /// Fetch the archive of a hand-off that is ready
@@ -371,12 +381,20 @@ async fn stop(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Reply
     )
 )]
 async fn fetch(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Response, Refusal> {
-    let job = find(&app, id)?;
-    match job.outcome() {
-        Some(Ok(archive)) => {
-            let name = disposition(&job.name);
-            let headers = [(header::CONTENT_TYPE, "application/zip".to_owned()), (header::CONTENT_DISPOSITION, name)];
-            Ok((headers, Bytes::from(archive)).into_response())
+    let (job, stage) = find(&app, id)?;
+    match stage {
+        Stage::Ready(archive) => {
+            let file = archive.open().map_err(|error| {
+                tracing::error!(%error, "an archive cannot be opened");
+                Refusal::internal()
+            })?;
+            let headers = [
+                (header::CONTENT_TYPE, "application/zip".to_owned()),
+                (header::CONTENT_DISPOSITION, disposition(&job.name)),
+                (header::CONTENT_LENGTH, archive.bytes.to_string()),
+            ];
+            let stream = ReaderStream::new(tokio::fs::File::from_std(file));
+            Ok((headers, Bytes::from_stream(stream)).into_response())
         }
         _ => Err(Problem::new(
             409,

@@ -12,6 +12,7 @@ mod lists;
 mod media;
 mod one;
 mod projects;
+mod proofs;
 mod server;
 mod sources;
 mod stills;
@@ -55,6 +56,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())
+        .merge(proofs::routes())
         .merge(edits::routes())
         .merge(history::routes())
         .merge(lists::routes())

@@ -4,11 +4,8 @@ use axum::body::Bytes;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
-use ratiomet_core::project::{Edit, Note, Pair, ProjectId, SourceId, SourcePatch, StillFile, StillSpec};
-use ratiomet_core::project::{Footage, FrameId};
+use ratiomet_core::project::{Edit, Footage, Note, ProjectId, SourceId, SourcePatch, StillFile, StillSpec};
 use ratiomet_core::space::Axis;
-use ratiomet_picture::carry::{self, How};
-use ratiomet_picture::{Filter, Transfer};
 use ratiomet_store::{Store, Subject};
 use ratiomet_wire::describe::{record, words};
 use ratiomet_wire::problem::Problem;
@@ -27,11 +24,7 @@ use crate::server::request::{Numbers, Query, StillBytes};
 use crate::stills::{self, Shown};
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new()
-        .routes(routes!(add_still))
-        .routes(routes!(picture))
-        .routes(routes!(outcome))
-        .routes(routes!(borders_of))
+    OpenApiRouter::new().routes(routes!(add_still)).routes(routes!(picture)).routes(routes!(borders_of))
 }
 
 /// What a still is called.
@@ -54,8 +47,24 @@ record!(
 struct View {
     of: Shown,
     side: Whole<16, 8192>,
+    form: Form,
     key: Note,
 }
+
+/// How a picture is sent.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+enum Form {
+    Jpeg,
+    Png,
+}
+
+words!(
+    /// How a picture is sent.
+    "PictureForm" for Form, [Form::Jpeg, Form::Png], |form: Form| match form {
+        Form::Jpeg => "jpeg",
+        Form::Png => "png",
+    }
+);
 
 words!(
     /// How a source is shown.
@@ -72,58 +81,12 @@ record!(
         of: Shown = Default(r#""upright""#), |view| view.of;
         /// The most pixels of the longer side.
         side: Whole<16, 8192> = Default("640"), |view| view.side;
+        /// As JPEG, for the eye; or as PNG, every sample as it is.
+        form: Form = Default(r#""jpeg""#), |view| view.form;
         /// The `picture` of the source: an answer to it may be kept for good.
         key: Note = Default(r#""""#), |view| view.key.clone();
     }
-    |of, side, key| Ok(View { of, side, key })
-);
-
-/// How an outcome is worked out.
-#[derive(Clone, Debug)]
-struct Worked {
-    filter: Filter,
-    light: Option<Transfer>,
-}
-
-/// A filter by its word.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-struct FilterWord(Filter);
-
-impl FilterWord {
-    const fn word(self) -> &'static str {
-        self.0.word()
-    }
-}
-
-/// A transfer function by its word.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-struct TransferWord(Transfer);
-
-impl TransferWord {
-    const fn word(self) -> &'static str {
-        self.0.word()
-    }
-}
-
-words!(
-    /// A filter for resampling.
-    "Filter" for FilterWord, Filter::ALL.map(FilterWord), FilterWord::word
-);
-
-words!(
-    /// A transfer function.
-    "Transfer" for TransferWord, Transfer::ALL.map(TransferWord), TransferWord::word
-);
-
-record!(
-    /// How an outcome is worked out.
-    "Resampling", "ways of resampling" for Worked {
-        /// The filter.
-        filter: FilterWord = Default(r#""lanczos3""#), |worked| FilterWord(worked.filter);
-        /// In light, by this transfer function; null for the signal as stored.
-        linear: Option<TransferWord> = Default("null"), |worked| worked.light.map(TransferWord);
-    }
-    |filter, linear| Ok(Worked { filter: filter.0, light: linear.map(|transfer| transfer.0) })
+    |of, side, form, key| Ok(View { of, side, form, key })
 );
 
 fn source_of(store: &Store, project: ProjectId, id: SourceId) -> Result<Footage, Refusal> {
@@ -132,7 +95,7 @@ fn source_of(store: &Store, project: ProjectId, id: SourceId) -> Result<Footage,
     footage.ok_or_else(|| store.missing(project, Subject::Source(id)).into())
 }
 
-fn refused(why: &str) -> Refusal {
+pub(super) fn refused(why: &str) -> Refusal {
     Problem::new(
         422,
         "still",
@@ -183,7 +146,7 @@ async fn add_still(
     .await
 }
 
-/// A source as a picture (JPEG, eight bit): its still, or its test scene
+/// A source as a picture: its still, or its test scene
 #[utoipa::path(
     get,
     path = "/projects/{project}/sources/{source}/picture",
@@ -193,6 +156,7 @@ async fn add_still(
         ("source" = i32, Path, description = "The source's number"),
         ("of" = Option<String>, Query, description = "upright (the active picture turned, squeezed as stored) or stored"),
         ("side" = Option<u32>, Query, description = "The most pixels of the longer side, 16 to 8192"),
+        ("form" = Option<String>, Query, description = "jpeg, eight bit for the eye; or png, every sample as it is"),
         ("key" = Option<String>, Query, description = "The picture of the source: the answer may be kept for good"),
     ),
     responses(
@@ -211,12 +175,15 @@ async fn picture(
     let (picture, lasting) = app
         .run(move |store| {
             let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
-            let picture = stills.shown(&footage, view.of, view.side.get()).map_err(|why| refused(&why))?;
+            let picture = stills
+                .shown(&footage, view.of, view.side.get(), view.form == Form::Png)
+                .map_err(|why| refused(&why))?;
             Ok((picture, footage.picture_key().as_deref() == Some(view.key.as_str())))
         })
         .await?;
     let kept = if lasting { "private, max-age=31536000, immutable" } else { "no-store" };
-    let headers = [(header::CONTENT_TYPE, "image/jpeg"), (header::CACHE_CONTROL, kept)];
+    let kind = if view.form == Form::Png { "image/png" } else { "image/jpeg" };
+    let headers = [(header::CONTENT_TYPE, kind), (header::CACHE_CONTROL, kept)];
     Ok((headers, Bytes::from(picture.as_ref().clone())).into_response())
 }
 
@@ -294,53 +261,4 @@ async fn borders_of(State(app): State<App>, Numbers((project, id)): Numbers<(i32
         Ok(Reply::json(&BordersFound { insets, confidence: found.confidence(), sides: found.sides, ratio, meant }))
     })
     .await
-}
-
-/// A conversion carried out on the still of its source: PNG at the raster of the frame, as deep as the still
-#[utoipa::path(
-    get,
-    path = "/projects/{project}/conversions/{source}/{frame}/outcome",
-    tag = "pictures",
-    params(
-        ("project" = i32, Path, description = "The project's number"),
-        ("source" = i32, Path, description = "The source's number"),
-        ("frame" = i32, Path, description = "The frame's number"),
-        ("filter" = Option<String>, Query, description = "nearest, bilinear, catmull-rom, mitchell, lanczos3 or area"),
-        ("linear" = Option<String>, Query, description = "In light, by srgb, bt1886 or bt709"),
-    ),
-    responses(
-        (status = 200, description = "A picture", content_type = "image/png", body = Vec<u8>),
-        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
-        (status = 422, description = "No still that goes with the source", body = Problem, content_type = "application/problem+json"),
-    )
-)]
-async fn outcome(
-    State(app): State<App>,
-    Numbers((project, source, frame)): Numbers<(i32, i32, i32)>,
-    Query(worked): Query<Worked>,
-) -> Result<Response, Refusal> {
-    let stills = app.stills.clone();
-    let _room = app.stills.room().await;
-    let png = app
-        .run(move |store| {
-            let project = ProjectId::new(project);
-            let pair = Pair::new(SourceId::new(source), FrameId::new(frame));
-            let contents = store.contents(project)?;
-            let missing = |subject| Refusal::from(store.missing(project, subject));
-            let footage = contents.project.source(pair.source);
-            let footage = footage.ok_or_else(|| missing(Subject::Source(pair.source)))?;
-            let deliverable = contents.project.frame(pair.frame);
-            let deliverable = deliverable.ok_or_else(|| missing(Subject::Frame(pair.frame)))?;
-            let conversion = contents.project.conversion(pair).ok_or_else(|| missing(Subject::Source(pair.source)))?;
-            let still = stills.still(footage, 1).map_err(|why| refused(&why))?;
-            let (geometry, frame) = (footage.geometry.source(), deliverable.geometry.frame());
-            let how = How { filter: worked.filter, light: worked.light };
-            let made =
-                carry::out(&still, geometry, frame, &conversion.plan, how).map_err(|why| refused(&why.to_string()))?;
-            let mut png = Vec::new();
-            made.write_png(&mut png).map_err(|why| refused(&why.to_string()))?;
-            Ok(png)
-        })
-        .await?;
-    Ok(([(header::CONTENT_TYPE, "image/png"), (header::CACHE_CONTROL, "no-store")], Bytes::from(png)).into_response())
 }
