@@ -263,6 +263,9 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
     if let Some(taken) = packaged.conversion.taken.as_ref().filter(|taken| **taken != Resampling::by(taken.filter)) {
         notes.push(format!("taken is: {}; of that the recipe takes the filter alone", taken.words()));
     }
+    if matches!(filter_of(packaged), Filter::CatmullRom | Filter::Mitchell) {
+        notes.push("the cubic of the recipe is that of its scaler, B = 0 and C = 0.6".to_owned());
+    }
     if let Some(file) = &frame.file {
         notes.push(format!("its file is made as the frame says: {}", file.words()));
         if file.parts().codec == Codec::Prores && file.parts().depth > 10 {

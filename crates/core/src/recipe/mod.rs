@@ -215,13 +215,13 @@ impl Recipe {
     }
 }
 
-/// A filter as the scaler of the ffmpeg command line calls it; cubics by their B and C.
+/// A filter as the scaler of the ffmpeg command line calls it. It has one cubic, of B = 0 and C = 0.6: other ones can be
+/// named, but versions of it cut their fractions off.
 const fn scaler(filter: Filter) -> &'static str {
     match filter {
         Filter::Nearest => "neighbor",
         Filter::Bilinear => "bilinear",
-        Filter::CatmullRom => "bicubic:param0=0:param1=0.5",
-        Filter::Mitchell => "bicubic:param0=0.333333:param1=0.333333",
+        Filter::CatmullRom | Filter::Mitchell => "bicubic",
         Filter::Lanczos3 => "lanczos",
         Filter::Area => "area",
     }
