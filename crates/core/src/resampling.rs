@@ -195,9 +195,10 @@ impl Resampling {
     ///
     /// ```
     /// use ratiomet_core::resampling::{Resampling, Steps};
-    /// use ratiomet_core::{DeliveryFrame, Framing, Method, PixelAspect, Plan, Raster, Source, Squeeze, Step};
+    /// use ratiomet_core::{DeliveryFrame, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step};
     /// let square = PixelAspect::SQUARE;
-    /// let source = Source::plain(Raster::new(1280, 720)?, square.clone(), Squeeze::NONE)?;
+    /// let (raster, none) = (Raster::new(1280, 720)?, Insets::default());
+    /// let source = Source::new(raster, square.clone(), Squeeze::NONE, none, Rotation::None)?;
     /// let frame = DeliveryFrame::new(Raster::new(3840, 2160)?, square, None, Step::One)?;
     /// let plan = Plan::of(&source, &frame, &Framing::of(Method::Fill));
     /// let how = Resampling { steps: Steps::WholeFirst, ..Resampling::default() };

@@ -2,6 +2,7 @@
 
 use std::collections::HashMap;
 use std::io::{self, Seek, Write};
+use std::sync::Arc;
 
 use base64::Engine;
 use ratiomet_core::project::{Package, Packaged};
@@ -49,6 +50,9 @@ pub trait Outcomes: Sync {
     /// # Errors
     /// A sentence when it cannot be made.
     fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String>;
+
+    /// The outcome as a small picture (JPEG) for sheets; none where it cannot be made.
+    fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>>;
 }
 
 /// What is handed over: of which package, in which formats, with whose outcomes.
@@ -59,6 +63,8 @@ pub struct Order<'a> {
     pub formats: &'a [Format],
     /// What carries conversions out.
     pub outcomes: &'a dyn Outcomes,
+    /// Whether plan sheets show what comes out.
+    pub pictures: bool,
 }
 
 impl Order<'_> {
@@ -141,13 +147,15 @@ impl Order<'_> {
         let charts = charts::all(self.package).len();
         let conversions = self.package.conversions.len();
         let pages = conversions.div_ceil(sheet::ON_A_PAGE).max(self.package.sources.len()) + 1;
+        let pictured =
+            if self.pictures && (self.wants(Format::Html) || self.wants(Format::Pdf)) { conversions } else { 0 };
         let of = |format: &Format| match format {
             Format::ChartsSvg | Format::ChartsPng => charts,
             Format::Pdf => pages,
             Format::Outcomes => conversions,
             _ => 1,
         };
-        self.formats.iter().map(of).sum()
+        pictured + self.formats.iter().map(of).sum::<usize>()
     }
 
     /// Everything that was asked for, without the manifest.
@@ -169,7 +177,9 @@ impl Order<'_> {
         let package = self.package;
         let go_on = || if progress() { Ok(()) } else { Err(String::new()) };
         let sheets = self.wants(Format::Html) || self.wants(Format::Pdf);
-        let pages = if sheets { sheet::pages(package) } else { Vec::new() };
+        let shown =
+            |packaged: &Packaged| if self.pictures && progress() { self.outcomes.small(packaged) } else { None };
+        let pages = if sheets { sheet::pages(package, &shown) } else { Vec::new() };
         let drawable = if self.wants(Format::ChartsPng) { charts::drawable(package) } else { Vec::new() };
         // What takes longest is made meanwhile; files are taken in their order all the same.
         std::thread::scope(|scope| {

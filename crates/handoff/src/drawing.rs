@@ -1,6 +1,7 @@
 //! [`Drawing`]: lines, rectangles, circles and words on a sheet, for every kind of paper.
 
 use std::fmt::{self, Display, Formatter};
+use std::sync::Arc;
 
 use crate::face::{Face, cleaned, text_width};
 
@@ -83,10 +84,37 @@ pub(crate) enum Anchor {
 
 #[derive(Clone, Debug)]
 pub(crate) enum Item {
-    Rect { at: [f32; 4], fill: Option<Ink>, stroke: Option<(Ink, f32)>, dashed: bool },
-    Line { from: [f32; 2], to: [f32; 2], ink: Ink, width: f32 },
-    Ellipse { centre: [f32; 2], radius: [f32; 2], ink: Ink, width: f32 },
-    Text { at: [f32; 2], size: f32, face: Face, ink: Ink, anchor: Anchor, text: String },
+    Rect {
+        at: [f32; 4],
+        fill: Option<Ink>,
+        stroke: Option<(Ink, f32)>,
+        dashed: bool,
+    },
+    Line {
+        from: [f32; 2],
+        to: [f32; 2],
+        ink: Ink,
+        width: f32,
+    },
+    Ellipse {
+        centre: [f32; 2],
+        radius: [f32; 2],
+        ink: Ink,
+        width: f32,
+    },
+    Text {
+        at: [f32; 2],
+        size: f32,
+        face: Face,
+        ink: Ink,
+        anchor: Anchor,
+        text: String,
+    },
+    /// A picture (JPEG) that fills a rectangle.
+    Picture {
+        at: [f32; 4],
+        jpeg: Arc<Vec<u8>>,
+    },
 }
 
 #[derive(Clone, Debug)]
@@ -113,6 +141,10 @@ impl Drawing {
     /// A rectangle: left, top, width, height.
     pub fn rect(&mut self, at: [f32; 4], fill: Option<Ink>, stroke: Option<(Ink, f32)>) {
         self.items.push(Item::Rect { at, fill, stroke, dashed: false });
+    }
+
+    pub fn picture(&mut self, at: [f32; 4], jpeg: Arc<Vec<u8>>) {
+        self.items.push(Item::Picture { at, jpeg });
     }
 
     pub fn dashed(&mut self, at: [f32; 4], stroke: (Ink, f32)) {
@@ -191,6 +223,9 @@ impl Drawing {
             }
             Item::Text { at, size, face, ink, anchor, text } => {
                 Item::Text { at: [at[0] + x, at[1] + y], size, face, ink, anchor, text }
+            }
+            Item::Picture { at: [left, top, width, height], jpeg } => {
+                Item::Picture { at: [left + x, top + y, width, height], jpeg }
             }
         });
         self.items.extend(moved);

@@ -2,7 +2,8 @@
 
 use krilla::Document;
 use krilla::color::rgb;
-use krilla::geom::{PathBuilder, Point, Rect};
+use krilla::geom::{PathBuilder, Point, Rect, Size, Transform};
+use krilla::image::Image;
 use krilla::num::NormalizedF32;
 use krilla::page::PageSettings;
 use krilla::paint::{Fill, FillRule, Stroke, StrokeDash};
@@ -78,6 +79,15 @@ pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<
                     path.close();
                     surface.set_fill(None);
                     surface.set_stroke(Some(stroke(*ink, *width, false)));
+                }
+                Item::Picture { at: [x, y, width, height], jpeg } => {
+                    let failed = |why| format!("a picture cannot be put on a sheet: {why}");
+                    let image = Image::from_jpeg(jpeg.as_ref().clone().into(), true).map_err(failed)?;
+                    let Some(size) = Size::from_wh(*width, *height) else { continue };
+                    surface.push_transform(&Transform::from_translate(*x, *y));
+                    surface.draw_image(image, size);
+                    surface.pop();
+                    continue;
                 }
                 Item::Text { at: [x, y], size, face, ink, anchor, text } => {
                     let width = text_width(text, *size, *face);

@@ -1,5 +1,7 @@
 //! Plan sheets: dimensioned drawings with their numbers and a title block, and a board of all of them.
 
+use std::sync::Arc;
+
 use ratiomet_core::project::{Package, Packaged, Standing};
 use ratiomet_core::space::{Axes, Rect};
 use ratiomet_core::words::counted;
@@ -25,13 +27,13 @@ fn real(value: &Exact) -> f32 {
 }
 
 /// Every page: the board first, then the sheets, source by source.
-pub(crate) fn pages(package: &Package) -> Vec<Drawing> {
+pub(crate) fn pages(package: &Package, shown: Shown<'_>) -> Vec<Drawing> {
     let mut pages = board(package);
     pages.extend(points(package));
     for at in 0..package.sources.len() {
         let mine: Vec<&Packaged> = package.conversions.iter().filter(|packaged| packaged.source == at).collect();
         for some in mine.chunks(ON_A_PAGE) {
-            pages.push(sheet(package, at, some));
+            pages.push(sheet(package, at, some, shown));
         }
     }
     let all = pages.len();
@@ -79,8 +81,11 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
     drawing
 }
 
+/// The outcome of a conversion as a small picture (JPEG), where sheets are to show it.
+pub(crate) type Shown<'a> = &'a dyn Fn(&Packaged) -> Option<Arc<Vec<u8>>>;
+
 /// A source with some of its conversions.
-fn sheet(package: &Package, at: usize, some: &[&Packaged]) -> Drawing {
+fn sheet(package: &Package, at: usize, some: &[&Packaged], shown: Shown<'_>) -> Drawing {
     let footage = &package.sources[at].1;
     let raster = footage.geometry.raster();
     let mut about = vec![("source", footage.name.as_str().to_owned())];
@@ -108,7 +113,7 @@ fn sheet(package: &Package, at: usize, some: &[&Packaged]) -> Drawing {
     for (place, packaged) in some.iter().enumerate() {
         let (column, row) = (place % columns, place / columns);
         let (x, y) = (MARGIN + width * count(column), MARGIN + height * count(row));
-        page.place(cell(package, packaged, width, height), [x, y]);
+        page.place(cell(package, packaged, [width, height], shown(packaged)), [x, y]);
         if column > 0 {
             page.line([x, y], [x, y + height], Ink::Faint, 0.6);
         }
@@ -173,7 +178,7 @@ fn points(package: &Package) -> Vec<Drawing> {
 }
 
 /// The dimensioned drawing of a conversion and the numbers that are typed elsewhere.
-fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Drawing {
+fn cell(package: &Package, packaged: &Packaged, [width, height]: [f32; 2], picture: Option<Arc<Vec<u8>>>) -> Drawing {
     let frame = package.frame_of(packaged);
     let mut drawing = Drawing::new(width, height);
     let raster = frame.geometry.frame().raster();
@@ -198,7 +203,7 @@ fn cell(package: &Package, packaged: &Packaged, width: f32, height: f32) -> Draw
     }
     let room = size * 1.35 * count(lines.len()) + 6.0;
     let upper = [24.0, 24.0, width - 40.0, (height - room - 34.0).max(40.0)];
-    place(&mut drawing, packaged, frame.geometry.frame(), upper);
+    place(&mut drawing, packaged, frame.geometry.frame(), upper, picture);
     let top = height - room;
     for (line, (name, value, face, ink)) in lines.iter().enumerate() {
         let down = top + size * 1.35 * (count(line) + 0.8);
@@ -249,6 +254,7 @@ fn place(
     packaged: &Packaged,
     frame: &ratiomet_core::DeliveryFrame,
     [left, top, across, down]: [f32; 4],
+    picture: Option<Arc<Vec<u8>>>,
 ) {
     let plan = &packaged.conversion.plan;
     let pixel = real(frame.pixel_aspect().value());
@@ -285,15 +291,18 @@ fn place(
     ];
     if inner[2] > 0.0 && inner[3] > 0.0 {
         let inner = at(inner);
-        drawing.rect(inner, Some(Ink::Wash), Some((Ink::Blue, 0.8)));
+        let pictured = picture.is_some();
+        match picture {
+            Some(jpeg) => drawing.picture(at([0.0, 0.0, width, height]), jpeg),
+            None => drawing.rect(inner, Some(Ink::Wash), Some((Ink::Blue, 0.8))),
+        }
         let round = 1.0 + real(&plan.distortion);
         let radius = (inner[3] * 0.3).min(inner[2] * 0.3 / round.max(0.01));
-        drawing.ellipse(
-            [inner[0] + inner[2] / 2.0, inner[1] + inner[3] / 2.0],
-            [radius * round, radius],
-            Ink::Blue,
-            0.6,
-        );
+        // Over a picture only where it tells something: whoever looks sees whether it is round.
+        if !pictured || !plan.distortion.is_zero() {
+            let middle = [inner[0] + inner[2] / 2.0, inner[1] + inner[3] / 2.0];
+            drawing.ellipse(middle, [radius * round, radius], Ink::Blue, 0.6);
+        }
     }
     let whole = at([0.0, 0.0, width, height]);
     drawing.rect(whole, None, Some((Ink::Dark, 1.0)));

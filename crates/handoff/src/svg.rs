@@ -2,6 +2,8 @@
 
 use std::fmt::{self, Display, Formatter, Write};
 
+use base64::Engine;
+
 use crate::drawing::{Anchor, Drawing, Item};
 use crate::face::{Face, parts};
 
@@ -80,6 +82,12 @@ fn write(drawing: &Drawing, out: &mut String) -> fmt::Result {
                 let ([cx, cy], [rx, ry], width) = (centre.map(Short), radius.map(Short), Short(*width));
                 write!(out, "<ellipse cx=\"{cx}\" cy=\"{cy}\" rx=\"{rx}\" ry=\"{ry}\" fill=\"none\" ")?;
                 writeln!(out, "stroke=\"{ink}\" stroke-width=\"{width}\"/>")?;
+            }
+            Item::Picture { at, jpeg } => {
+                let [x, y, width, height] = at.map(Short);
+                let data = base64::engine::general_purpose::STANDARD.encode(jpeg.as_slice());
+                write!(out, "<image x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" ")?;
+                writeln!(out, "preserveAspectRatio=\"none\" href=\"data:image/jpeg;base64,{data}\"/>")?;
             }
             Item::Text { at, size, face, ink, anchor, text } => {
                 let ([x, y], size, (family, weight)) = (at.map(Short), Short(*size), face.css());

@@ -84,6 +84,11 @@ impl Still {
         Ok(still)
     }
 
+    /// Whether a file that begins like this is one that is read.
+    pub fn is_known(head: &[u8]) -> bool {
+        format(head).is_some()
+    }
+
     fn unpacked(bytes: &[u8], format: ImageFormat, name: &'static str) -> Result<Self, Problem> {
         let failed = |error: image::ImageError| Problem::new(format!("this {name} file cannot be read: {error}"));
         let mut reader = ImageReader::with_format(Cursor::new(bytes), format);

@@ -122,6 +122,9 @@ enum Command {
         /// Add it to this OpenTimelineIO file or Framing Decision List instead; all else in it stays
         #[arg(long, value_name = "FILE")]
         into: Option<PathBuf>,
+        /// Plan sheets show what comes out, on the stills of the sources
+        #[arg(long)]
+        pictures: bool,
     },
     /// Take files into a project: footage by its headers, lists, timelines and framing lists by their content
     ///
@@ -235,8 +238,8 @@ pub fn run() -> Result<ExitCode, String> {
             Err(error) if error.kind() == io::ErrorKind::BrokenPipe => Ok(ExitCode::SUCCESS),
             Err(error) => Err(error.to_string()),
         },
-        Command::Export { data, project, out, formats, sources, frames, chroma, profile, into } => {
-            let chosen = handoff::Chosen { project, formats, sources, frames, chroma, profile, into };
+        Command::Export { data, project, out, formats, sources, frames, chroma, profile, into, pictures } => {
+            let chosen = handoff::Chosen { project, formats, sources, frames, chroma, profile, into, pictures };
             handoff::export(&data, &chosen, &out)
         }
         Command::Import { data, project, update, files } => {

@@ -1,7 +1,6 @@
 //! Hand-offs: made in the background for the application, at once for the command line.
 
-use std::fs::File;
-use std::io::{BufWriter, IsTerminal, Write};
+use std::io::{IsTerminal, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::atomic::{AtomicUsize, Ordering};
@@ -11,6 +10,7 @@ use ratiomet_core::project::{
     Footage, FrameId, House, HouseProfile, Package, Packaged, Project, Selection, SourceId, StillSpec,
 };
 use ratiomet_core::recipe::Chroma;
+use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::words::counted;
 use ratiomet_exchange::{Added, Unmatched, fdl, otio};
 use ratiomet_handoff::{Format, Order, Outcomes};
@@ -18,9 +18,9 @@ use ratiomet_picture::Still;
 use ratiomet_picture::carry;
 use ratiomet_picture::still::Fit;
 use ratiomet_store::{Contents, Store};
-use tempfile::NamedTempFile;
 
-use crate::jobs::{Jobs, Outcome};
+use crate::archive::Archive;
+use crate::jobs::Jobs;
 use crate::stills::Stills;
 use crate::whole_file;
 
@@ -41,34 +41,15 @@ pub fn add_to(contents: &Contents, selection: &Selection, text: &str) -> Result<
     if text.contains("\"OTIO_SCHEMA\"") { otio::add_to(&package, text) } else { fdl::add_to(&package, text) }
 }
 
-/// An archive on disk, taken away with the last of its handles.
-#[derive(Clone, Debug)]
-pub struct Archive {
-    file: Arc<NamedTempFile>,
-    /// Its length.
-    pub bytes: u64,
-}
-
-impl Archive {
-    /// Writes one.
-    fn of(write: impl FnOnce(&mut BufWriter<&File>) -> Result<(), String>) -> Outcome<Self> {
-        let failed = |error: std::io::Error| {
-            let folder = std::env::temp_dir();
-            format!("the archive cannot be written in {}: {error}; make room there, or set TMPDIR", folder.display())
-        };
-        let file = tempfile::Builder::new().prefix("ratiomet-").suffix(".zip").tempfile().map_err(failed)?;
-        let mut out = BufWriter::new(file.as_file());
-        write(&mut out)?;
-        out.flush().map_err(failed)?;
-        drop(out);
-        let bytes = file.as_file().metadata().map_err(failed)?.len();
-        Ok(Self { file: Arc::new(file), bytes })
-    }
-
-    /// Opens it for reading.
-    pub fn open(&self) -> std::io::Result<File> {
-        self.file.reopen()
-    }
+/// What is handed over.
+#[derive(Clone)]
+pub struct Wanted {
+    /// Of what.
+    pub selection: Selection,
+    /// In which formats.
+    pub formats: Vec<Format>,
+    /// Whether plan sheets show what comes out.
+    pub pictures: bool,
 }
 
 /// Begins a hand-off in the background and gives its number; none when too many wait.
@@ -76,17 +57,17 @@ pub fn begin(
     handoffs: &Jobs<Archive>,
     name: String,
     contents: Arc<Contents>,
-    selection: Selection,
-    formats: Vec<Format>,
+    wanted: Wanted,
     stills: Arc<Stills>,
 ) -> Option<u64> {
+    let Wanted { selection, formats, pictures } = wanted;
     let count = |chosen: usize, all: usize| if chosen == 0 { all } else { chosen };
     let conversions = count(selection.sources.len(), contents.project.sources().len())
         * count(selection.frames.len(), contents.project.frames().len());
     handoffs.begin(name, conversions, move |job| {
         let package = package(&contents, &selection, || job.step()).ok_or_else(String::new)?;
         let outcomes = CarriedOut::new(&package, &stills);
-        let order = Order { package: &package, formats: &formats, outcomes: &outcomes };
+        let order = Order { package: &package, formats: &formats, outcomes: &outcomes, pictures };
         job.more(order.steps());
         Archive::of(|out| order.write(&|| job.step(), out))
     })
@@ -148,6 +129,17 @@ impl Outcomes for CarriedOut<'_> {
         made.and_then(|made| made.write_png(&mut png)).map_err(|problem| problem.to_string())?;
         Ok(png)
     }
+
+    fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>> {
+        const SIDE: u32 = 480;
+        let footage = self.package.source_of(packaged);
+        let still = self.still(self.package.sources[packaged.source].0, footage).ok()?;
+        let frame = self.package.frame_of(packaged).geometry.frame();
+        let times = frame.raster().width().max(frame.raster().height()).div_ceil(SIDE);
+        let (source, plan) = (footage.geometry.source(), &packaged.conversion.plan);
+        let made = carry::small(&still, source, frame, plan, &Resampling::by(Filter::Area), times).ok()?;
+        made.as_jpeg(85).ok().map(Arc::new)
+    }
 }
 
 /// Width and height as they are said.
@@ -175,6 +167,8 @@ pub struct Chosen {
     pub profile: Option<String>,
     /// A timeline or a framing list that takes it in, instead of an archive.
     pub into: Option<PathBuf>,
+    /// Whether plan sheets show what comes out.
+    pub pictures: bool,
 }
 
 fn one_of<T: Copy>(all: &[T], word_of: fn(T) -> &'static str, word: &str, what: &str) -> Result<T, String> {
@@ -279,7 +273,7 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
     }
     let stills = Stills::beside(data);
     let outcomes = CarriedOut::new(&package, &stills);
-    let order = Order { package: &package, formats: &formats, outcomes: &outcomes };
+    let order = Order { package: &package, formats: &formats, outcomes: &outcomes, pictures: chosen.pictures };
     let all = order.steps();
     let done = AtomicUsize::new(0);
     let shown = std::io::stderr().is_terminal();

@@ -1,5 +1,6 @@
 //! Ratiomet: plans frame geometry conversions for post-production.
 
+mod archive;
 mod borders;
 mod calc_lines;
 mod cli;
@@ -8,7 +9,9 @@ mod handoff;
 mod import;
 mod jobs;
 mod media_folder;
+mod movie;
 mod probe;
+mod project_archive;
 mod proof;
 mod render;
 mod server;

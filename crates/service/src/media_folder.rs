@@ -69,14 +69,16 @@ impl MediaFolder {
         self.root.metadata(Path::new(below).join(name)).is_ok_and(|about| about.is_dir())
     }
 
-    /// What the header of a file below says.
-    pub fn read(&self, file: &str) -> Result<Reading, Failure> {
-        // What is no plain file, such as a pipe, is never waited for.
+    /// Opens a file below for reading. What is no plain file, such as a pipe, is never waited for.
+    pub fn file(&self, file: &str) -> io::Result<std::fs::File> {
         let mut reading = OpenOptions::new();
         reading.read(true).custom_flags(NOT_WAITING);
-        let opened = inside(file).and_then(|path| self.root.open_with(path, &reading));
-        let opened = opened.and_then(|file| Whole::new(file.into_std()));
-        match opened {
+        inside(file).and_then(|path| self.root.open_with(path, &reading)).map(cap_std::fs::File::into_std)
+    }
+
+    /// What the header of a file below says.
+    pub fn read(&self, file: &str) -> Result<Reading, Failure> {
+        match self.file(file).and_then(Whole::new) {
             Ok(whole) => ratiomet_media::read(&whole),
             Err(error) => Err(Failure::Unreadable(format!("the file cannot be opened: {error}"))),
         }

@@ -99,6 +99,12 @@ impl Stills {
         Ok((content, raster))
     }
 
+    /// Opens a still that is kept, by its content.
+    pub fn open(&self, content: &str) -> Result<File, Refused> {
+        File::open(self.folder.join(content))
+            .map_err(|error| format!("the still {content} is no longer in {}: {error}", self.folder.display()))
+    }
+
     /// The still of a source as large as it is kept, or as its scene is drawn at a part of its raster.
     pub fn still(&self, footage: &Footage, part: u32) -> Result<Still, Refused> {
         match &footage.still {

@@ -494,6 +494,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/import/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a project of a ZIP file with its stills */
+        post: operations["import_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}": {
         parameters: {
             query?: never;
@@ -508,6 +525,26 @@ export interface paths {
         post?: never;
         /** Delete a project; it can be restored */
         delete: operations["delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read a project with its stills, as a ZIP file
+         * @description `project.json` is the file of the project; the stills that its sources show lie in `stills/`, by their content (SHA-256).
+         */
+        get: operations["export_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1128,6 +1165,27 @@ export interface paths {
          *     it back. A still of another size than the source, or a whole fraction of it, is shown, and not carried out.
          */
         post: operations["add_still"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/still/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give a source a still out of the media folder: a picture, or an exact frame of a movie
+         * @description Frames of movies are taken by ffmpeg, where this machine has it: as they are stored, before any turn. When the request is
+         *     given up, so is the work.
+         */
+        post: operations["still_from_media"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2694,6 +2752,11 @@ export interface components {
              * @default 4:2:0
              */
             chroma: components["schemas"]["ChromaName"];
+            /**
+             * @description Whether plan sheets show what comes out, on the stills of the sources.
+             * @default false
+             */
+            pictures: boolean;
             /** @description What the program of whoever gets it asks for; null for what most programs ask for. */
             profile?: null | components["schemas"]["HouseProfileValues"];
         };
@@ -4499,6 +4562,16 @@ export interface components {
          * @enum {string}
          */
         Steps: "one" | "whole_first";
+        /** @description A file of the media folder, and a moment of it. */
+        StillFromMedia: {
+            /** @description The path of the file in the media folder: a still, one of a numbered sequence, or a movie. */
+            path: string;
+            /**
+             * @description Which frame of a movie: seconds from its start, or timecode from its start as 00:00:12:08 at the source's rate.
+             * @default 0
+             */
+            at: string;
+        };
         /** @description The picture that a source shows: a scene of the stand-in camera, or a still that is kept by its content. */
         StillValues: {
             /** @description The scene; null for a still. */
@@ -5973,6 +6046,47 @@ export interface operations {
             };
         };
     };
+    import_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
+            };
+            /** @description Too long */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such file, or every bad field of it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get: {
         parameters: {
             query?: never;
@@ -6088,6 +6202,47 @@ export interface operations {
             };
             /** @description Changed meanwhile; current holds the project */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A ZIP file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A still is no longer there */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7717,6 +7872,54 @@ export interface operations {
                 };
             };
             /** @description No picture that is read */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    still_from_media: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StillFromMedia"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Unknown, or there is no media folder */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such file, no such frame, or bad fields */
             422: {
                 headers: {
                     [name: string]: unknown;

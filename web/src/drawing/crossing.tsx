@@ -1,8 +1,8 @@
 import { memo } from "react";
-import type { Crossing, Frame } from "../api/client";
+import type { Crossing, Edit, Frame, Source } from "../api/client";
 import { around, type Box, overlap, placed, placeIn, stretchAcross, union } from "./box";
 import { asNumber } from "./numbers";
-import { PictureIn } from "./picture";
+import { PictureIn, usePicture } from "./picture";
 
 /** The shape of a frame's pixels, for drawing. */
 export function pixelAspectOf(frame: Frame): number {
@@ -76,6 +76,17 @@ export const CrossingDrawing = memo(function CrossingDrawing(props: Props) {
     </svg>
   );
 });
+
+/** The same with the picture of its source in it, where it has one. */
+export function PicturedCrossing({
+  source,
+  ...props
+}: Omit<Props, "picture"> & { source: Source | undefined }) {
+  return <CrossingDrawing {...props} picture={usePicture(source, 320)} />;
+}
+
+/** Whether an edit leaves the pictures of sources as they are: then what comes of it can be shown with them. */
+export const keepsPictures = ({ edit }: Edit) => edit !== "set_sources" && edit !== "apply_active_picture";
 
 /** A frame alone, at true proportion, its masked part in ink. */
 export function Silhouette({ frame, width, height }: { frame: Frame; width: number; height: number }) {

@@ -1,5 +1,6 @@
 import type { components } from "../api/schema";
 import { around, type Box, overlap, placed, placeIn, union } from "./box";
+import { PictureIn } from "./picture";
 
 export type Viewing = components["schemas"]["ViewingResult"];
 
@@ -16,8 +17,16 @@ export function onScreen(screen: Box, viewing: Viewing, into: Box) {
   return { glass: placed(screen, place), shown: placed(frame, place), seen: placed(picture, place) };
 }
 
+/** A picture in a frame: where it lies, in shares of the frame's sides. */
+export interface FramePicture {
+  href: string;
+  image: Box;
+}
+
+type LayersProps = ReturnType<typeof onScreen> & { picture?: FramePicture | undefined };
+
 /** A frame on a screen: the player's bars, baked bars, picture, and what passes the screen. */
-export function ScreenLayers({ glass, shown, seen }: ReturnType<typeof onScreen>) {
+export function ScreenLayers({ glass, shown, seen, picture: still }: LayersProps) {
   const on = overlap(glass, shown);
   const picture = overlap(glass, seen);
   return (
@@ -26,6 +35,18 @@ export function ScreenLayers({ glass, shown, seen }: ReturnType<typeof onScreen>
       <path className="d-player" fillRule="evenodd" d={around(glass, on)} />
       {on && <path className="d-bars" fillRule="evenodd" d={around(on, overlap(on, seen))} />}
       {picture && <rect className="d-picture" {...picture} />}
+      {still && (
+        <PictureIn
+          href={still.href}
+          image={{
+            x: shown.x + still.image.x * shown.width,
+            y: shown.y + still.image.y * shown.height,
+            width: still.image.width * shown.width,
+            height: still.image.height * shown.height,
+          }}
+          seen={picture}
+        />
+      )}
       <rect className="d-area" {...shown} />
       <rect className="d-window" {...glass} />
     </>

@@ -3,8 +3,10 @@
 use std::io::{Cursor, Read};
 use std::path::Path;
 use std::process::Command;
+use std::sync::Arc;
 
-use ratiomet_handoff::Format;
+use ratiomet_core::project::Packaged;
+use ratiomet_handoff::{Format, Order, Outcomes};
 use serde_json::Value;
 
 use crate::packages::{all, files, order, package, small, written, zipped};
@@ -335,4 +337,59 @@ fn charts_have_the_size_of_what_they_are_for() {
     for words in ["width=\"640\" height=\"360\"", "EBU R 95 action", "picture 2.00", "<ellipse"] {
         assert!(svg.contains(words), "{words}: {svg}");
     }
+}
+
+/// Every conversion comes out gray.
+struct Gray;
+
+impl Outcomes for Gray {
+    fn lacks(&self, packaged: &Packaged) -> Option<String> {
+        (packaged.source == 2).then(|| "its source has no still".to_owned())
+    }
+
+    fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String> {
+        if packaged.frame == 1 { Err("the still is gone".to_owned()) } else { Ok(vec![7; 5]) }
+    }
+
+    fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>> {
+        // A JPEG file (ITU-T T.81) of 16 by 16 gray samples.
+        const JPEG: &[u8] = include_bytes!("gray.jpg");
+        self.lacks(packaged).is_none().then(|| Arc::new(JPEG.to_vec()))
+    }
+}
+
+#[test]
+fn outcomes_are_written_where_there_is_a_still_and_what_is_missing_is_said() {
+    let package = package(&small());
+    let of = |formats| Order { package: &package, formats, outcomes: &Gray, pictures: false };
+    let order = of(&[Format::Outcomes]);
+    let planned: Vec<_> = order.paths().into_iter().map(|(path, _)| path).collect();
+    assert_eq!(planned.len(), 6);
+    assert_eq!(planned[0], "outcomes/A014_Furnace_Scope.png");
+    let left: Vec<_> = order.left_out().into_iter().map(|left| (left.path, left.why)).collect();
+    assert_eq!(left.len(), 3);
+    assert_eq!(left[0], ("outcomes/P007_Phone_Scope.png".to_owned(), "its source has no still".to_owned()));
+    assert_eq!(order.files(&|| true).expect_err("one fails"), "A014 Furnace into Masked: the still is gone");
+    assert!(!Format::usual().contains(&Format::Outcomes), "they are only for those who ask for them");
+}
+
+#[test]
+fn plan_sheets_show_pictures_when_asked() {
+    let package = package(&small());
+    let sheets = |pictures| {
+        let order = Order { package: &package, formats: &[Format::Html, Format::Pdf], outcomes: &Gray, pictures };
+        let files = order.files(&|| true).expect("sheets");
+        files.into_iter().map(|file| file.bytes).collect::<Vec<_>>()
+    };
+    let [plain, pictured] = [sheets(false), sheets(true)];
+    let images = |html: &[u8]| String::from_utf8_lossy(html).matches("data:image/jpeg;base64,").count();
+    assert_eq!((images(&plain[0]), images(&pictured[0])), (0, 6), "a source without a still keeps its drawing");
+    let document = lopdf::Document::load_mem(&pictured[1]).expect("a PDF");
+    let pictures = document.objects.values().filter(|object| {
+        object.as_stream().is_ok_and(|stream| {
+            stream.dict.get(b"Subtype").is_ok_and(|kind| kind.as_name().is_ok_and(|name| name == b"Image"))
+        })
+    });
+    // The same picture is kept once.
+    assert_eq!(pictures.count(), 1);
 }

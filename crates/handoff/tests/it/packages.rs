@@ -1,6 +1,7 @@
 //! Packages of small projects.
 
 use std::io::Cursor;
+use std::sync::Arc;
 
 use ratiomet_core::project::{Package, Packaged, Selection};
 use ratiomet_exchange::project_file;
@@ -49,11 +50,15 @@ impl Outcomes for NoStills {
     fn png(&self, _: &Packaged) -> Result<Vec<u8>, String> {
         Err("nobody asks for it".to_owned())
     }
+
+    fn small(&self, _: &Packaged) -> Option<Arc<Vec<u8>>> {
+        None
+    }
 }
 
 /// What is handed over of a package.
 pub const fn order<'a>(package: &'a Package, formats: &'a [Format]) -> Order<'a> {
-    Order { package, formats, outcomes: &NoStills }
+    Order { package, formats, outcomes: &NoStills, pictures: false }
 }
 
 /// The files of some formats.

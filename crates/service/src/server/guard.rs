@@ -68,8 +68,8 @@ pub async fn check(State(allowed): State<AllowedHosts>, request: Request, next: 
     next.run(request).await
 }
 
-const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; object-src 'none'; \
-                      base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; \
+                      media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// Tells the browser what the pages may do: nothing but load their own files.
 pub async fn add_headers(request: Request, next: Next) -> Response {

@@ -19,13 +19,14 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
 
-use crate::handoff::Archive;
+use crate::archive::Archive;
 use crate::jobs::Jobs;
 use crate::media_folder::MediaFolder;
 use crate::proof::Proved;
 use crate::stills::Stills;
 use guard::AllowedHosts;
 use refusal::Refusal;
+pub use reply::disposition;
 
 /// What the handlers share.
 #[derive(Clone)]

@@ -19,6 +19,7 @@ mod keyboard;
 mod large_board;
 mod made_files;
 mod many;
+mod movies;
 mod openapi;
 mod pictures;
 mod points;

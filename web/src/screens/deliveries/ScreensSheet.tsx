@@ -2,12 +2,15 @@ import { keepPreviousData, useQueries } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, ButtonGroup } from "react-bootstrap";
 import { api, type Frame, preview } from "../../api/client";
+import { crossingAt } from "../../api/queries";
 import type { components } from "../../api/schema";
 import type { Box } from "../../drawing/box";
 import { SeverityMark } from "../../drawing/marks";
 import { percent, raster } from "../../drawing/numbers";
-import { onScreen, ScreenLayers, type Viewing } from "../../drawing/onScreen";
+import { type FramePicture, onScreen, ScreenLayers, type Viewing } from "../../drawing/onScreen";
+import { usePicture } from "../../drawing/picture";
 import { here, keep, kept } from "../../kept";
+import { useBoard } from "../../shell/ProjectLayout";
 
 /** A screen on which people watch. */
 interface Screen {
@@ -60,6 +63,7 @@ const ask = (delivery: Delivery, screen: readonly number[], show: "fit" | "fill"
 
 /** The delivered frame on the screens where people will watch it. */
 export function ScreensSheet({ frame }: { frame: Frame }) {
+  const picture = useFirstPicture(frame);
   const [screens, setScreens] = useState(() => kept(here, KEPT, SHIPPED, isScreens));
   const [show, setShow] = useState<"fit" | "fill">("fit");
   const { geometry } = frame.values;
@@ -95,6 +99,7 @@ export function ScreensSheet({ frame }: { frame: Frame }) {
           <li key={`${screen.name} ${screen.size.join()}`}>
             <OneScreen
               screen={screen}
+              picture={picture}
               viewing={viewing(answers[at])}
               bare={masked ? viewing(without[at]) : undefined}
             />
@@ -114,12 +119,30 @@ export function ScreensSheet({ frame }: { frame: Frame }) {
   );
 }
 
+/** The picture of the first source that has one, as its conversion puts it into the frame. */
+function useFirstPicture(frame: Frame): FramePicture | undefined {
+  const board = useBoard();
+  const row = board.sources.findIndex(({ picture }) => picture);
+  const href = usePicture(board.sources[row], 320);
+  const crossing = crossingAt(
+    board,
+    row,
+    board.frames.findIndex(({ id }) => id === frame.id),
+  );
+  if (!href || !crossing) return undefined;
+  const [x = 0, y = 0, width = 1, height = 1] = crossing.image;
+  const [across = 1, down = 1] = frame.values.geometry.raster;
+  return { href, image: { x: x / across, y: y / down, width: width / across, height: height / down } };
+}
+
 function OneScreen({
   screen,
+  picture,
   viewing,
   bare,
 }: {
   screen: Screen;
+  picture: FramePicture | undefined;
   viewing?: Viewing | undefined;
   bare?: Viewing | undefined;
 }) {
@@ -129,7 +152,7 @@ function OneScreen({
   return (
     <>
       <svg className="drawing" viewBox="0 0 150 96" aria-hidden="true">
-        {viewing && <ScreenLayers {...onScreen(glass, viewing, into)} />}
+        {viewing && <ScreenLayers {...onScreen(glass, viewing, into)} picture={picture} />}
       </svg>
       <div>
         <b>{screen.name}</b> <span className="num quiet">{raster(screen.size)}</span>

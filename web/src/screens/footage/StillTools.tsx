@@ -8,6 +8,8 @@ import { failureText, useNotices } from "../../notices/notices";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { Borders } from "./Borders";
+import { FromMedia } from "./FromMedia";
+import { MovieFrame } from "./MovieFrame";
 
 type Scene = NonNullable<NonNullable<SourceSet["still"]>["scene"]>;
 
@@ -70,9 +72,22 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
     }
     setSending(undefined);
   };
+  const [movie, setMovie] = useState<File>();
+  const choose = (file: File) => (file.type.startsWith("video/") ? setMovie(file) : void send(file));
   const fit = single && fitOf(single);
   return (
-    <fieldset className="tools" aria-label="Picture">
+    <fieldset
+      className="tools"
+      aria-label="Picture"
+      onDragOver={(event) => single && event.preventDefault()}
+      onDrop={(event) => {
+        const [file] = event.dataTransfer.files;
+        if (!single || !file) return;
+        event.preventDefault();
+        event.stopPropagation();
+        choose(file);
+      }}
+    >
       <h3>Picture</h3>
       <div className="tool-row">
         {single && (
@@ -85,11 +100,11 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
               type="file"
               hidden
               aria-label="Choose a still"
-              accept=".png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx"
+              accept=".png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx,video/*"
               onChange={(event) => {
                 const [file] = event.target.files ?? [];
                 event.target.value = "";
-                if (file) void send(file);
+                if (file) choose(file);
               }}
             />
           </>
@@ -116,9 +131,21 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
             ? `Reading ${sending} …`
             : single.values.still?.file
               ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
-              : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored."}
+              : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it here."}
         </p>
       )}
+      {single && movie && (
+        <MovieFrame
+          movie={movie}
+          source={single}
+          onClose={() => setMovie(undefined)}
+          onTake={(still) => {
+            setMovie(undefined);
+            void send(still);
+          }}
+        />
+      )}
+      {single && <FromMedia key={single.id} project={project} source={single} />}
       <Borders project={project} picked={picked} />
     </fieldset>
   );

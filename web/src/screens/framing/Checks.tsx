@@ -4,7 +4,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Frame, JudgedFinding, Proposal, Source } from "../../api/client";
 import { proposalsQuery } from "../../api/queries";
-import { CrossingDrawing } from "../../drawing/crossing";
+import { keepsPictures, PicturedCrossing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { rate, short } from "../../drawing/numbers";
 import { barsText } from "../../drawing/summary";
@@ -38,6 +38,7 @@ export function Checks({ project, source, frame, framing }: Props) {
           <Check
             key={finding.code}
             project={project}
+            source={source}
             frame={frame}
             finding={finding}
             framing={framing}
@@ -72,6 +73,7 @@ function Good({ children }: { children: React.ReactNode }) {
 
 interface CheckProps {
   project: number;
+  source: Source;
   frame: Frame;
   finding: JudgedFinding;
   framing: Framing;
@@ -79,7 +81,7 @@ interface CheckProps {
 }
 
 /** One finding, with what would help and why it may stay. */
-function Check({ project, frame, finding, framing, proposals }: CheckProps) {
+function Check({ project, source, frame, finding, framing, proposals }: CheckProps) {
   const [open, setOpen] = useState<"help" | "accept" | null>(null);
   const [reason, setReason] = useState("");
   const edit = useEdit(project);
@@ -179,6 +181,7 @@ function Check({ project, frame, finding, framing, proposals }: CheckProps) {
             <Help
               key={proposal.words}
               proposal={proposal}
+              source={source}
               frame={frame}
               onTake={async () => {
                 framing.drop();
@@ -198,14 +201,27 @@ const REACH: Record<string, string> = {
   frame: "the frame, for every source",
 };
 
+interface HelpProps {
+  proposal: Proposal;
+  source: Source;
+  frame: Frame;
+  onTake: () => void;
+}
+
 /** What would come of a remedy, before it is taken. */
-function Help({ proposal, frame, onTake }: { proposal: Proposal; frame: Frame; onTake: () => void }) {
+function Help({ proposal, source, frame, onTake }: HelpProps) {
   const { words, reach, after, adds } = proposal;
   const bars = barsText(after.bars);
   const drawn: Frame = { ...frame, values: proposal.frame, shape: proposal.shape };
   return (
     <div className="remedy">
-      <CrossingDrawing crossing={after} frame={drawn} width={64} height={48} />
+      <PicturedCrossing
+        source={keepsPictures(proposal.edit) ? source : undefined}
+        crossing={after}
+        frame={drawn}
+        width={64}
+        height={48}
+      />
       <div>
         <b>{words}</b>
         <small className="num">

@@ -39,6 +39,7 @@ export default function HandoffScreen() {
   const { project, sources, frames } = useBoard();
   const [without, setWithout] = useState<Chosen>(new Set(UNASKED));
   const { profiles, used, choose } = useProfiles();
+  const [pictures, setPictures] = useState(false);
   const [chroma, setChroma] = useState<HandoffRequest["chroma"]>("4:2:0");
   const toggle = (key: number | string) =>
     setWithout((before) => {
@@ -61,6 +62,7 @@ export default function HandoffScreen() {
     frames: kept(frames.map(({ id }) => id)),
     formats: kept(FORMATS.map(([format]) => format)),
     chroma,
+    pictures,
     profile: used ? used.values : null,
   };
   const nothing =
@@ -123,6 +125,12 @@ export default function HandoffScreen() {
                 const format = FORMATS.find(([each]) => each === id);
                 return [format?.[1], format?.[2]];
               }}
+            />
+            <Form.Check
+              id="sheet-pictures"
+              label="pictures in the plan sheets: what comes out, on the stills of the sources"
+              checked={pictures}
+              onChange={({ target }) => setPictures(target.checked)}
             />
             <div className="chroma">
               <label htmlFor="typing-for">numbers to type, for</label>

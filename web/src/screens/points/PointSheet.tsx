@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import type { Board, Crossing, Point, PointRemedy } from "../../api/client";
 import { crossingAt, remediesQuery } from "../../api/queries";
 import { addressFor } from "../../calculations";
-import { CrossingDrawing } from "../../drawing/crossing";
+import { keepsPictures, PicturedCrossing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
@@ -118,7 +118,13 @@ function Affected({
             crossing && (
               <li key={`${s} ${f}`}>
                 <Link to={`/projects/${project}/board/${s}/${f}`}>
-                  <CrossingDrawing crossing={crossing} frame={frame} width={84} height={48} />
+                  <PicturedCrossing
+                    source={source}
+                    crossing={crossing}
+                    frame={frame}
+                    width={84}
+                    height={48}
+                  />
                   <span>{source.values.name}</span>
                   <small>{frame.values.name}</small>
                 </Link>
@@ -170,7 +176,9 @@ function Remedy({ board, remedy, of, onTake }: RemedyProps) {
           solves {solves === of ? (of === 1 ? "it" : `all ${of}`) : `${solves} of ${of}`}
           {changed.length === 0 && "; no picture moves"}
         </small>
-        {changed.length > 0 && <Outcomes board={board} after={changed.slice(0, 4)} />}
+        {changed.length > 0 && (
+          <Outcomes board={board} after={changed.slice(0, 4)} pictured={keepsPictures(remedy.edit)} />
+        )}
       </div>
       <Button
         size="sm"
@@ -184,7 +192,14 @@ function Remedy({ board, remedy, of, onTake }: RemedyProps) {
   );
 }
 
-function Outcomes({ board, after }: { board: Board; after: readonly Crossing[] }) {
+interface OutcomesProps {
+  board: Board;
+  after: readonly Crossing[];
+  /** Whether the pictures of the sources stay as they are. */
+  pictured: boolean;
+}
+
+function Outcomes({ board, after, pictured }: OutcomesProps) {
   return (
     <div className="outcomes">
       {after.map((now) => {
@@ -196,9 +211,15 @@ function Outcomes({ board, after }: { board: Board; after: readonly Crossing[] }
               key={`${now.source} ${now.frame}`}
               {...tip(`${source?.values.name} into ${frame.values.name}`)}
             >
-              <CrossingDrawing crossing={crossing} frame={frame} width={48} height={34} />
+              <PicturedCrossing source={source} crossing={crossing} frame={frame} width={48} height={34} />
               →
-              <CrossingDrawing crossing={now} frame={frame} width={48} height={34} />
+              <PicturedCrossing
+                source={pictured ? source : undefined}
+                crossing={now}
+                frame={frame}
+                width={48}
+                height={34}
+              />
               <SeverityMark severity={now.severity} size={9} />
             </span>
           )

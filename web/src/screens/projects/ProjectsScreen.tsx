@@ -13,6 +13,7 @@ import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
 import { ScreenHead } from "../../shell/ScreenHead";
+import { tip } from "../../tip";
 import { useOnce } from "../../writes/useOnce";
 import { FirstSteps } from "./FirstSteps";
 import { NEW_PROJECT } from "./newProject";
@@ -90,6 +91,20 @@ function NewProject() {
   );
 }
 
+/** A project file by itself. */
+async function alone(file: File) {
+  const text = await fileText(file);
+  return api.POST("/api/v1/projects/import", { body: text as never, bodySerializer: () => text });
+}
+
+/** A project with its stills. */
+const withStills = (file: File) =>
+  api.POST("/api/v1/projects/import/archive", {
+    body: file as never,
+    bodySerializer: (body) => body as unknown as Blob,
+    headers: { "Content-Type": "application/octet-stream" },
+  });
+
 /** A project out of a file that was saved here or elsewhere. */
 function ProjectFromFile() {
   const client = useQueryClient();
@@ -102,10 +117,7 @@ function ProjectFromFile() {
     if (!file) return;
     setRefused(undefined);
     try {
-      const text = await fileText(file);
-      const opened = await preview(
-        api.POST("/api/v1/projects/import", { body: text as never, bodySerializer: () => text }),
-      );
+      const opened = await preview(file.name.toLowerCase().endsWith(".zip") ? withStills(file) : alone(file));
       if (opened.sound) {
         await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
         void navigate(`/projects/${opened.value.id}/board`);
@@ -127,7 +139,7 @@ function ProjectFromFile() {
           type="file"
           size="sm"
           className="w-auto mw-100"
-          accept=".json,application/json"
+          accept=".json,.zip,application/json,application/zip"
           onChange={open}
         />
       </div>
@@ -227,6 +239,15 @@ function ProjectRow({ project }: { project: Project }) {
           aria-label={`Export ${name}`}
         >
           Export
+        </a>
+        <a
+          className="btn me-2"
+          href={`/api/v1/projects/${project.id}/archive`}
+          download
+          aria-label={`Export ${name} with stills`}
+          {...tip("The project and the stills of its sources, in one ZIP file")}
+        >
+          … with stills
         </a>
         <Button onClick={remove} aria-label={`Delete ${name}`} disabled={typed !== null}>
           Delete

@@ -2,10 +2,9 @@
 
 use std::sync::Arc;
 
-use axum::body::Body as Bytes;
 use axum::extract::State;
-use axum::http::{StatusCode, header};
-use axum::response::{IntoResponse, Response};
+use axum::http::StatusCode;
+use axum::response::Response;
 use ratiomet_core::project::{FrameId, HouseProfile, Packaged, ProjectId, Selection, SourceId};
 use ratiomet_core::recipe::Chroma;
 use ratiomet_exchange::{Added, Unmatched};
@@ -15,16 +14,16 @@ use ratiomet_wire::describe::{Given, List, Values, record};
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::project::PointResource;
 use serde::Serialize;
-use tokio_util::io::ReaderStream;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::handoff::{self, Archive, CarriedOut, add_to, package};
+use crate::archive::Archive;
+use crate::handoff::{self, CarriedOut, Wanted, add_to, package};
 use crate::jobs::{Job, Progress, Stage};
 use crate::server::App;
 use crate::server::refusal::{Refusal, too_many};
-use crate::server::reply::{Reply, disposition};
+use crate::server::reply::Reply;
 use crate::server::request::{Body, LongBody, Numbers};
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -39,13 +38,6 @@ pub fn routes() -> OpenApiRouter<App> {
 /// The most records that a hand-off names.
 const MOST: usize = 100_000;
 
-/// What is handed over.
-#[derive(Clone)]
-struct Wanted {
-    selection: Selection,
-    formats: Vec<Format>,
-}
-
 record!(
     /// What is handed over.
     "HandoffRequest", "hand-offs" for Wanted {
@@ -57,12 +49,15 @@ record!(
         formats: Given<List<Format, 0, 100>> = Optional, |wanted| Given(Some(List(wanted.formats.clone())));
         /// How the colour of recipes is sampled.
         chroma: Chroma = Default("\"4:2:0\""), |wanted| wanted.selection.chroma;
+        /// Whether plan sheets show what comes out, on the stills of the sources.
+        pictures: bool = Default("false"), |wanted| wanted.pictures;
         /// What the program of whoever gets it asks for; null for what most programs ask for.
         profile: Option<HouseProfile> = Default("null"), |wanted| wanted.selection.profile.clone();
     }
-    |sources, frames, formats, chroma, profile| Ok(Wanted {
+    |sources, frames, formats, chroma, pictures, profile| Ok(Wanted {
         selection: Selection { sources: sources.0, frames: frames.0, chroma, profile },
         formats: formats.0.map_or_else(Format::usual, |formats| formats.0),
+        pictures,
     })
 );
 
@@ -157,14 +152,14 @@ impl HandoffPreview {
 async fn preview(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    Body(Wanted { selection, formats }): Body<Wanted>,
+    Body(Wanted { selection, formats, pictures }): Body<Wanted>,
 ) -> Result<Reply, Refusal> {
     let stills = app.stills.clone();
     app.run(move |store| {
         let contents = store.contents(ProjectId::new(project))?;
         let package = package(&contents, &selection, || true).ok_or_else(Refusal::internal)?;
         let outcomes = CarriedOut::new(&package, &stills);
-        let order = Order { package: &package, formats: &formats, outcomes: &outcomes };
+        let order = Order { package: &package, formats: &formats, outcomes: &outcomes, pictures };
         Ok(Reply::json(&HandoffPreview::of(&order)))
     })
     .await
@@ -296,17 +291,17 @@ impl HandoffState {
 async fn begin(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    Body(Wanted { selection, formats }): Body<Wanted>,
+    Body(wanted): Body<Wanted>,
 ) -> Result<Reply, Refusal> {
     let (handoffs, stills) = (app.handoffs.clone(), app.stills.clone());
     let begun = app.run(move |store| {
         let contents = store.contents(ProjectId::new(project))?;
-        let stops = contents.project.stopped(&selection);
+        let stops = contents.project.stopped(&wanted.selection);
         if stops > 0 {
             return Err(open_stops(stops));
         }
         let name = format!("{}.zip", names::safe(contents.project.settings().name.as_str()));
-        let begun = handoff::begin(&handoffs, name, contents, selection, formats, stills);
+        let begun = handoff::begin(&handoffs, name, contents, wanted, stills);
         begun.ok_or_else(|| too_many("hand-offs"))
     });
     Ok(HandoffState::told(&app, begun.await?)?.with(StatusCode::ACCEPTED))
@@ -384,17 +379,11 @@ async fn fetch(State(app): State<App>, Numbers(id): Numbers<u64>) -> Result<Resp
     let (job, stage) = find(&app, id)?;
     match stage {
         Stage::Ready(archive) => {
-            let file = archive.open().map_err(|error| {
+            let sent = archive.into_response(&job.name);
+            sent.map_err(|error| {
                 tracing::error!(%error, "an archive cannot be opened");
                 Refusal::internal()
-            })?;
-            let headers = [
-                (header::CONTENT_TYPE, "application/zip".to_owned()),
-                (header::CONTENT_DISPOSITION, disposition(&job.name)),
-                (header::CONTENT_LENGTH, archive.bytes.to_string()),
-            ];
-            let stream = ReaderStream::new(tokio::fs::File::from_std(file));
-            Ok((headers, Bytes::from_stream(stream)).into_response())
+            })
         }
         _ => Err(Problem::new(
             409,

@@ -295,7 +295,7 @@ async fn files(State(app): State<App>, LongBody(WantedClips(clips)): LongBody<Wa
     .await
 }
 
-fn no_media() -> Refusal {
+pub(super) fn no_media() -> Refusal {
     Problem::new(
         404,
         "no_media",

@@ -10,6 +10,7 @@ mod history;
 mod library;
 mod lists;
 mod media;
+mod media_stills;
 mod one;
 mod projects;
 mod proofs;
@@ -53,6 +54,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(projects::routes())
         .merge(sources::routes())
         .merge(stills::routes())
+        .merge(media_stills::routes())
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())

@@ -2,8 +2,10 @@
 
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::response::Response;
 use ratiomet_core::project::{Edit, Name, Project, ProjectId, ProjectSettings};
 use ratiomet_exchange::project_file::{self, ProjectDocument};
+use ratiomet_handoff::names;
 use ratiomet_store::{Contents, ProjectInfo, StoreError, Subject};
 use ratiomet_wire::names::ProjectValues;
 use ratiomet_wire::problem::Problem;
@@ -12,10 +14,12 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::one;
+use super::stills::refused;
+use crate::project_archive;
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Body, FileText, Numbers, Version};
+use crate::server::request::{Body, FileText, Numbers, StillBytes, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -24,6 +28,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(restore))
         .routes(routes!(duplicate))
         .routes(routes!(export))
+        .routes(routes!(export_archive))
+        .routes(routes!(import_archive))
         .routes(routes!(import))
         .routes(routes!(demo))
 }
@@ -212,6 +218,58 @@ async fn export(State(app): State<App>, Numbers(project): Numbers<i32>) -> Resul
 )]
 async fn import(State(app): State<App>, FileText(text): FileText) -> Result<Reply, Refusal> {
     app.run(move |store| {
+        let project = project_file::read(&text)?;
+        Ok(reply(&*store.add_project(&project, "Imported from a file")?).with(StatusCode::CREATED))
+    })
+    .await
+}
+
+/// Read a project with its stills, as a ZIP file
+///
+/// `project.json` is the file of the project; the stills that its sources show lie in `stills/`, by their content (SHA-256).
+#[utoipa::path(
+    get,
+    path = "/projects/{project}/archive",
+    tag = "projects",
+    params(("project" = i32, Path, description = "The project's number")),
+    responses(
+        (status = 200, description = "A ZIP file", content_type = "application/zip", body = Vec<u8>),
+        (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "A still is no longer there", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn export_archive(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Response, Refusal> {
+    let stills = app.stills.clone();
+    let (archive, name) = app
+        .run(move |store| {
+            let contents = store.contents(ProjectId::new(project))?;
+            let archive = project_archive::write(&contents.project, &stills).map_err(|why| refused(&why))?;
+            Ok((archive, format!("{}.zip", names::safe(contents.project.settings().name.as_str()))))
+        })
+        .await?;
+    archive.into_response(&name).map_err(|error| {
+        tracing::error!(%error, "an archive cannot be opened");
+        Refusal::internal()
+    })
+}
+
+/// Make a project of a ZIP file with its stills
+#[utoipa::path(
+    post,
+    path = "/projects/import/archive",
+    tag = "projects",
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses(
+        (status = 201, body = ProjectResource),
+        (status = 413, description = "Too long", body = Problem, content_type = "application/problem+json"),
+        (status = 422, description = "No such file, or every bad field of it", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn import_archive(State(app): State<App>, StillBytes(bytes): StillBytes) -> Result<Reply, Refusal> {
+    let stills = app.stills.clone();
+    let _room = app.stills.room().await;
+    app.run(move |store| {
+        let text = project_archive::read(&bytes, &stills).map_err(|why| refused(&why))?;
         let project = project_file::read(&text)?;
         Ok(reply(&*store.add_project(&project, "Imported from a file")?).with(StatusCode::CREATED))
     })

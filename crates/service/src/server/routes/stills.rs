@@ -21,7 +21,7 @@ use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
 use crate::server::request::{Numbers, Query, StillBytes};
-use crate::stills::{self, Shown};
+use crate::stills::{self, Shown, Stills};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(add_still)).routes(routes!(picture)).routes(routes!(borders_of))
@@ -89,7 +89,7 @@ record!(
     |of, side, form, key| Ok(View { of, side, form, key })
 );
 
-fn source_of(store: &Store, project: ProjectId, id: SourceId) -> Result<Footage, Refusal> {
+pub(super) fn source_of(store: &Store, project: ProjectId, id: SourceId) -> Result<Footage, Refusal> {
     let contents = store.contents(project)?;
     let footage = contents.project.source(id).cloned();
     footage.ok_or_else(|| store.missing(project, Subject::Source(id)).into())
@@ -137,13 +137,25 @@ async fn add_still(
     let _room = app.stills.room().await;
     app.run(move |store| {
         source_of(store, project, id)?;
-        let (content, raster) = stills.keep(&bytes).map_err(|why| refused(&why))?;
-        let still = StillSpec::File(StillFile { content, name: called.file, raster });
-        let patch = SourcePatch { still: Some(Some(still)), ..SourcePatch::default() };
-        one::edit(store, project, &Edit::SetSources { ids: vec![id], patch: Box::new(patch) }, None)?;
-        one::read(store, project, Subject::Source(id), |contents| sources::resource(contents, id))
+        keep(store, &stills, project, id, &bytes, called.file)
     })
     .await
+}
+
+/// Keeps a still and gives it to a source.
+pub(super) fn keep(
+    store: &Store,
+    stills: &Stills,
+    project: ProjectId,
+    id: SourceId,
+    bytes: &[u8],
+    name: Note,
+) -> Result<Reply, Refusal> {
+    let (content, raster) = stills.keep(bytes).map_err(|why| refused(&why))?;
+    let still = StillSpec::File(StillFile { content, name, raster });
+    let patch = SourcePatch { still: Some(Some(still)), ..SourcePatch::default() };
+    one::edit(store, project, &Edit::SetSources { ids: vec![id], patch: Box::new(patch) }, None)?;
+    one::read(store, project, Subject::Source(id), |contents| sources::resource(contents, id))
 }
 
 /// A source as a picture: its still, or its test scene

@@ -45,6 +45,7 @@ pub struct Answer {
     pub headers: http::HeaderMap,
     pub kind: String,
     pub body: Value,
+    pub bytes: Bytes,
 }
 
 impl Answer {
@@ -137,7 +138,7 @@ impl Caller {
         let bytes = response.into_body().collect().await.ok()?.to_bytes();
         let body = serde_json::from_slice(&bytes)
             .unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned()));
-        Some(Answer { status, headers, kind, body })
+        Some(Answer { status, headers, kind, body, bytes })
     }
 
     pub fn request(&self, method: Method, path: &str) -> http::request::Builder {
