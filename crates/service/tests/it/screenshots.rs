@@ -16,13 +16,13 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("new-frame", "/projects/1/deliveries?frame=new", "Add frame", "light"),
     ("library", "/projects/1/deliveries/library", "From a clip", "light"),
     ("board", "/projects/1/board", "112 conversions", "light"),
-    ("board-rates", "/projects/1/board", "112 conversions", "light"),
     ("points", "/projects/1/board/points", "What helps", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
     ("read-files", "/projects/1/footage/files", "Files on this computer", "light"),
     ("handoff", "/projects/1/handoff", "Nothing blocks this hand-off", "light"),
     ("ways", "/projects/1/deliveries/ways?source=2", "loses detail", "light"),
+    ("proof", "/projects/1/board/10/18/proof", "Same place, pixel by pixel", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("history", "/projects/1/board", "112 conversions", "light"),
     ("slide-rule", "/slide-rule?of=squeeze", "6912×2160", "light"),
@@ -63,9 +63,11 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.paste(LIST).await;
             browser.says("All 9").await;
         }
-        "board-rates" => {
-            browser.keys("d").await;
-            browser.says("frame for frame").await;
+        "proof" => {
+            let edge =
+                "[...document.querySelectorAll('.readings td')].every((cell) => /\\d|none/.test(cell.innerText))";
+            browser.until(edge).await;
+            browser.until("!document.body.innerText.includes('Carrying out')").await;
         }
         "framing-all-frames" => {
             browser.keys("a").await;

@@ -247,7 +247,7 @@ function ProjectRow({ project }: { project: Project }) {
           aria-label={`Export ${name} with stills`}
           {...tip("The project and the stills of its sources, in one ZIP file")}
         >
-          … with stills
+          Export with stills
         </a>
         <Button onClick={remove} aria-label={`Delete ${name}`} disabled={typed !== null}>
           Delete
