@@ -9,6 +9,7 @@
 
 pub mod sequence;
 pub mod source;
+pub mod tag;
 
 mod avi;
 mod coded;

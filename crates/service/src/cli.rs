@@ -13,6 +13,8 @@ use ratiomet_exchange::ask;
 use ratiomet_exchange::library_file::LibraryDocument;
 use ratiomet_exchange::project_file::ProjectDocument;
 use ratiomet_handoff::{Manifest, Numbers};
+use ratiomet_media::Stereo;
+use ratiomet_media::tag::Tag;
 use ratiomet_store::Store;
 use ratiomet_wire::schema;
 
@@ -25,6 +27,7 @@ use crate::media_folder::MediaFolder;
 use crate::probe;
 use crate::render;
 use crate::server::{self, Site};
+use crate::tag;
 
 /// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
 #[derive(Debug, Parser)]
@@ -145,6 +148,30 @@ enum Command {
         #[arg(required = true, value_name = "FILE")]
         files: Vec<PathBuf>,
     },
+    /// Say of a movie that it shows a sphere, in a copy of it; or that it no longer does
+    ///
+    /// Both generations of the published boxes are written into MP4 and MOV; nothing else of the file changes but the places
+    /// in its index. The movie itself is never touched. What the file said before, and what the copy says, is printed.
+    Tag {
+        /// The movie: MP4 or MOV, in one piece
+        #[arg(value_name = "IN")]
+        file: PathBuf,
+        /// Where the copy goes; it is replaced if it is there
+        #[arg(long, value_name = "FILE")]
+        out: PathBuf,
+        /// How the sphere is unrolled
+        #[arg(long, value_parser = ["equirectangular"], required_unless_present = "none")]
+        projection: Option<String>,
+        /// How the eyes share the frame; the left one is on top, or left
+        #[arg(long, value_parser = ["mono", "top-bottom", "side-by-side"], default_value = "mono")]
+        stereo: String,
+        /// Where a player looks first, in degrees: to the right, up, and rolled with the clock
+        #[arg(long, value_name = "YAW,PITCH,ROLL", value_parser = tag::view, default_value = "0,0,0", allow_hyphen_values = true)]
+        initial_view: tag::View,
+        /// Take whatever is said of spheres off again
+        #[arg(long, conflicts_with = "projection")]
+        none: bool,
+    },
     /// Carry a conversion out on a still: the outcome at the raster of the frame, as PNG, or OpenEXR by its name
     ///
     /// An outcome's pixel shows picture when its centre lies inside the image, else it is black. 8 and 16 bit stay what
@@ -251,6 +278,15 @@ pub fn run() -> Result<ExitCode, String> {
             let light = if linear { chosen(&transfer) } else { None };
             let how = Resampling { light, ..Resampling::by(filter) };
             render::run(&request, &still, &out, &how, times)
+        }
+        Command::Tag { file, out, projection: _, stereo, initial_view, none } => {
+            let stereo = match stereo.as_str() {
+                "top-bottom" => Stereo::TopBottom,
+                "side-by-side" => Stereo::SideBySide,
+                _ => Stereo::Mono,
+            };
+            let said = Tag { stereo, initial_view: initial_view.0 };
+            tag::run(&file, &out, (!none).then_some(said))
         }
         Command::Borders { files, json, together } => borders::run(&files, json, together),
         Command::Schema { file } => {

@@ -16,6 +16,7 @@ mod proof;
 mod render;
 mod server;
 mod stills;
+mod tag;
 mod whole_file;
 
 use std::process::ExitCode;

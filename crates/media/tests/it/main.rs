@@ -6,3 +6,4 @@ mod against_others;
 pub mod built;
 mod damaged;
 mod made;
+mod tags;

@@ -244,7 +244,7 @@ function ProjectRow({ project }: { project: Project }) {
           className="btn me-2"
           href={`/api/v1/projects/${project.id}/archive`}
           download
-          aria-label={`Export ${name} with stills`}
+          aria-label={`Export with stills ${name}`}
           {...tip("The project and the stills of its sources, in one ZIP file")}
         >
           Export with stills

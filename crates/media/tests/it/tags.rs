@@ -1,0 +1,163 @@
+//! Movies tagged as spheres: what other readers find, and that nothing else of a file has changed.
+
+use std::io::Cursor;
+use std::path::Path;
+use std::process::Command;
+
+use proptest::prelude::*;
+use ratiomet_media::tag::{Tag, TagError, copy};
+use ratiomet_media::{Slices, Stereo, read};
+
+/// A short movie with sound; its index stands before the media or behind it.
+fn movie(folder: &Path, name: &str, more: &[&str]) -> Vec<u8> {
+    let file = folder.join(name);
+    let made = Command::new("ffmpeg")
+        .args(["-v", "error", "-y", "-f", "lavfi", "-i", "testsrc2=s=320x160:r=24:d=1"])
+        .args(["-f", "lavfi", "-i", "sine=d=1", "-c:v", "mpeg4", "-c:a", "aac"])
+        .args(more)
+        .arg(&file)
+        .status();
+    assert!(made.expect("ffmpeg is installed").success());
+    std::fs::read(&file).expect("a movie")
+}
+
+fn tagged(bytes: &[u8], tag: Option<Tag>) -> Vec<u8> {
+    let mut out = Vec::new();
+    copy(&mut Cursor::new(bytes), tag, &mut out, |_, _| true).expect("a copy");
+    out
+}
+
+const TAGS: [Tag; 3] = [
+    Tag { stereo: Stereo::Mono, initial_view: [0.0; 3] },
+    Tag { stereo: Stereo::TopBottom, initial_view: [30.0, -10.0, 0.0] },
+    Tag { stereo: Stereo::SideBySide, initial_view: [-90.0, 45.0, 12.0] },
+];
+
+fn said(program: &str, arguments: &[&str], file: &Path) -> String {
+    let output = Command::new(program).args(arguments).arg(file).output().expect("the program is installed");
+    String::from_utf8_lossy(&output.stdout).into_owned()
+}
+
+/// Sums of every decoded frame and of all sound.
+fn decoded(file: &Path) -> String {
+    let output = Command::new("ffmpeg").args(["-v", "error", "-i"]).arg(file).args(["-f", "framemd5", "-"]).output();
+    let text = String::from_utf8(output.expect("ffmpeg is installed").stdout).expect("text");
+    assert!(text.lines().count() > 24, "{text}");
+    text
+}
+
+#[test]
+fn other_readers_find_what_was_meant_and_the_pictures_are_the_same() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let place = folder.path();
+    for (name, more) in [("behind.mp4", &[][..]), ("before.mp4", &["-movflags", "+faststart"]), ("plain.mov", &[])] {
+        let bytes = movie(place, name, more);
+        for tag in TAGS {
+            let out = tagged(&bytes, Some(tag));
+            let file = place.join(format!("tagged {name}"));
+            std::fs::write(&file, &out).expect("written");
+            let sphere = read(&Slices::new(out.len() as u64, vec![(0, out.clone())])).expect("a reading").sphere;
+            let sphere = sphere.expect("a sphere").value;
+            assert_eq!(
+                (sphere.projection.as_str(), sphere.stereo, sphere.part_of),
+                ("equirectangular", tag.stereo, None)
+            );
+            let probed = said("ffprobe", &["-v", "error", "-show_streams", "-of", "json"], &file);
+            let probed: serde_json::Value = serde_json::from_str(&probed).expect("JSON");
+            let sides = probed["streams"][0]["side_data_list"].to_string();
+            assert!(sides.contains("Spherical Mapping") && sides.contains("equirectangular"), "{name}: {sides}");
+            let [yaw, pitch, _] = tag.initial_view;
+            assert!(sides.contains(&format!("\"yaw\":{yaw:.0}")), "{name}: {sides}");
+            assert!(sides.contains(&format!("\"pitch\":{pitch:.0}")), "{name}: {sides}");
+            let eyes = match tag.stereo {
+                Stereo::Mono => "2D",
+                Stereo::TopBottom => "top and bottom",
+                Stereo::SideBySide => "side by side",
+            };
+            assert!(sides.contains(eyes), "{name}: {sides}");
+            // exiftool reads the first generation.
+            let exif = said("exiftool", &["-s", "-ee", "-api", "LargeFileSupport=1"], &file);
+            let has = |key: &str, value: &str| {
+                exif.lines().any(|line| line.split_once(':').is_some_and(|(k, v)| k.trim() == key && v.trim() == value))
+            };
+            assert!(has("ProjectionType", "equirectangular") && has("Spherical", "true"), "{name}: {exif}");
+            assert!(has("InitialViewHeadingDegrees", &format!("{yaw:.0}")), "{name}: {exif}");
+            assert_eq!(decoded(&file), decoded(&place.join(name)), "{name}: frame by frame");
+            // Taken off again it is the file that it was, and tagged twice it says it once.
+            assert!(tagged(&out, None) == bytes, "{name}: {tag:?}");
+            assert!(tagged(&out, Some(tag)) == out, "{name}: {tag:?}");
+        }
+    }
+}
+
+/// A box of the file format.
+fn boxed(kind: &[u8; 4], parts: &[Vec<u8>]) -> Vec<u8> {
+    let inside = parts.concat();
+    let size = u32::try_from(inside.len() + 8).expect("small");
+    [&size.to_be_bytes()[..], kind, &inside].concat()
+}
+
+/// A movie without media, whose one track of pictures names these places.
+fn indexed(places: &[u64], wide: bool) -> Vec<u8> {
+    let mut table = vec![0; 4];
+    table.extend(u32::try_from(places.len()).expect("few").to_be_bytes());
+    for place in places {
+        let all = place.to_be_bytes();
+        table.extend_from_slice(if wide { &all } else { &all[4..] });
+    }
+    let entry = boxed(b"mp4v", &[vec![0; 78]]);
+    let stsd = boxed(b"stsd", &[vec![0, 0, 0, 0, 0, 0, 0, 1], entry]);
+    let stbl = boxed(b"stbl", &[stsd, boxed(if wide { b"co64" } else { b"stco" }, &[table])]);
+    let hdlr = boxed(b"hdlr", &[vec![0; 8], b"vide".to_vec(), vec![0; 12]]);
+    let mdia = boxed(b"mdia", &[hdlr, boxed(b"minf", &[stbl])]);
+    [boxed(b"ftyp", &[b"isom\0\0\0\0".to_vec()]), boxed(b"moov", &[boxed(b"trak", &[mdia])])].concat()
+}
+
+// A place that no longer goes into 32 bits gets 64, which makes the index longer once more.
+#[test]
+fn places_that_grow_too_large_become_wide_ones() {
+    let near = u64::from(u32::MAX) - 10;
+    let plain = indexed(&[near, 8], false);
+    let out = tagged(&plain, Some(TAGS[0]));
+    let by = (out.len() - plain.len()) as u64;
+    let wide = [near + by, 8].map(u64::to_be_bytes).concat();
+    assert!(out.windows(4).any(|kind| kind == b"co64") && out.windows(16).any(|places| places == wide));
+    let far = tagged(&indexed(&[1 << 40], true), Some(TAGS[0]));
+    let by = (far.len() - indexed(&[1 << 40], true).len()) as u64;
+    assert!(far.windows(8).any(|place| place == ((1_u64 << 40) + by).to_be_bytes()));
+}
+
+#[test]
+fn what_cannot_be_tagged_says_why() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let refuse = |bytes: &[u8]| {
+        let refused = copy(&mut Cursor::new(bytes), Some(TAGS[0]), &mut Vec::new(), |_, _| true).expect_err("refused");
+        assert!(matches!(refused, TagError::Refused(_)), "{refused}");
+        refused.to_string()
+    };
+    assert!(refuse(b"plain words of no movie").contains("no MP4 or MOV file"));
+    let pieces = movie(folder.path(), "pieces.mp4", &["-movflags", "+frag_keyframe+empty_moov"]);
+    assert!(refuse(&pieces).contains("fragments"));
+    let sound = movie(folder.path(), "sound.mp4", &["-vn"]);
+    assert!(refuse(&sound).contains("no track of pictures"));
+    let whole = movie(folder.path(), "whole.mp4", &[]);
+    assert!(refuse(&whole[..whole.len() - 20]).contains("cut short"));
+    assert!(refuse(&boxed(b"ftyp", &[vec![0; 8]])).contains("no index"));
+    let stopped = copy(&mut Cursor::new(&whole), Some(TAGS[0]), &mut Vec::new(), |_, _| false);
+    assert!(matches!(stopped, Err(TagError::Stopped)));
+}
+
+proptest! {
+    #[test]
+    fn damaged_indexes_are_refused_and_never_panic(
+        at in 0_usize..400, value in any::<u8>(), cut in 0_usize..400, wide in any::<bool>(),
+    ) {
+        let mut bytes = indexed(&[900, 4_000_000_000], wide);
+        let end = bytes.len();
+        bytes[at % end] = value;
+        bytes.truncate(end - cut % end);
+        let mut out = Vec::new();
+        let copied = copy(&mut Cursor::new(&bytes), Some(TAGS[1]), &mut out, |_, _| true);
+        prop_assert!(copied.is_err() || out.len() >= bytes.len());
+    }
+}
