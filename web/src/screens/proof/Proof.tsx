@@ -1,13 +1,11 @@
 import { useQueries } from "@tanstack/react-query";
-import { type PointerEvent, useCallback, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { Conversion, Frame, Source } from "../../api/client";
 import { readingsQuery } from "../../api/queries";
-import { type Box, overlap, placed, placeIn } from "../../drawing/box";
-import { MeasureAcross, MeasureDown } from "../../drawing/measure";
+import { type Box, overlap } from "../../drawing/box";
 import { percent, raster } from "../../drawing/numbers";
-import { useRoom } from "../../drawing/useRoom";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
 import { Notice } from "../../notices/Notice";
@@ -16,8 +14,9 @@ import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
-import { Loupe } from "./Loupe";
-import { type Layer, paint, paintDifference } from "./paint";
+import { Card } from "./Card";
+import { MODES, type Mode } from "./modes";
+import type { Layer } from "./paint";
 import { ReadingsTable, ResponseChart } from "./Readings";
 import { usePixels } from "./usePixels";
 import { VariantFields } from "./VariantFields";
@@ -31,9 +30,8 @@ import {
   type Variant,
   wordsOf,
 } from "./variants";
+import { Whole } from "./Whole";
 
-const MODES = ["Slider", "Side by side", "Switch", "Difference"] as const;
-type Mode = (typeof MODES)[number];
 const MAGNIFICATIONS = [1, 2, 4, 8] as const;
 const STEPS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
@@ -366,200 +364,4 @@ const centreOf = ({ x, y, width, height }: Box) => ({ x: x + width / 2, y: y + h
 function markOf(mark: number[] | null | undefined): Box | undefined {
   const [x, y, width, height] = mark ?? [];
   return x === undefined || y === undefined || !width || !height ? undefined : { x, y, width, height };
-}
-
-interface CardProps {
-  letter?: string | undefined;
-  title: string;
-  note?: string | undefined;
-  chosen?: boolean | undefined;
-  onChoose?: (() => void) | undefined;
-  onRemove?: (() => void) | undefined;
-  layer: Layer | undefined;
-  partOf: (room: { width: number; height: number }) => Box;
-  onDrag: (x: number, y: number) => void;
-  onWheel: (up: boolean) => void;
-  onRoom?: ((room: { width: number; height: number }) => void) | undefined;
-}
-
-function Card(props: CardProps) {
-  const { letter, title, note, chosen, onChoose, onRemove, layer, partOf, onDrag, onWheel, onRoom } = props;
-  const name = letter ? `${letter} ${title}` : title;
-  const head = (
-    <>
-      {letter && <b>{letter}</b>} <span className="name">{title}</span>
-    </>
-  );
-  return (
-    <section className={`sheet card-of v-${letter ?? "source"} ${chosen ? "on" : ""}`} aria-label={name}>
-      <div className="card-head">
-        {onChoose ? (
-          <button type="button" aria-pressed={chosen} onClick={onChoose}>
-            {head}
-          </button>
-        ) : (
-          <span>{head}</span>
-        )}
-        {note && <small>{note}</small>}
-        {onRemove && (
-          <button
-            type="button"
-            aria-label={`Remove ${name}`}
-            {...tip("Remove this variant")}
-            onClick={onRemove}
-          >
-            ×
-          </button>
-        )}
-      </div>
-      <Loupe
-        label={`${name}, magnified`}
-        onRoom={onRoom}
-        onDrag={onDrag}
-        onWheel={onWheel}
-        draw={(context, onto) => {
-          if (layer) return paint(context, layer, partOf(onto), onto);
-          context.clearRect(0, 0, onto.width, onto.height);
-        }}
-      />
-      {!layer && <p className="quiet small waiting">Carrying out …</p>}
-    </section>
-  );
-}
-
-interface WholeProps {
-  frame: Box;
-  mode: Mode;
-  layers: [Layer | undefined, Layer | undefined];
-  /** Whether the other one is shown where they are switched. */
-  other: boolean;
-  split: number;
-  onSplit: (split: number) => void;
-  loupe: Box;
-  onMiddle: (x: number, y: number) => void;
-  mark: Box | undefined;
-  marking: boolean;
-  onMark: (box: Box) => void;
-}
-
-/** The whole frame in its dimensions, both pictures in it, and where the loupes look. */
-function Whole(props: WholeProps) {
-  const { frame, mode, layers, other, split, onSplit, loupe, onMiddle, mark, marking, onMark } = props;
-  const [ref, room] = useRoom<HTMLDivElement>();
-  const halves = mode === "Side by side" ? 2 : 1;
-  const place = placeIn(
-    { ...frame, width: frame.width * halves + (halves - 1) * frame.width * 0.02 },
-    { x: 46, y: 34, width: Math.max(40, room.width - 62), height: Math.max(40, room.height - 48) },
-  );
-  const second = frame.width * 1.02;
-  const box = placed(frame, place);
-  const hand = useRef<"split" | "loupe" | Box | null>(null);
-  const [drawn, setDrawn] = useState<Box>();
-  const at = (event: PointerEvent<Element>) => {
-    const sheet = event.currentTarget.getBoundingClientRect();
-    const x = (event.clientX - sheet.left - place.x) / place.k;
-    return {
-      x: halves === 2 && x > second ? x - second : x,
-      y: (event.clientY - sheet.top - place.y) / place.k,
-    };
-  };
-  const held = (from: { x: number; y: number }, to: { x: number; y: number }): Box | undefined =>
-    overlap(
-      {
-        x: Math.round(Math.min(from.x, to.x)),
-        y: Math.round(Math.min(from.y, to.y)),
-        width: Math.round(Math.abs(from.x - to.x)),
-        height: Math.round(Math.abs(from.y - to.y)),
-      },
-      frame,
-    );
-  const begin = (event: PointerEvent<SVGSVGElement>) => {
-    if (event.button !== 0) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const { x, y } = at(event);
-    if (marking) hand.current = { x, y, width: 0, height: 0 };
-    else if (mode === "Slider" && Math.abs(x - split * frame.width) * place.k < 8) hand.current = "split";
-    else {
-      hand.current = "loupe";
-      onMiddle(x, y);
-    }
-  };
-  const move = (event: PointerEvent<SVGSVGElement>) => {
-    const now = hand.current;
-    if (!now) return;
-    const { x, y } = at(event);
-    if (now === "split") onSplit(Math.min(Math.max(x / frame.width, 0), 1));
-    else if (now === "loupe") onMiddle(x, y);
-    else setDrawn(held(now, { x, y }));
-  };
-  const end = () => {
-    if (drawn && drawn.width >= 8 && drawn.height >= 8) onMark(drawn);
-    setDrawn(undefined);
-    hand.current = null;
-  };
-  const draw = useCallback(
-    (context: CanvasRenderingContext2D, onto: Box) => {
-      const ratio = onto.width / Math.max(1, room.width);
-      const inRoom = (box: Box, by = 0) => {
-        const { x, y, width, height } = placed({ ...box, x: box.x + by }, place);
-        return { x: x * ratio, y: y * ratio, width: width * ratio, height: height * ratio };
-      };
-      context.clearRect(0, 0, onto.width, onto.height);
-      const [left, right] = layers;
-      const show = (layer: Layer | undefined, part: Box, by = 0) => {
-        if (layer) paint(context, layer, part, inRoom(part, by));
-      };
-      if (mode === "Side by side") {
-        show(left, frame);
-        show(right, frame, second);
-      } else if (mode === "Switch") show(other ? left : right, frame);
-      else if (mode === "Difference") {
-        if (left && right) paintDifference(context, [left, right], frame, inRoom(frame));
-      } else {
-        const middle = split * frame.width;
-        show(left, { ...frame, width: middle });
-        show(right, { ...frame, x: middle, width: frame.width - middle });
-      }
-    },
-    [room.width, place, layers, mode, other, split, frame, second],
-  );
-  const spots = [loupe].flatMap((spot) => (halves === 2 ? [spot, { ...spot, x: spot.x + second }] : [spot]));
-  const divider = box.x + split * box.width;
-  return (
-    <div className="drawing-box proof-whole" ref={ref}>
-      <Loupe label="Both pictures in the frame" draw={draw} />
-      <svg
-        className={marking ? "drawing marking" : "drawing grip"}
-        viewBox={`0 0 ${room.width} ${room.height}`}
-        role="img"
-        aria-label={`The frame, ${frame.width} by ${frame.height} pixels`}
-        onPointerDown={begin}
-        onPointerMove={move}
-        onPointerUp={end}
-        onPointerCancel={end}
-      >
-        <rect className="d-frame" {...box} />
-        {halves === 2 && <rect className="d-frame" {...placed({ ...frame, x: second }, place)} />}
-        <MeasureAcross
-          from={box.x}
-          to={box.x + box.width}
-          at={box.y - 14}
-          label={String(frame.width)}
-          above
-        />
-        <MeasureDown from={box.y} to={box.y + box.height} at={box.x - 14} label={String(frame.height)} />
-        {mode === "Slider" && (
-          <g className="d-divider">
-            <path d={`M${divider} ${box.y}V${box.y + box.height}`} />
-            <circle cx={divider} cy={box.y + box.height / 2} r={7} />
-          </g>
-        )}
-        {mark && !drawn && <rect className="d-edge-mark" {...placed(mark, place)} />}
-        {drawn && <rect className="d-edge-mark" {...placed(drawn, place)} />}
-        {spots.map((spot) => (
-          <rect key={spot.x} className="d-loupe" {...placed(spot, place)} />
-        ))}
-      </svg>
-    </div>
-  );
 }
