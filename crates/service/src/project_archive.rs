@@ -1,6 +1,6 @@
 //! A project with its stills in one ZIP file: `project.json`, and the stills by their content in `stills/`.
 
-use std::collections::BTreeSet;
+use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
 
 use ratiomet_core::project::{Content, Project, StillSpec};
@@ -19,9 +19,9 @@ const MOST_TEXT: u64 = 64 << 20;
 const MOST_STILLS: usize = 10_000;
 
 /// The stills that a project shows.
-fn contents(project: &Project) -> BTreeSet<String> {
+fn contents(project: &Project) -> BTreeMap<String, Content> {
     let stills = project.sources().filter_map(|(_, footage)| footage.still.as_ref().and_then(StillSpec::file));
-    stills.map(|file| file.content.to_string()).collect()
+    stills.map(|file| (file.content.to_string(), file.content)).collect()
 }
 
 /// Writes a project with its stills.
@@ -36,11 +36,11 @@ pub fn write(project: &Project, stills: &Stills) -> Result<Archive, String> {
         let packed = options.compression_method(CompressionMethod::Deflated);
         archive.start_file(PROJECT, packed).map_err(|error| failed(&error))?;
         archive.write_all(project_file::write(project).as_bytes()).map_err(|error| failed(&error))?;
-        for content in contents(project) {
+        for (name, content) in contents(project) {
             // Pictures are packed already.
             let plain = options.compression_method(CompressionMethod::Stored);
-            archive.start_file(format!("{STILLS}{content}"), plain).map_err(|error| failed(&error))?;
-            let mut file = stills.open(&content)?;
+            archive.start_file(format!("{STILLS}{name}"), plain).map_err(|error| failed(&error))?;
+            let mut file = stills.open(content)?;
             std::io::copy(&mut file, &mut archive).map_err(|error| failed(&error))?;
         }
         archive.finish().map(drop).map_err(|error| failed(&error))

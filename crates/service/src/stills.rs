@@ -49,6 +49,8 @@ struct Made {
 /// Stills by their content, and the pictures that were made of them.
 pub struct Stills {
     folder: PathBuf,
+    /// Where they were kept before.
+    before: PathBuf,
     made: Mutex<Made>,
     /// The outcomes that were made last, the latest at the end: they are looked at and measured again.
     outcomes: Mutex<Vec<(String, Arc<Still>)>>,
@@ -60,10 +62,14 @@ pub struct Stills {
 pub type Refused = String;
 
 impl Stills {
-    /// The stills of a data file.
+    /// The stills of a data file: `data.db.stills` beside it, since there may be another file `data` beside it too.
     pub fn beside(data: &Path) -> Self {
+        let mut folder = data.as_os_str().to_owned();
+        folder.push(".stills");
         Self {
-            folder: data.with_extension("stills"),
+            folder: folder.into(),
+            // The first versions left the ending out; nothing is taken away there.
+            before: data.with_extension("stills"),
             made: Mutex::default(),
             outcomes: Mutex::default(),
             room: Semaphore::new(2),
@@ -71,7 +77,8 @@ impl Stills {
     }
 
     fn place(&self, content: Content) -> PathBuf {
-        self.folder.join(content.to_string())
+        let [place, before] = [&self.folder, &self.before].map(|folder| folder.join(content.to_string()));
+        if !place.exists() && before.exists() { before } else { place }
     }
 
     /// Keeps a file that is a still, and tells what it is called from now on and how large it is.
@@ -81,7 +88,7 @@ impl Stills {
         let raster = Raster::new(width, height).map_err(|error| format!("the picture is {width}x{height}: {error}"))?;
         let content = Content::new(Sha256::digest(bytes).into());
         let failed = |error: io::Error| format!("the still cannot be kept in {}: {error}", self.folder.display());
-        let place = self.place(content);
+        let place = self.folder.join(content.to_string());
         if !place.exists() {
             fs::create_dir_all(&self.folder).map_err(failed)?;
             // Written whole before anything refers to it.
@@ -100,8 +107,8 @@ impl Stills {
     }
 
     /// Opens a still that is kept, by its content.
-    pub fn open(&self, content: &str) -> Result<File, Refused> {
-        File::open(self.folder.join(content))
+    pub fn open(&self, content: Content) -> Result<File, Refused> {
+        File::open(self.place(content))
             .map_err(|error| format!("the still {content} is no longer in {}: {error}", self.folder.display()))
     }
 

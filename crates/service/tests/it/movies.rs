@@ -158,3 +158,22 @@ async fn a_project_goes_elsewhere_with_its_stills() {
         assert!(refused["detail"].as_str().is_some_and(|said| said.starts_with(why)), "{refused}");
     }
 }
+
+#[tokio::test]
+async fn stills_of_earlier_versions_are_found_and_each_file_has_its_own() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let picture = folder.path().join("still.png");
+    movie(&picture, &["-frames:v", "1"]);
+    let picture = std::fs::read(&picture).expect("a picture");
+    let start = |name: &str| Server::start_on("serve", &folder.path().join(name), &[]);
+    let server = start("data.db");
+    let (_, source) = camera(&server, json!({ "raster": [320, 180] })).await;
+    let request = server.request(Method::POST, &format!("{source}/still?file=still.png"));
+    server.try_send_bytes(request, picture.into()).await.expect("an answer").ok();
+    drop(server);
+    assert!(folder.path().join("data.db.stills").is_dir(), "beside the file, under its whole name");
+    // As the first versions named it.
+    std::fs::rename(folder.path().join("data.db.stills"), folder.path().join("data.stills")).expect("renamed");
+    let server = start("data.db");
+    assert_eq!(shade(&server, &source).await, 40);
+}
