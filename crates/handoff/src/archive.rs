@@ -17,10 +17,8 @@ use crate::charts::{self, Chart};
 use crate::drawing::Drawing;
 use crate::format::Format;
 use crate::names::{Names, safe};
+use crate::progress::Progress;
 use crate::{numbers, pdf, png, script, sheet, svg};
-
-/// Is told of each step of the work; the work ends when it answers `false`.
-pub type Progress<'a> = &'a (dyn Fn() -> bool + Sync);
 
 /// A file of the archive.
 #[derive(Debug)]

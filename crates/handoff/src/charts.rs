@@ -4,9 +4,9 @@ use std::collections::{HashMap, HashSet};
 
 use ratiomet_core::project::Package;
 
-use crate::archive::Progress;
 use crate::drawing::Drawing;
 use crate::names::Names;
+use crate::progress::Progress;
 use crate::{chart, png};
 
 /// A chart that is to be drawn: of a source, with how many are like it, or of a frame.

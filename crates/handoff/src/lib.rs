@@ -22,12 +22,14 @@ mod format;
 mod numbers;
 mod pdf;
 mod png;
+mod progress;
 mod script;
 mod sheet;
 mod signalling;
 mod svg;
 mod typed;
 
-pub use archive::{LeftOut, Manifest, Order, Outcomes, Progress, Written};
+pub use archive::{LeftOut, Manifest, Order, Outcomes, Written};
 pub use format::Format;
 pub use numbers::Everything as Numbers;
+pub use progress::Progress;

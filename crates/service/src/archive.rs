@@ -10,8 +10,8 @@ use axum::response::{IntoResponse, Response};
 use tempfile::NamedTempFile;
 use tokio_util::io::ReaderStream;
 
+use crate::download::disposition;
 use crate::jobs::Outcome;
-use crate::server::disposition;
 
 /// An archive on disk, taken away with the last of its handles.
 #[derive(Clone, Debug)]

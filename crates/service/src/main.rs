@@ -5,6 +5,7 @@ mod borders;
 mod calc_lines;
 mod cli;
 mod demo;
+mod download;
 mod handoff;
 mod import;
 mod jobs;

@@ -26,7 +26,6 @@ use crate::proof::Proved;
 use crate::stills::Stills;
 use guard::AllowedHosts;
 use refusal::Refusal;
-pub use reply::disposition;
 
 /// What the handlers share.
 #[derive(Clone)]

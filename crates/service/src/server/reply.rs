@@ -4,10 +4,10 @@ use axum::body::Body;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use headers::HeaderMapExt;
-use percent_encoding::{NON_ALPHANUMERIC, utf8_percent_encode};
 use serde::Serialize;
 
 use super::request::entity_tag;
+use crate::download::disposition;
 
 /// An answer, written already: writing a large one takes as long as working it out.
 pub struct Reply {
@@ -58,14 +58,6 @@ impl Reply {
         self.file = Some(disposition(name));
         self
     }
-}
-
-/// What has a browser keep an answer as a file (RFC 6266): its name as it is, and for what reads ASCII alone one
-/// with underlines.
-pub fn disposition(name: &str) -> String {
-    let ascii: String = name.chars().map(|each| if each.is_ascii() { each } else { '_' }).collect();
-    let whole = utf8_percent_encode(name, NON_ALPHANUMERIC);
-    format!("attachment; filename=\"{ascii}\"; filename*=UTF-8''{whole}")
 }
 
 impl IntoResponse for Reply {
