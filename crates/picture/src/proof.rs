@@ -159,7 +159,6 @@ pub fn edge(still: &Still, region: Region) -> Result<Edge, Problem> {
     let (mut low, mut high) = (mean(&profile[..flat]), mean(&profile[places - flat..]));
     if low > high {
         profile.reverse();
-        bins.reverse();
         (low, high) = (high, low);
     }
     let step = high - low;
@@ -411,8 +410,7 @@ fn solved(mut system: [[f64; 6]; 5]) -> Option<[f64; 5]> {
             return None;
         }
         let pivot = system[column];
-        for (at, row) in system.iter_mut().enumerate().filter(|(at, _)| *at != column) {
-            debug_assert_ne!(at, column, "the pivot stays");
+        for (_, row) in system.iter_mut().enumerate().filter(|(at, _)| *at != column) {
             let share = row[column] / pivot[column];
             row.iter_mut().zip(pivot).for_each(|(value, pivot)| *value -= share * pivot);
         }

@@ -353,7 +353,9 @@ async fn a_folder_that_is_read_again_tells_what_has_changed() {
     browser.press("Add 2 sources").await;
     browser.until("location.pathname.endsWith('/footage')").await;
     let board = server.get("/projects/1/board").await.ok();
-    let first = &board["sources"][0]["id"];
+    // Files are read side by side: the order in which they are added is not always theirs.
+    let named = |source: &&Value| source["values"]["name"].as_str().is_some_and(|name| name.starts_with("A001"));
+    let first = &board["sources"].as_array().and_then(|all| all.iter().find(named)).expect("A001")["id"];
     let path = format!("/projects/1/sources/{first}");
     let typed = json!({ "edit": "set_sources", "sources": [first], "set": { "rate": "24" } });
     server.post("/projects/1/edits", &typed).await.ok();
