@@ -22,6 +22,7 @@ const LATER = {
   Points: () => import("./screens/points/PointsScreen"),
   Paste: () => import("./screens/reading/PasteScreen"),
   Rule: () => import("./screens/rule/RuleScreen"),
+  Sphere: () => import("./screens/sphere/SphereScreen"),
   Tables: () => import("./screens/tables/TablesScreen"),
   Ways: () => import("./screens/ways/WaysScreen"),
 };
@@ -37,6 +38,7 @@ const ProofScreen = lazy(LATER.Proof);
 const PointsScreen = lazy(LATER.Points);
 const PasteScreen = lazy(LATER.Paste);
 const RuleScreen = lazy(LATER.Rule);
+const SphereScreen = lazy(LATER.Sphere);
 const TablesScreen = lazy(LATER.Tables);
 const WaysScreen = lazy(LATER.Ways);
 
@@ -74,6 +76,7 @@ export function App() {
           <Route path="footage" element={screen(<FootageScreen />)} />
           <Route path="footage/files" element={screen(<FilesScreen />)} />
           <Route path="footage/paste" element={screen(<PasteScreen />)} />
+          <Route path="footage/:source/sphere" element={screen(<SphereScreen />)} />
           <Route path="deliveries/library" element={screen(<LibraryScreen />)} />
           <Route path="deliveries/ways" element={screen(<WaysScreen />)} />
           <Route path="deliveries" element={screen(<DeliveriesScreen />)} />

@@ -6,7 +6,7 @@ use std::collections::HashSet;
 use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, utf8_percent_encode};
 use ratiomet_core::Exact;
 use ratiomet_core::fraction::Written;
-use ratiomet_core::project::{Footage, Package, Packaged};
+use ratiomet_core::project::{Aspect, Footage, Package, Packaged};
 use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::words::counted;
 use serde_json::{Map, Value, json};
@@ -309,6 +309,6 @@ fn geometry(footage: &Footage) -> Value {
         "rate": footage.rate.as_ref().map(Written::text),
         "scan": footage.scan.map(Scan::word),
         "signal_range": footage.signal_range.map(SignalRange::word),
-        "projection": footage.projection.word(),
+        "projection": footage.written(Aspect::Projection),
     })
 }

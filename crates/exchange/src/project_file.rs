@@ -42,7 +42,7 @@ record!(
     "DocumentSource", "sources" for FileSource {
         /// A number that no other source in the file has.
         id: SourceId = Required, |source| source.id;
-        /// What was entered.
+        /// What was entered. A view out of a sphere that the file does not hold is no view.
         values: Footage = Required, |source| source.footage.clone();
     }
     |id, footage| Ok(FileSource { id, footage })
@@ -221,6 +221,7 @@ impl ProjectFile {
         };
         let mut project = Project::new(self.settings);
         for FileSource { id, footage } in self.sources.0 {
+            let footage = footage.renumbered(|sphere| sources.get(&sphere).copied().map(SourceId::new));
             project.put_source(SourceId::new(sources[&id]), Some(footage));
         }
         for FileFrame { id, frame } in self.frames.0 {

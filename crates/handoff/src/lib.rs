@@ -26,6 +26,7 @@ mod progress;
 mod script;
 mod sheet;
 mod signalling;
+mod spherical;
 mod svg;
 mod typed;
 

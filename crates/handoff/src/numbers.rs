@@ -15,6 +15,7 @@ use utoipa::ToSchema;
 
 use crate::script;
 use crate::signalling::{self, PictureSignals, Signals};
+use crate::spherical;
 
 /// A number with as many digits as matter to whoever types it.
 fn typed(value: &Exact) -> String {
@@ -123,9 +124,12 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
         mine.map(|finding| format!("{}: {}", finding.severity.word(), finding.message)).collect::<Vec<_>>().join(" | ")
     };
     cells.extend([of(false), of(true)]);
-    cells.push(match &packaged.recipe {
-        Ok(recipe) => recipe.filter_by(script::filter_of(packaged)),
-        Err(why) => format!("none: {why}"),
+    let filter = script::filter_of(packaged);
+    let sphere = spherical::filter(package.pictured(packaged), frame, filter);
+    cells.push(match (&packaged.recipe, sphere) {
+        (Ok(recipe), Ok(sphere)) => sphere + &recipe.filter_by(filter),
+        (Err(why), _) => format!("none: {why}"),
+        (_, Err(why)) => format!("none: {why}"),
     });
     cells.push(packaged.conversion.taken.as_ref().map_or_else(String::new, Resampling::words));
     let typed = crate::typed::lines(package, packaged);
@@ -195,17 +199,26 @@ pub struct Everything<'a> {
 }
 
 fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
-    serializer.collect_seq(package.conversions.iter().map(|packaged| Entry {
-        source: package.source_of(packaged).name.as_str(),
-        frame: package.frame_of(packaged).name.as_str(),
-        method: packaged.conversion.framing.method.word(),
-        taken: packaged.conversion.taken.clone().map(Values),
-        plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
-        recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
-        findings: packaged.findings.iter().map(Into::into).collect(),
-        typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
-        picture: own_bars(package, packaged),
-        weight: package.weight_of(packaged).map(Into::into),
+    serializer.collect_seq(package.conversions.iter().map(|packaged| {
+        Entry {
+            source: package.source_of(packaged).name.as_str(),
+            frame: package.frame_of(packaged).name.as_str(),
+            method: packaged.conversion.framing.method.word(),
+            taken: packaged.conversion.taken.clone().map(Values),
+            plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
+            recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
+            sphere: spherical::filter(
+                package.pictured(packaged),
+                package.frame_of(packaged),
+                script::filter_of(packaged),
+            )
+            .ok()
+            .filter(|filter| !filter.is_empty()),
+            findings: packaged.findings.iter().map(Into::into).collect(),
+            typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
+            picture: own_bars(package, packaged),
+            weight: package.weight_of(packaged).map(Into::into),
+        }
     }))
 }
 
@@ -271,6 +284,8 @@ struct Entry<'a> {
     taken: Option<ResamplingValues>,
     plan: ConversionResult,
     recipe: Option<RecipeResult>,
+    /// Filters of ffmpeg that stand before the recipe: a view out of a sphere, or a sphere turned. Null where there are none.
+    sphere: Option<String>,
     findings: Vec<Judged<'a>>,
     typing: TypingResult,
     /// What its picture signals, where bars of its own show.

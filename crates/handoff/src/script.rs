@@ -10,6 +10,7 @@ use ratiomet_core::signal::{RangePlan, RatePlan, Scan, SignalRange};
 
 use crate::coding;
 use crate::names::Names;
+use crate::spherical;
 
 /// A text as one word of a POSIX shell, whatever is in it. Lines are not broken: names have none, and
 /// comments must not end early.
@@ -34,6 +35,8 @@ struct Making<'a> {
     frame: &'a Deliverable,
     recipe: &'a Recipe,
     resampling: Filter,
+    /// What is done with a sphere before the geometry.
+    sphere: String,
 }
 
 impl Making<'_> {
@@ -41,7 +44,7 @@ impl Making<'_> {
     fn filter(&self) -> String {
         let (recipe, filter) = (self.recipe, self.resampling);
         let geometry = if self.keeps_fields() { recipe.filter_of_fields(filter) } else { recipe.filter_by(filter) };
-        self.signal_filter() + &geometry
+        self.signal_filter() + &self.sphere + &geometry
     }
 
     /// What is done to the signal before the geometry: whole pictures out of fields, the code values of the frame
@@ -102,10 +105,16 @@ impl Making<'_> {
     }
 }
 
-/// How a conversion is made straight from its source, where it has a recipe.
-fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Option<Making<'a>> {
+/// How a conversion is made straight from its source.
+///
+/// # Errors
+/// Why there is no recipe for it.
+fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Result<Making<'a>, String> {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
-    Some(Making { source, frame, recipe: packaged.recipe.as_ref().ok()?, resampling: filter_of(packaged) })
+    let resampling = filter_of(packaged);
+    let recipe = packaged.recipe.as_ref().map_err(ToString::to_string)?;
+    let sphere = spherical::filter(package.pictured(packaged), frame, resampling)?;
+    Ok(Making { source, frame, recipe, resampling, sphere })
 }
 
 /// The filter that somebody has taken, or the usual one.
@@ -164,17 +173,16 @@ pub(crate) fn shell(package: &Package) -> String {
             for note in notes(package, packaged) {
                 script += &format!("note {outcome} {}\n", word(&note));
             }
-            match (straight(package, packaged), &packaged.recipe) {
-                (Some(making), _) => {
+            match straight(package, packaged) {
+                Ok(making) => {
                     let made = format!(" \\\n    {outcome} {}", making.words());
                     *(if packaged.onward.is_some() { &mut straightly } else { &mut always }) += &made;
                 }
-                (None, Err(why)) => script += &format!("lacking {outcome} {}\n", word(&why.to_string())),
-                (None, Ok(_)) => {}
+                Err(why) => script += &format!("lacking {outcome} {}\n", word(&why)),
             }
         }
         if let Some((packaged, _)) = of_source.first() {
-            let source = package.source_of(packaged);
+            let source = spherical::file_of(package.pictured(packaged));
             let raster = source.geometry.source().raster();
             let file = format!("{} {}x{}", word(source.name.as_str()), raster.width(), raster.height());
             for (what, made) in [("convert", always), ("straight", straightly)] {
@@ -208,7 +216,7 @@ fn onward(package: &Package, of_source: &[(&Packaged, &String)]) -> String {
     steps.sort_by_key(|(depth, ..)| *depth);
     let each = steps.into_iter().map(|(_, working, onward, packaged, outcome)| {
         let (source, frame, resampling) = (&onward.footage, package.frame_of(packaged), filter_of(packaged));
-        let making = Making { source, frame, recipe: &onward.recipe, resampling };
+        let making = Making { source, frame, recipe: &onward.recipe, resampling, sphere: String::new() };
         let raster = onward.footage.geometry.source().raster();
         format!(
             "onward {} {}x{} \\\n    {} {}\n",
@@ -260,6 +268,9 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
+    if let Some(sphere) = package.pictured(packaged).sphere {
+        notes.push(format!("a view out of {}: its file is what is converted", sphere.name.as_str()));
+    }
     if let Some(taken) = packaged.conversion.taken.as_ref().filter(|taken| **taken != Resampling::by(taken.filter)) {
         notes.push(format!("taken is: {}; of that the recipe takes the filter alone", taken.words()));
     }
@@ -272,7 +283,7 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             notes.push("the encoder that is used here takes 10 bits of each sample".to_owned());
         }
     }
-    if straight(package, packaged).is_some_and(|making| making.keeps_fields()) {
+    if straight(package, packaged).is_ok_and(|making| making.keeps_fields()) {
         let unmarked = frame.file.as_ref().map(|file| file.parts().codec).filter(|codec| !coding::marks_fields(*codec));
         notes.push(match unmarked {
             None => "the fields are kept, in the order of the file".to_owned(),
@@ -289,9 +300,8 @@ pub(crate) fn list(package: &Package) -> String {
     let mut list = String::from("outcome\tsource\tfilter\tnotes\n");
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
     for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
-        let source = plain(package.source_of(packaged).name.as_str());
-        let no_recipe = || packaged.recipe.as_ref().err().map_or_else(String::new, |why| format!("no recipe: {why}"));
-        let done = straight(package, packaged).map_or_else(no_recipe, |making| making.filter());
+        let source = plain(spherical::file_of(package.pictured(packaged)).name.as_str());
+        let done = straight(package, packaged).map_or_else(|why| format!("no recipe: {why}"), |making| making.filter());
         let source = ratiomet_exchange::list::neutral(&source);
         let notes = plain(&notes(package, packaged).join("; "));
         list += &format!("{outcome}\t{source}\t{done}\t{}\n", ratiomet_exchange::list::neutral(&notes));

@@ -170,7 +170,7 @@ fn enlarged(
 }
 
 /// Makes every pixel black and seen.
-fn blacken(picture: &mut DynamicImage) {
+pub(crate) fn blacken(picture: &mut DynamicImage) {
     fn seen<P: image::Pixel>(picture: &mut image::ImageBuffer<P, Vec<P::Subpixel>>)
     where
         P::Subpixel: Sample,

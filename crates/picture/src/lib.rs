@@ -11,6 +11,7 @@ pub mod carry;
 pub mod limits;
 pub mod proof;
 pub mod scene;
+pub mod sphere;
 pub mod still;
 
 mod dpx;

@@ -104,6 +104,17 @@ impl Still {
         Ok(Self { samples, profile, format: name })
     }
 
+    /// What is known of it beside its samples.
+    pub(crate) fn without_samples(&self) -> Self {
+        Self { samples: DynamicImage::default(), profile: self.profile.clone(), format: self.format }
+    }
+
+    /// The same in eight bit and colours, for the eye.
+    #[must_use]
+    pub fn for_the_eye(&self) -> Self {
+        Self { samples: DynamicImage::ImageRgb8(self.samples.to_rgb8()), ..self.without_samples() }
+    }
+
     /// Its size.
     pub fn size(&self) -> [u32; 2] {
         [self.samples.width(), self.samples.height()]

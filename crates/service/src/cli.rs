@@ -178,12 +178,16 @@ enum Command {
     /// they are; floats become 16 bit in PNG and stay what they are in OpenEXR. The exit status is 1 if something is
     /// refused.
     Render {
-        /// The request of a conversion as JSON, or @ and the file that it stands in
+        /// The request as JSON, or @ and the file that it stands in: of a conversion, or sphere_view (the flat view),
+        /// sphere_level (the turned sphere), sphere_place (a sphere with the picture on it)
         #[arg(long, value_name = "JSON|@FILE")]
         request: String,
         /// The still: PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as large as the source, or a whole fraction of it
         #[arg(long = "in", value_name = "STILL")]
         still: PathBuf,
+        /// The sphere that the picture of a sphere_place is put onto
+        #[arg(long, value_name = "SPHERE")]
+        onto: Option<PathBuf>,
         /// Where the outcome goes; it is replaced if it is there
         #[arg(long, value_name = "FILE")]
         out: PathBuf,
@@ -272,12 +276,13 @@ pub fn run() -> Result<ExitCode, String> {
         Command::Import { data, project, update, files } => {
             import::run(&data, &import::Asked { project, files, update })
         }
-        Command::Render { request, still, out, filter, linear, transfer, times } => {
+        Command::Render { request, still, onto, out, filter, linear, transfer, times } => {
             let chosen = |word: &str| Transfer::ALL.into_iter().find(|transfer| transfer.word() == word);
             let filter = Filter::ALL.into_iter().find(|each| each.word() == filter).unwrap_or_default();
             let light = if linear { chosen(&transfer) } else { None };
             let how = Resampling { light, ..Resampling::by(filter) };
-            render::run(&request, &still, &out, &how, times)
+            let order = render::Order { request: &request, still: &still, onto: onto.as_deref(), out: &out };
+            render::run(&order, &how, times)
         }
         Command::Tag { file, out, projection: _, stereo, initial_view, none } => {
             let stereo = match stereo.as_str() {

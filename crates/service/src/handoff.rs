@@ -7,7 +7,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use ratiomet_core::project::{
-    Footage, FrameId, House, HouseProfile, Package, Packaged, Project, Selection, SourceId, StillSpec,
+    FrameId, House, HouseProfile, Package, Packaged, Project, Selection, SourceId, StillSpec,
 };
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::resampling::{Filter, Resampling};
@@ -87,7 +87,8 @@ impl<'a> CarriedOut<'a> {
         Self { package, stills, last: Mutex::new(None) }
     }
 
-    fn still(&self, id: SourceId, footage: &Footage) -> Result<Arc<Still>, String> {
+    fn still(&self, packaged: &Packaged) -> Result<Arc<Still>, String> {
+        let id = self.package.sources[packaged.source].0;
         let mut last = self.last.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((known, still)) = last.as_ref()
             && *known == id
@@ -96,7 +97,7 @@ impl<'a> CarriedOut<'a> {
         }
         // The one before it makes room first.
         *last = None;
-        let still = Arc::new(self.stills.still(footage, 1)?);
+        let still = Arc::new(self.stills.upright(self.package.pictured(packaged), 1)?);
         *last = Some((id, still.clone()));
         Ok(still)
     }
@@ -105,6 +106,10 @@ impl<'a> CarriedOut<'a> {
 impl Outcomes for CarriedOut<'_> {
     fn lacks(&self, packaged: &Packaged) -> Option<String> {
         let footage = self.package.source_of(packaged);
+        if footage.view.is_some() {
+            let pictured = self.package.pictured(packaged);
+            return pictured.key().is_none().then(|| "the sphere of this view has no still".to_owned());
+        }
         match &footage.still {
             None => Some("its source has no still".to_owned()),
             Some(StillSpec::Scene(_)) => None,
@@ -120,7 +125,7 @@ impl Outcomes for CarriedOut<'_> {
 
     fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String> {
         let footage = self.package.source_of(packaged);
-        let still = self.still(self.package.sources[packaged.source].0, footage)?;
+        let still = self.still(packaged)?;
         let frame = self.package.frame_of(packaged).geometry.frame();
         let conversion = &packaged.conversion;
         let how = conversion.taken.clone().unwrap_or_default();
@@ -133,7 +138,7 @@ impl Outcomes for CarriedOut<'_> {
     fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>> {
         const SIDE: u32 = 480;
         let footage = self.package.source_of(packaged);
-        let still = self.still(self.package.sources[packaged.source].0, footage).ok()?;
+        let still = self.still(packaged).ok()?;
         let frame = self.package.frame_of(packaged).geometry.frame();
         let times = frame.raster().width().max(frame.raster().height()).div_ceil(SIDE);
         let (source, plan) = (footage.geometry.source(), &packaged.conversion.plan);

@@ -1,4 +1,4 @@
-//! `ratiomet render`: a conversion carried out on a still.
+//! `ratiomet render`: a conversion carried out on a still, or a view, a turn or a placement on a sphere.
 
 use std::fs;
 use std::path::Path;
@@ -8,8 +8,8 @@ use std::time::Instant;
 use ratiomet_core::Plan;
 use ratiomet_core::calculation::Calculation;
 use ratiomet_core::resampling::Resampling;
-use ratiomet_picture::carry;
-use ratiomet_picture::{Still, limits};
+use ratiomet_core::sphere::{Span, SphereLevel};
+use ratiomet_picture::{Still, carry, limits, sphere};
 use ratiomet_wire::calc;
 use ratiomet_wire::problem::{FieldError, Problem};
 
@@ -29,7 +29,10 @@ impl Times {
     /// A stage has ended, and the next one begins.
     fn ended(&mut self, stage: &str) {
         let milliseconds = self.since.elapsed().as_secs_f64() * 1000.0;
-        self.stages.insert(format!("{stage}_ms"), (((milliseconds * 1000.0).round()) / 1000.0).into());
+        // Two files may be read.
+        let name = format!("{stage}_ms");
+        let before = self.stages.get(&name).and_then(serde_json::Value::as_f64).unwrap_or_default();
+        self.stages.insert(name, (((before + milliseconds) * 1000.0).round() / 1000.0).into());
         self.since = Instant::now();
     }
 }
@@ -57,30 +60,95 @@ pub fn bytes_of(file: &Path) -> Result<Vec<u8>, String> {
     fs::read(file).map_err(failed)
 }
 
-/// Carries a conversion out; the error is a sentence for the person who typed it.
-pub fn run(request: &str, still: &Path, out: &Path, how: &Resampling, times: bool) -> Result<ExitCode, String> {
+/// A still out of a file.
+fn opened(file: &Path, stages: &mut Times) -> Result<Still, String> {
+    stages.since = Instant::now();
+    let bytes = bytes_of(file)?;
+    stages.ended("read");
+    let picture = Still::read(&bytes).map_err(|problem| format!("{}: {problem}", file.display()))?;
+    stages.ended("decode");
+    Ok(picture)
+}
+
+/// What is carried out on which files.
+pub struct Order<'a> {
+    /// The request, or @ and the file that it stands in.
+    pub request: &'a str,
+    /// The still.
+    pub still: &'a Path,
+    /// The sphere that a flat picture is put onto.
+    pub onto: Option<&'a Path>,
+    /// Where the outcome goes.
+    pub out: &'a Path,
+}
+
+/// Whether a still may stand for a sphere of this size.
+fn goes_with<S>(still: &Still, eye: ratiomet_core::Raster<S>) -> Result<(), ratiomet_picture::Problem> {
+    let ([width, height], eye) = (still.size(), [eye.width(), eye.height()]);
+    let part = eye[0] / width.max(1);
+    if part > 0 && [width, height].map(|side| side.checked_mul(part)) == eye.map(Some) {
+        return Ok(());
+    }
+    Err(ratiomet_picture::Problem(format!(
+        "the still is {width}x{height} and the eye of the request {}x{}; it must be the same size, or a whole fraction of it",
+        eye[0], eye[1]
+    )))
+}
+
+/// Carries a request out; the error is a sentence for the person who typed it.
+pub fn run(order: &Order<'_>, how: &Resampling, times: bool) -> Result<ExitCode, String> {
+    let Order { request, still, onto, out } = *order;
     let request = match request.strip_prefix('@') {
         Some(file) => fs::read(file).map_err(|error| format!("{file} cannot be read: {error}"))?,
         None => request.as_bytes().to_vec(),
     };
     let asked = calc::asked(&request).map_err(|problem| format!("the request is refused: {}", sentence(&problem)))?;
-    let Calculation::Conversion(source, frame, framing, _) = asked else {
-        return Err("the request is refused: /kind: Must be conversion.".to_owned());
-    };
     let float = match out.extension().and_then(|ending| ending.to_str()).map(str::to_ascii_lowercase).as_deref() {
         Some("png") => false,
         Some("exr") => true,
         _ => return Err(format!("{} must end in .png or .exr", out.display())),
     };
+    match (&asked, onto) {
+        (Calculation::SpherePlace(_), None) => {
+            return Err("sphere_place needs the sphere that the picture is put onto: --onto SPHERE".to_owned());
+        }
+        (Calculation::SpherePlace(_), Some(_)) | (_, None) => {}
+        (_, Some(_)) => return Err("--onto goes with sphere_place alone".to_owned()),
+    }
     let mut stages = Times::new();
-    let bytes = bytes_of(still)?;
-    stages.ended("read");
+    let picture = opened(still, &mut stages)?;
     let named = |problem: ratiomet_picture::Problem| format!("{}: {problem}", still.display());
-    let picture = Still::read(&bytes).map_err(named)?;
-    stages.ended("decode");
-    drop(bytes);
-    stages.since = Instant::now();
-    let outcome = carry::out(&picture, &source, &frame, &Plan::of(&source, &frame, &framing), how).map_err(named)?;
+    let on_sphere = sphere::How { filter: how.filter, light: how.light };
+    let outcome = match asked {
+        Calculation::Conversion(source, frame, framing, _) => {
+            stages.since = Instant::now();
+            carry::out(&picture, &source, &frame, &Plan::of(&source, &frame, &framing), how).map_err(named)?
+        }
+        Calculation::SphereView(request) => {
+            goes_with(&picture, request.eye).map_err(named)?;
+            let matrix = request.orientation().matrix();
+            let look = sphere::Look { raster: request.view, fov: request.fov, matrix };
+            stages.since = Instant::now();
+            sphere::view(&picture, &request.span, &look, on_sphere).map_err(named)?
+        }
+        Calculation::SphereLevel(request) => {
+            let level = SphereLevel::of(&request).map_err(|error| format!("the request is refused: {error}"))?;
+            stages.since = Instant::now();
+            sphere::turned(&picture, &Span::FULL, &level.matrix, on_sphere).map_err(named)?
+        }
+        Calculation::SpherePlace(request) => {
+            let onto = onto.ok_or_else(|| "sphere_place needs --onto SPHERE".to_owned())?;
+            let ground = opened(onto, &mut stages)?;
+            stages.since = Instant::now();
+            sphere::placed(&ground, &picture, &request, on_sphere).map_err(|problem| problem.to_string())?
+        }
+        _ => {
+            return Err(
+                "the request is refused: /kind: Must be conversion, sphere_view, sphere_level or sphere_place."
+                    .to_owned(),
+            );
+        }
+    };
     stages.ended("resample");
     let failed = |problem: ratiomet_picture::Problem| format!("{} cannot be written: {problem}", out.display());
     whole_file::write(out, |file| {

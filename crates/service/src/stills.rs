@@ -7,17 +7,18 @@ use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, SystemTime};
 
-use ratiomet_core::project::{Content, Footage, StillSpec};
+use ratiomet_core::project::{Content, Footage, Looking, Pictured, StillSpec};
 use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::Projection;
-use ratiomet_core::space::Axis;
+use ratiomet_core::space::{Axis, Stored};
+use ratiomet_core::sphere::Orientation;
 use ratiomet_core::{
     DeliveryFrame, Exact, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
 use ratiomet_picture::borders::{self, Borders};
 use ratiomet_picture::carry;
 use ratiomet_picture::still::Fit;
-use ratiomet_picture::{Still, scene};
+use ratiomet_picture::{Still, scene, sphere};
 use sha2::{Digest, Sha256};
 use tokio::sync::Semaphore;
 
@@ -35,6 +36,10 @@ const MOST_REMEMBERED: usize = 96 << 20;
 /// The most outcomes that are remembered, and their most bytes.
 const MOST_OUTCOMES: usize = 5;
 const MOST_OUTCOME_BYTES: usize = 192 << 20;
+/// The most spheres that are kept at hand to look around in.
+const MOST_SPHERES: usize = 3;
+/// How spheres are carried out where nobody has chosen.
+const CARRIED: sphere::How = sphere::How { filter: Filter::CatmullRom, light: None };
 /// How long a file that no history needs is kept: one that is just being added is among them.
 const KEPT: Duration = Duration::from_secs(24 * 3_600);
 
@@ -54,6 +59,8 @@ pub struct Stills {
     made: Mutex<Made>,
     /// The outcomes that were made last, the latest at the end: they are looked at and measured again.
     outcomes: Mutex<Vec<(String, Arc<Still>)>>,
+    /// Spheres that are looked around in, small.
+    spheres: Mutex<Vec<(String, Arc<Still>)>>,
     /// Few are unpacked at once: each may take much memory.
     room: Semaphore,
 }
@@ -72,6 +79,7 @@ impl Stills {
             before: data.with_extension("stills"),
             made: Mutex::default(),
             outcomes: Mutex::default(),
+            spheres: Mutex::default(),
             room: Semaphore::new(2),
         }
     }
@@ -112,8 +120,71 @@ impl Stills {
             .map_err(|error| format!("the still {content} is no longer in {}: {error}", self.folder.display()))
     }
 
-    /// The still of a source as large as it is kept, or as its scene is drawn at a part of its raster.
-    pub fn still(&self, footage: &Footage, part: u32) -> Result<Still, Refused> {
+    /// The still of a source as it is stored: as large as it is kept, or drawn at a part of its raster. That of a view is
+    /// seen out of its sphere.
+    pub fn still(&self, pictured: Pictured<'_>, part: u32) -> Result<Still, Refused> {
+        match pictured.footage.view {
+            None => self.stored(pictured.footage, part),
+            Some(_) => {
+                let looking = pictured.looking().ok_or("the sphere of this view is not there")?;
+                self.seen(&looking, pictured.footage.geometry.raster(), part)
+            }
+        }
+    }
+
+    /// The still of a source as it goes into frames: that of a sphere as it is turned.
+    pub fn upright(&self, pictured: Pictured<'_>, part: u32) -> Result<Still, Refused> {
+        let still = self.still(pictured, part)?;
+        let footage = pictured.footage;
+        if footage.projection == Projection::Flat || footage.turn.is_none() {
+            return Ok(still);
+        }
+        let matrix = footage.turn.matrix();
+        sphere::each_eye(&still, &footage.sphere, |eye| sphere::turned(eye, &footage.sphere.span, &matrix, CARRIED))
+            .map_err(|problem| problem.to_string())
+    }
+
+    /// A view at a part of its raster.
+    fn seen(&self, looking: &Looking<'_>, view: Raster<Stored>, part: u32) -> Result<Still, Refused> {
+        let density = looking.density(view).ok_or("the sphere has no picture for each eye")?.to_f64();
+        // As much of the sphere as the view has pixels for.
+        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a small number")]
+        let of_sphere = (f64::from(part) / density / 2.0).floor().clamp(1.0, 64.0) as u32;
+        let frame = self.stored(looking.sphere, of_sphere)?;
+        let eyes = sphere::eyes(&frame, &looking.sphere.sphere).map_err(|problem| problem.to_string())?;
+        let [width, height] = [view.width(), view.height()].map(|side| (side / part).max(1));
+        let raster = Raster::new(width, height).map_err(|error| error.to_string())?;
+        let look = sphere::Look { raster, fov: looking.view.fov.clone(), matrix: looking.orientation().matrix() };
+        sphere::view(&eyes[0], &looking.sphere.sphere.span, &look, CARRIED).map_err(|problem| problem.to_string())
+    }
+
+    /// A part of a sphere's still, for quick looks: of one eye, as it is stored, and so small that it can be turned
+    /// while a hand moves. It is remembered.
+    pub fn quick(&self, footage: &Footage) -> Result<Arc<Still>, Refused> {
+        const WIDE: u32 = 2304;
+        let turned_back = Footage { turn: Orientation::NONE, ..footage.clone() };
+        let key = format!("quick {:?}", turned_back.picture_key());
+        let kept = || self.spheres.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, sphere)) = kept().iter().find(|(name, _)| *name == key) {
+            return Ok(sphere.clone());
+        }
+        let width = footage.sphere.eye([footage.geometry.raster().width(), 2])[0];
+        let part = (width / WIDE).max(1);
+        let frame = self.stored(footage, part)?;
+        let mut eyes = sphere::eyes(&frame, &footage.sphere).map_err(|problem| problem.to_string())?;
+        let eye = eyes.swap_remove(0);
+        let times = eye.size()[0] / WIDE;
+        let eye = if times > 1 { sphere::smaller(&eye, times).map_err(|problem| problem.to_string())? } else { eye };
+        let eye = Arc::new(eye.for_the_eye());
+        let mut kept = kept();
+        kept.push((key, eye.clone()));
+        if kept.len() > MOST_SPHERES {
+            kept.remove(0);
+        }
+        Ok(eye)
+    }
+
+    fn stored(&self, footage: &Footage, part: u32) -> Result<Still, Refused> {
         match &footage.still {
             None => Err("the source has no still".to_owned()),
             Some(StillSpec::Scene(scene)) => {
@@ -131,8 +202,8 @@ impl Stills {
     }
 
     /// The black edges of a source's still, which must be as large as the source.
-    pub fn borders(&self, footage: &Footage) -> Result<Borders, Refused> {
-        let still = self.still(footage, 1)?;
+    pub fn borders(&self, pictured: Pictured<'_>) -> Result<Borders, Refused> {
+        let (still, footage) = (self.still(pictured, 1)?, pictured.footage);
         let ([width, height], raster) = (still.size(), footage.geometry.raster());
         if Fit::of([width, height], raster) != Fit::Same {
             return Err(format!(
@@ -145,14 +216,18 @@ impl Stills {
     }
 
     /// A source as a picture whose longer side has at most so many pixels: JPEG, or PNG where it is to be exact.
-    pub fn shown(&self, footage: &Footage, shown: Shown, side: u32, exact: bool) -> Result<Arc<Vec<u8>>, Refused> {
-        let name = format!("{shown:?} {side} {exact} {}", footage.picture_key().unwrap_or_default());
+    pub fn shown(&self, pictured: Pictured<'_>, shown: Shown, side: u32, exact: bool) -> Result<Arc<Vec<u8>>, Refused> {
+        let footage = pictured.footage;
+        let name = format!("{shown:?} {side} {exact} {}", pictured.key().unwrap_or_default());
         if let Some(picture) = self.remembered(&name) {
             return Ok(picture);
         }
         let raster = footage.geometry.raster();
         let part = (raster.width().max(raster.height()) / side.max(1)).max(1);
-        let still = self.still(footage, part)?;
+        let still = match shown {
+            Shown::Upright => self.upright(pictured, part)?,
+            Shown::Stored => self.still(pictured, part)?,
+        };
         let whole = Raster::new(still.size()[0], still.size()[1]).map_err(|error| error.to_string())?;
         let plain = |insets: Insets, rotation: Rotation, raster| {
             Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, insets, rotation).map_err(|error| error.to_string())
@@ -186,18 +261,18 @@ impl Stills {
     /// A conversion carried out on the still of its source.
     pub fn outcome(
         &self,
-        footage: &Footage,
+        pictured: Pictured<'_>,
         frame: &DeliveryFrame,
         plan: &Plan,
         how: &Resampling,
     ) -> Result<Arc<Still>, Refused> {
-        let key = format!("{:?} {frame:?} {plan:?} {how:?}", footage.picture_key());
+        let key = format!("{:?} {frame:?} {plan:?} {how:?}", pictured.key());
         let kept = || self.outcomes.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((_, outcome)) = kept().iter().find(|(name, _)| *name == key) {
             return Ok(outcome.clone());
         }
-        let still = self.still(footage, 1)?;
-        let made = carry::out(&still, footage.geometry.source(), frame, plan, how);
+        let still = self.upright(pictured, 1)?;
+        let made = carry::out(&still, pictured.footage.geometry.source(), frame, plan, how);
         let made = Arc::new(made.map_err(|problem| problem.to_string())?);
         let mut kept = kept();
         kept.push((key, made.clone()));

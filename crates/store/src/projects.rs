@@ -240,9 +240,13 @@ fn plant(connection: &mut SqliteConnection, from: &Project, demo: bool, label: &
     let project = ProjectId::new(project);
     let states = &mut States::default();
     let mut sources = BTreeMap::new();
+    // Every source has its number before any names the one that it looks out of.
+    for (id, _) in from.sources() {
+        sources.insert(id, SourceId::new(commit::reserve(connection, project, Kind::Source)?));
+    }
     for (id, footage) in from.sources() {
-        let row = commit::plant(connection, project, Kind::Source, None, kept::write(footage), states)?;
-        sources.insert(id, SourceId::new(row.id));
+        let footage = footage.renumbered(|sphere| sources.get(&sphere).copied());
+        commit::fill(connection, sources[&id].number(), kept::write(&footage), states)?;
     }
     // Every frame has its number before any names the one through which pictures reach it.
     let mut frames = BTreeMap::new();

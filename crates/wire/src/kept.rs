@@ -13,7 +13,7 @@ use crate::describe::{As, Json};
 use crate::read::Reader;
 
 /// The newest format: that in which states are written.
-pub const FORMAT: i32 = 7;
+pub const FORMAT: i32 = 8;
 
 /// What a state is of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -135,6 +135,8 @@ pub fn upgrade(kind: Kind, format: i32, value: Value) -> Result<Value, String> {
         5 => upgrade(kind, 6, value),
         // Conversions may keep since then how their samples are worked out; where nothing is kept, nobody has decided.
         6 => upgrade(kind, 7, value),
+        // Sources and frames may keep since then how spheres lie in them; where nothing is kept, they are full and mono.
+        7 => upgrade(kind, 8, value),
         newer if newer > FORMAT => {
             Err(format!("it has format {newer}; this version of Ratiomet knows formats up to {FORMAT}"))
         }

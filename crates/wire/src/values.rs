@@ -13,7 +13,9 @@ use ratiomet_core::resampling::{Amount, Radius};
 use ratiomet_core::safe_area::Percent;
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
-use ratiomet_core::sphere::{Across, FieldOfView, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown};
+use ratiomet_core::sphere::{
+    Across, Eyes, FieldOfView, Hold, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown,
+};
 use ratiomet_core::subject::{Margin, Share};
 use ratiomet_core::typing::{BordersCut, Hundred, PlaceUnit, SqueezeSet, TurnSign, Turned, Upwards, Zero, ZoomUnit};
 use ratiomet_core::viewing::Show;
@@ -477,6 +479,15 @@ words!(
 words!(
     /// How the pictures for two eyes stand in one frame: one for both, the left above, or the left beside.
     "LayoutName" for Layout, Layout::ALL, Layout::word
+);
+words!(
+    /// Which way a sphere may be turned by a hand: any way, so that the point stays under it; around the upright axis alone,
+    /// so that what is level stays level; or around the middle of the frame alone.
+    "HoldName" for Hold, Hold::ALL, Hold::word
+);
+words!(
+    /// Which eye comes first, above or at the left.
+    "EyesName" for Eyes, Eyes::ALL, Eyes::word
 );
 words!(
     /// What a program calls 100 %: one upright unit on one delivery line, the picture fitted, or the frame filled.

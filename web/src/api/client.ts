@@ -3,6 +3,9 @@ import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
 
+export type Orientation = Schemas["Orientation"];
+export type SphereForm = Schemas["SphereForm"];
+export type LevelFound = Schemas["LevelFound"];
 export type Project = Schemas["Project"];
 export type Source = Schemas["Source"];
 export type BordersFound = Schemas["BordersFound"];

@@ -1150,6 +1150,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/sources/{source}/sphere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A sphere as a picture: turned and unrolled, or a flat view out of it; of the left eye where it has two
+         * @description Eight bit, out of a smaller copy that is kept at hand: for the eye, while a hand moves. For the whole picture see the
+         *     outcome of a conversion.
+         */
+        get: operations["sphere_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/sphere/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a view out of a sphere sees: its outline, how finely it is sampled, and where the stored seam lies */
+        post: operations["sphere_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/sources/{source}/still": {
         parameters: {
             query?: never;
@@ -1310,6 +1348,57 @@ export interface paths {
         put?: never;
         /** A frame that shows all of a source upright with square pixels, under a name made of its numbers */
         post: operations["as_footage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sphere/drag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a sphere is turned after a hand has moved a point of it */
+        post: operations["drag_sphere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sphere/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The turn that levels a sphere by marks in it */
+        post: operations["level_sphere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sphere/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a view looks after a hand has moved what is seen in it */
+        post: operations["drag_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2020,6 +2109,11 @@ export interface components {
             /** @description How many of them are accepted. */
             accepted: number;
             cadence?: components["schemas"]["CadenceSummary"] | null;
+            /**
+             * Format: double
+             * @description Of a view: delivery pixels for each pixel of the sphere behind it, in its middle; null for other sources.
+             */
+            sphere_scale?: number | null;
             imported?: components["schemas"]["ImportedSummary"] | null;
         };
         /** @description Whole pixels that a centred cut takes off each side. */
@@ -2210,7 +2304,7 @@ export interface components {
         DocumentSource: {
             /** @description A number that no other source in the file has. */
             id: number;
-            /** @description What was entered. */
+            /** @description What was entered. A view out of a sphere that the file does not hold is no view. */
             values: components["schemas"]["SourceValues"];
         };
         /** @description A mark around an edge, in delivery pixels. */
@@ -2357,6 +2451,11 @@ export interface components {
             published: components["schemas"]["PublishedResult"][];
             proposed?: components["schemas"]["PublishedResult"] | null;
         };
+        /**
+         * @description Which eye comes first, above or at the left.
+         * @enum {string}
+         */
+        EyesName: "left_first" | "right_first";
         /** @description One bad field. */
         FieldError: {
             /**
@@ -2450,7 +2549,7 @@ export interface components {
          */
         Filter: "nearest" | "bilinear" | "catmull-rom" | "mitchell" | "lanczos3" | "area";
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown" | "over_level";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "sphere_form" | "sphere_shape" | "sphere_unsaid" | "sphere_enlarged" | "sphere_gone" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown" | "over_level";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -2546,6 +2645,8 @@ export interface components {
             signal_range?: components["schemas"]["SignalRangeName"];
             /** @description A flat picture, or a sphere. */
             projection?: components["schemas"]["ProjectionName"];
+            /** @description How the sphere lies in them. */
+            sphere?: components["schemas"]["SphereForm"];
             /** @description The rules for their safe areas. */
             safe_areas?: string[];
             /** @description Ratios whose outline is drawn. */
@@ -2607,6 +2708,11 @@ export interface components {
              * @default flat
              */
             projection: components["schemas"]["ProjectionName"];
+            /**
+             * @description How the sphere lies in it, where it is for one.
+             * @default {}
+             */
+            sphere: components["schemas"]["SphereForm"];
             /**
              * @description The rules for its safe areas: "ebu_r95", "smpte_st2046_1", or a percentage of both sides such as "80".
              * @default []
@@ -2851,6 +2957,11 @@ export interface components {
             /** @description Whether undo or redo come by it; other steps stand on an abandoned branch. */
             on_line: boolean;
         };
+        /**
+         * @description Which way a sphere may be turned by a hand: any way, so that the point stays under it; around the upright axis alone, so that what is level stays level; or around the middle of the frame alone.
+         * @enum {string}
+         */
+        HoldName: "free" | "around" | "roll";
         /** @description A frame of the house. */
         HouseFrameResource: {
             /**
@@ -3027,6 +3138,27 @@ export interface components {
             /** @description Why it is left out, and what stands in for it. */
             why: string;
         };
+        /** @description A turn that levels. */
+        LevelFound: {
+            /** @description How the stored sphere is to be turned; the middle of the frame keeps its direction. */
+            turn: components["schemas"]["Orientation"];
+            /** @description The same the other way: how the levelled sphere is turned back. */
+            back: components["schemas"]["Orientation"];
+            /** @description The turn as three rows: a direction d of the levelled frame is found at it times d in the stored one. */
+            matrix: number[][];
+            /** @description The horizon that was found, in the sphere as it is turned now. */
+            horizon: number[][];
+            /**
+             * Format: double
+             * @description Degrees between the up that was found and that of the sphere as it is turned now.
+             */
+            tilt: number;
+            /**
+             * Format: double
+             * @description By how many degrees the mark that fits worst misses.
+             */
+            residual: number;
+        };
         /** @description A frame at a rate, progressive. */
         LevelsRequest: {
             /** @enum {string} */
@@ -3188,6 +3320,28 @@ export interface components {
             /** @description What is to be said about its cells. */
             remarks: components["schemas"]["ListRemark"][];
         };
+        /** @description A hand on a flat view that is shown at some size. */
+        LookDrag: {
+            /**
+             * @description Where the view looks.
+             * @default {}
+             */
+            look: components["schemas"]["Orientation"];
+            /** @description Degrees that it is wide. Must be an angle over 0 and under 180 degrees. */
+            fov: string | number;
+            /** @description Pixels across in which it is shown. */
+            width: number;
+            /** @description Pixels down. */
+            height: number;
+            /** @description The pixel that the hand took, across. */
+            from_x: number;
+            /** @description The same down. */
+            from_y: number;
+            /** @description The pixel where the hand is now, across. */
+            to_x: number;
+            /** @description The same down. */
+            to_y: number;
+        };
         /**
          * @description The rule that sets the size of the picture.
          * @enum {string}
@@ -3218,6 +3372,24 @@ export interface components {
             code: string;
             /** @description Its sentence. */
             message: string;
+        };
+        /** @description A turn: first it rolls, then pitches, then yaws. Degrees. */
+        Orientation: {
+            /**
+             * @description To the right. Must be an angle of at most 360 degrees either way.
+             * @default 0
+             */
+            yaw: string | number;
+            /**
+             * @description Upwards. Must be an angle of at most 90 degrees either way.
+             * @default 0
+             */
+            pitch: string | number;
+            /**
+             * @description Clockwise, as seen from behind. Must be an angle of at most 360 degrees either way.
+             * @default 0
+             */
+            roll: string | number;
         };
         /** @description Where a source was read, and what stood there. */
         Origin: {
@@ -4227,6 +4399,12 @@ export interface components {
             playback?: components["schemas"]["IntentName"];
             /** @description A flat picture, or a sphere. */
             projection?: components["schemas"]["ProjectionName"];
+            /** @description How the sphere lies in its frame. */
+            sphere?: components["schemas"]["SphereForm"];
+            /** @description How the sphere is turned. */
+            turn?: components["schemas"]["Orientation"];
+            /** @description Where they look; null for no view. */
+            view?: null | components["schemas"]["ViewSpec"];
             /** @description Whether it is known which way up they are stored; a rotation that is set settles it. */
             upright_known?: boolean;
             /** @description Whether their fields are made into whole pictures for progressive frames. */
@@ -4283,6 +4461,18 @@ export interface components {
              */
             projection: components["schemas"]["ProjectionName"];
             /**
+             * @description How the sphere lies in its frame, where it is one.
+             * @default {}
+             */
+            sphere: components["schemas"]["SphereForm"];
+            /**
+             * @description How the sphere is turned, so that it is level and its middle where it should be: a direction d of the turned sphere is found at Ry(yaw) Rx(pitch) Rz(roll) d in the stored one.
+             * @default {}
+             */
+            turn: components["schemas"]["Orientation"];
+            /** @description Where it looks, if it is a flat view out of another source; its raster is the size of the view. */
+            view?: null | components["schemas"]["ViewSpec"];
+            /**
              * @description Whether it is known which way up it is stored: then nobody is asked.
              * @default false
              */
@@ -4338,6 +4528,44 @@ export interface components {
              * @description Lines.
              */
             height: number;
+        };
+        /** @description A hand on an unrolled sphere. */
+        SphereDrag: {
+            /**
+             * @description How the sphere is turned.
+             * @default {}
+             */
+            turn: components["schemas"]["Orientation"];
+            /** @description The point of the turned sphere that the hand took. */
+            from: (string | number)[];
+            /** @description Where the hand is now. */
+            to: (string | number)[];
+            /**
+             * @description Which way it may turn.
+             * @default free
+             */
+            hold: components["schemas"]["HoldName"];
+        };
+        /** @description How a sphere lies in its frame; it means nothing of a flat picture. */
+        SphereForm: {
+            /**
+             * @description Degrees across and up that each eye's picture holds.
+             * @default [
+             *       360,
+             *       180
+             *     ]
+             */
+            span: (string | number)[];
+            /**
+             * @description One picture for both eyes, or one for each.
+             * @default mono
+             */
+            layout: components["schemas"]["LayoutName"];
+            /**
+             * @description Which eye comes first, above or at the left.
+             * @default left_first
+             */
+            eyes: components["schemas"]["EyesName"];
         };
         /** @description An equirectangular frame. Exactly one of `width`, `height` and `pixels_per_degree` is given; it speaks of one eye. */
         SphereFrameRequest: {
@@ -4422,6 +4650,60 @@ export interface components {
              * @description By how much the mark that fits worst misses.
              */
             residual: number;
+        };
+        /** @description A view that is looked at. */
+        SphereLook: {
+            /** @description Pixels of the view across and down. */
+            raster: number[];
+            /**
+             * @description Where it looks in the turned sphere.
+             * @default {}
+             */
+            look: components["schemas"]["Orientation"];
+            /** @description Degrees that it is wide. Must be an angle over 0 and under 180 degrees. */
+            fov: string | number;
+            /**
+             * @description How the sphere is turned.
+             * @default {}
+             */
+            turn: components["schemas"]["Orientation"];
+        };
+        /** @description What a view sees, and how finely. */
+        SphereLookResult: {
+            /** @description What it sees, of the turned sphere. */
+            seen: components["schemas"]["SphereViewResult"];
+            /**
+             * Format: double
+             * @description View pixels for each pixel of the sphere in its corners, the coarsest way.
+             */
+            corner_scale: number;
+            /**
+             * Format: int32
+             * @description The width of the view at which nothing in it is enlarged; 0 where there is none.
+             */
+            native_width: number;
+            /** @description Where the seam of the stored frame comes to lie in the turned one, from pole to pole. */
+            seam: number[][];
+            /** @description Where the zenith of the stored frame comes to lie. */
+            zenith: number[];
+        };
+        /** @description Marks along the horizon, or along things that should stand upright, in a sphere as it is turned now. */
+        SphereMarks: {
+            /**
+             * @description How the sphere is turned.
+             * @default {}
+             */
+            turn: components["schemas"]["Orientation"];
+            /**
+             * @description Points that should come to lie on the horizon: two or more, or none where there are uprights.
+             * @default []
+             */
+            horizon: (string | number)[][];
+            /**
+             * @description Lines along things that should stand upright.
+             * @default []
+             */
+            uprights: (string | number)[][][];
         };
         /** @description A flat picture that touches the sphere in its middle. Angles in degrees. */
         SpherePlaceRequest: {
@@ -4860,6 +5142,18 @@ export interface components {
             words: string;
             /** @description How it is made. */
             file: components["schemas"]["FileValues"];
+        };
+        /** @description Where a flat view out of a sphere looks. */
+        ViewSpec: {
+            /** @description The number of the sphere, a source of the same project. */
+            sphere: number;
+            /** @description Degrees that it is wide. Must be an angle over 0 and under 180 degrees. */
+            fov: string | number;
+            /**
+             * @description Where it looks, in the sphere as it is turned.
+             * @default {}
+             */
+            orientation: components["schemas"]["Orientation"];
         };
         /** @description A frame on a screen of square pixels. */
         ViewingRequest: {
@@ -7831,6 +8125,116 @@ export interface operations {
             };
         };
     };
+    sphere_picture: {
+        parameters: {
+            query?: {
+                /** @description unrolled or view */
+                show?: string;
+                /** @description Pixels across, 32 to 2048 */
+                width?: number;
+                /** @description Pixels down, 32 to 2048 */
+                height?: number;
+                /** @description How the sphere is turned, in degrees: yaw */
+                yaw?: string;
+                /** @description How the sphere is turned: pitch */
+                pitch?: string;
+                /** @description How the sphere is turned: roll */
+                roll?: string;
+                /** @description Where the view looks in the turned sphere: yaw */
+                look_yaw?: string;
+                /** @description Where the view looks: pitch */
+                look_pitch?: string;
+                /** @description How the view rolls */
+                look_roll?: string;
+                /** @description Degrees that the view is wide */
+                fov?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No sphere, or one without a still */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sphere_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SphereLook"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SphereLookResult"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field, or no sphere */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_still: {
         parameters: {
             query?: {
@@ -8170,6 +8574,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FrameValues"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drag_sphere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SphereDrag"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orientation"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    level_sphere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SphereMarks"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelFound"];
+                };
+            };
+            /** @description Every bad field, or marks that settle nothing */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drag_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookDrag"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orientation"];
                 };
             };
             /** @description Every bad field */

@@ -1,6 +1,7 @@
 import { around, type Box, overlap, placed, placeIn, union } from "../drawing/box";
 import { MeasureAcross, MeasureDown } from "../drawing/measure";
 import { short } from "../drawing/numbers";
+import { net, onUnrolled, unrolled } from "../drawing/unrolled";
 
 export function Measured({ box, width, height }: { box: Box; width: string; height: string }) {
   return (
@@ -82,21 +83,8 @@ export function OnSphere({
     { x: 0, y: 0, width: 360, height: 180 },
     placeIn({ x: 0, y: 0, width: 360, height: 180 }, into),
   );
-  const at = ([longitude = 0, latitude = 0]: readonly number[]) =>
-    [
-      sphere.x + ((longitude + 180) / 360) * sphere.width,
-      sphere.y + ((90 - latitude) / 180) * sphere.height,
-    ] as const;
-  // Unrolled on past the seam, and drawn once more a turn further on either side.
-  let turn = 0;
-  const points = [...outline, outline[0] ?? [0, 0]].map(([longitude = 0, latitude = 0], place, all) => {
-    const before = all[place - 1]?.[0];
-    if (before !== undefined && longitude - before > 180) turn -= 360;
-    if (before !== undefined && longitude - before < -180) turn += 360;
-    return at([longitude + turn, latitude]);
-  });
-  const path = points.map(([x, y], place) => `${place === 0 ? "M" : "L"}${x} ${y}`).join("");
-  const [x, y] = at(centre);
+  const path = unrolled([...outline, outline[0] ?? [0, 0]], sphere);
+  const [x, y] = onUnrolled(centre, sphere);
   return (
     <>
       <rect className="d-picture" {...sphere} />
@@ -119,11 +107,4 @@ export function OnSphere({
       <Measured box={sphere} width="360°" height="180°" />
     </>
   );
-}
-
-export function net({ x, y, width, height }: Box): string {
-  const lines = [];
-  for (let at = 1; at < 12; at += 1) lines.push(`M${x + (width * at) / 12} ${y}v${height}`);
-  for (let at = 1; at < 6; at += 1) lines.push(`M${x} ${y + (height * at) / 6}h${width}`);
-  return lines.join("");
 }

@@ -1,6 +1,7 @@
 import { type Box, placed, placeIn } from "../drawing/box";
+import { net } from "../drawing/unrolled";
 import { asFrame, calculation, optional, STEPS, text, wholeOf } from "./calculation";
-import { Measured, net } from "./drawn";
+import { Measured } from "./drawn";
 import { frameLine, known, pairLine, plainLine } from "./lines";
 
 /** The net of longitudes and latitudes in each eye. */

@@ -1,5 +1,6 @@
-import { type Problem, wrongAt } from "../api/client";
+import { type Problem, type SphereForm, wrongAt } from "../api/client";
 import { Choice, Field } from "./Field";
+import { FULL_SPHERE, formOf, formsWith, formText } from "./sphereForm";
 
 /** What sources and frames have in common, as their fields show it. */
 export interface SignalDraft {
@@ -9,6 +10,8 @@ export interface SignalDraft {
   scan: "progressive" | "interlaced" | "";
   signalRange: "narrow" | "full" | "";
   projection: "flat" | "sphere";
+  /** How the sphere lies in its frame, where it is one. */
+  form: string;
 }
 
 export const NEW_SIGNAL: SignalDraft = {
@@ -17,6 +20,7 @@ export const NEW_SIGNAL: SignalDraft = {
   scan: "progressive",
   signalRange: "narrow",
   projection: "flat",
+  form: FULL_SPHERE,
 };
 
 interface SignalValues {
@@ -25,14 +29,24 @@ interface SignalValues {
   scan?: "progressive" | "interlaced" | null | undefined;
   signal_range?: "narrow" | "full" | null | undefined;
   projection: SignalDraft["projection"];
+  sphere: SphereForm;
 }
 
-export function signalDraftOf({ note, rate, scan, signal_range, projection }: SignalValues): SignalDraft {
-  return { note, rate: textOf(rate), scan: scan ?? "", signalRange: signal_range ?? "", projection };
+export function signalDraftOf(values: SignalValues): SignalDraft {
+  const { note, rate, scan, signal_range, projection, sphere } = values;
+  const form = formText(sphere);
+  return { note, rate: textOf(rate), scan: scan ?? "", signalRange: signal_range ?? "", projection, form };
 }
 
-export function signalValuesOf({ note, rate, scan, signalRange, projection }: SignalDraft) {
-  return { note, rate: orNull(rate), scan: scan || null, signal_range: signalRange || null, projection };
+export function signalValuesOf({ note, rate, scan, signalRange, projection, form }: SignalDraft) {
+  return {
+    note,
+    rate: orNull(rate),
+    scan: scan || null,
+    signal_range: signalRange || null,
+    projection,
+    sphere: formOf(form),
+  };
 }
 
 /** An empty field means that there is no value. */
@@ -122,6 +136,26 @@ export function SignalFields({
         options={PROJECTIONS}
         onChoose={(projection) => choose({ projection: projection as SignalDraft["projection"] })}
       />
+      {draft.projection === "sphere" && (
+        <>
+          <Choice
+            label="sphere"
+            value={draft.form}
+            options={formsWith(draft.form)}
+            onChoose={(form) => choose({ form })}
+          />
+          <Field
+            label="span"
+            unit="°"
+            value={draft.form.split(" ")[0] ?? ""}
+            wrong={wrongAt(problem, "/sphere/span", "/sphere/span/0", "/sphere/span/1")}
+            onText={(span) =>
+              edit({ form: [span.replace(/\s/g, ""), ...draft.form.split(" ").slice(1)].join(" ") })
+            }
+            {...done}
+          />
+        </>
+      )}
       <Field
         label="note"
         className="wide"

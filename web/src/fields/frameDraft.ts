@@ -2,6 +2,7 @@ import type { Frame, FrameSet, FrameValues, Method } from "../api/client";
 import { whole } from "./Field";
 import { NEW_SIGNAL, orNull, type SignalDraft, signalDraftOf, signalValuesOf, textOf } from "./SignalFields";
 import { rasterOf } from "./sides";
+import { formOf } from "./sphereForm";
 
 /** A frame as its fields show it: everything is text until the server has read it. */
 export interface FrameDraft extends SignalDraft {
@@ -116,6 +117,7 @@ export function setOf(typed: Partial<FrameDraft>): FrameSet {
   if (typed.scan) set.scan = typed.scan;
   if (typed.signalRange) set.signal_range = typed.signalRange;
   if (typed.projection !== undefined) set.projection = typed.projection;
+  if (typed.form !== undefined) set.sphere = formOf(typed.form);
   if (typed.safeAreas !== undefined) set.safe_areas = rulesOf(typed.safeAreas);
   if (typed.guides !== undefined) set.guides = ratiosOf(typed.guides);
   if (typed.method !== undefined) set.method = typed.method || null;

@@ -2,6 +2,7 @@ import type { Method, Source, SourceSet, SourceValues, Subject } from "../api/cl
 import { whole } from "./Field";
 import { NEW_SIGNAL, orNull, type SignalDraft, signalDraftOf, signalValuesOf } from "./SignalFields";
 import { rasterOf } from "./sides";
+import { formOf } from "./sphereForm";
 
 /** A source as its fields show it: everything is text until the server has read it. */
 export interface SourceDraft extends SignalDraft {
@@ -29,6 +30,9 @@ export interface SourceDraft extends SignalDraft {
   origin: SourceValues["origin"];
   /** The picture that it shows; kept as it is. */
   still: SourceValues["still"];
+  /** How the sphere is turned, and where a view looks: both have a screen of their own. */
+  turn: SourceValues["turn"];
+  view: SourceValues["view"];
 }
 
 export const NEW_SOURCE: SourceDraft = {
@@ -54,6 +58,8 @@ export const NEW_SOURCE: SourceDraft = {
   signalRange: "",
   origin: null,
   still: null,
+  turn: { yaw: "0", pitch: "0", roll: "0" },
+  view: null,
 };
 
 /** A subject as one field shows it. */
@@ -91,6 +97,8 @@ export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
     method: values.method ?? "",
     origin: values.origin,
     still: values.still,
+    turn: values.turn,
+    view: values.view,
   };
 }
 
@@ -122,6 +130,8 @@ export function valuesOf(draft: SourceDraft): SourceValues {
     method: draft.method || null,
     origin: draft.origin ?? null,
     still: draft.still ?? null,
+    turn: draft.turn,
+    view: draft.view ?? null,
   };
 }
 
@@ -136,6 +146,7 @@ export function setOf(typed: Partial<SourceDraft>): SourceSet {
   if (typed.signalRange !== undefined) set.signal_range = typed.signalRange || null;
   if (typed.playback !== undefined) set.playback = typed.playback;
   if (typed.projection !== undefined) set.projection = typed.projection;
+  if (typed.form !== undefined) set.sphere = formOf(typed.form);
   if (typed.upright !== undefined) set.upright_known = typed.upright === "known";
   if (typed.deinterlace !== undefined) set.deinterlace = typed.deinterlace === "deinterlace";
   if (typed.rangePlan !== undefined) set.range_plan = typed.rangePlan;

@@ -10,6 +10,7 @@ export const PLACES = [
   "In a list",
   "In a framing",
   "In a proof",
+  "In a sphere",
   "On the slide rule",
 ] as const;
 
@@ -120,6 +121,19 @@ export const COMMANDS = {
   magnify: { keys: ["Shift+v"], does: "view the corner larger", place: "In a framing" },
   guides: { keys: ["d"], does: "choose guides", place: "In a framing" },
   proof: { keys: ["r"], does: "prove it: carried out, compared, measured", place: "In a framing" },
+  look: { keys: arrows(), shown: "arrows", does: "look 1° further", place: "In a sphere" },
+  lookTen: { keys: arrows("Shift+"), shown: "⇧ arrows", does: "look 10° further", place: "In a sphere" },
+  turnSphere: {
+    keys: arrows("Control+"),
+    shown: "Ctrl arrows",
+    does: "turn the sphere by 1°",
+    place: "In a sphere",
+  },
+  narrower: { keys: ["+", "="], does: "a narrower view", place: "In a sphere" },
+  wider: { keys: ["-"], does: "a wider view", place: "In a sphere" },
+  markHorizon: { keys: ["h"], does: "mark the horizon", place: "In a sphere" },
+  markUprights: { keys: ["j"], does: "mark what stands upright", place: "In a sphere" },
+  levelSphere: { keys: ["Enter"], does: "level the sphere by the marks", place: "In a sphere" },
   loupe: { keys: arrows(), shown: "arrows", does: "move the loupes", place: "In a proof" },
   loupeLarger: { keys: ["+", "="], does: "magnify more", place: "In a proof" },
   loupeSmaller: { keys: ["-"], does: "magnify less", place: "In a proof" },

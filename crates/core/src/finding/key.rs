@@ -94,6 +94,12 @@ impl Finding {
             Self::Projection { from, to } => {
                 parts.extend([("from", from.word().to_owned()), ("to", to.word().to_owned())]);
             }
+            Self::SphereForm { from, to } => parts.extend([("from", from.clone()), ("to", to.clone())]),
+            Self::SphereShape { of_frame, shape } => {
+                let of = if *of_frame { "frame" } else { "source" };
+                parts.extend([("of", of.to_owned()), ("percent", percent(shape))]);
+            }
+            Self::SphereEnlarged { scale } => parts.push(("percent", percent(scale))),
             Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => parts
                 .extend([("pixel_aspect", pixel_aspect.to_short_decimal(3)), ("squeeze", squeeze.to_short_decimal(3))]),
             Self::Detour { detail, direct, .. } => {
@@ -113,7 +119,7 @@ impl Finding {
                     ("needed", needed.map_or_else(none, str::to_owned)),
                 ]);
             }
-            Self::NoSubject | Self::Interlaced | Self::NotSaid(_) => {}
+            Self::NoSubject | Self::Interlaced | Self::NotSaid(_) | Self::SphereUnsaid | Self::SphereGone => {}
         }
         FindingKey(parts.into_iter().map(|(name, text)| (name.to_owned(), text)).collect())
     }

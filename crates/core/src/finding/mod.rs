@@ -132,6 +132,29 @@ pub enum Finding {
         /// What the frame is for.
         to: Projection,
     },
+    /// Of a project: a sphere lies otherwise in its source than in the frame.
+    SphereForm {
+        /// How it lies in the source, in words.
+        from: String,
+        /// How it should lie in the frame.
+        to: String,
+    },
+    /// Of a project: the picture of an eye has not the shape of what it holds.
+    SphereShape {
+        /// Whether it is the frame's.
+        of_frame: bool,
+        /// How much more finely it is sampled across than up and down.
+        shape: Exact,
+    },
+    /// Of a project: nothing in the file of the source says that it is a sphere.
+    SphereUnsaid,
+    /// Of a project: a view whose frame has more pixels than the sphere behind it.
+    SphereEnlarged {
+        /// Delivery pixels for each pixel of the sphere, in the middle of the view.
+        scale: Exact,
+    },
+    /// Of a project: a view whose sphere is not there.
+    SphereGone,
     /// Of a project: the way through working frames loses detail that the frame needs.
     Detour {
         /// What is left of the detail, across and up and down.
@@ -197,7 +220,7 @@ pub enum Squeezing {
 
 impl Finding {
     /// The code of every finding.
-    pub const CODES: [&'static str; 23] = [
+    pub const CODES: [&'static str; 28] = [
         "bars",
         "off_edge",
         "double_boxed",
@@ -214,6 +237,11 @@ impl Finding {
         "squeeze_missing",
         "squeeze_twice",
         "projection",
+        "sphere_form",
+        "sphere_shape",
+        "sphere_unsaid",
+        "sphere_enlarged",
+        "sphere_gone",
         "detour",
         "rate_mixed",
         "interlaced",
@@ -242,6 +270,11 @@ impl Finding {
             Self::Squeeze(Squeezing::Missing { .. }) => "squeeze_missing",
             Self::Squeeze(Squeezing::Twice { .. }) => "squeeze_twice",
             Self::Projection { .. } => "projection",
+            Self::SphereForm { .. } => "sphere_form",
+            Self::SphereShape { .. } => "sphere_shape",
+            Self::SphereUnsaid => "sphere_unsaid",
+            Self::SphereEnlarged { .. } => "sphere_enlarged",
+            Self::SphereGone => "sphere_gone",
             Self::Detour { .. } => "detour",
             Self::RateMixed { .. } => "rate_mixed",
             Self::Interlaced => "interlaced",
@@ -264,9 +297,14 @@ impl Finding {
             }
             Self::Bars { each_side, .. } if each_side.x >= SEEN_BAR || each_side.y >= SEEN_BAR => Severity::Caution,
             Self::MostlyLost { kept, by_ratio } if *kept < by_ratio * MOST_OF => Severity::Caution,
-            Self::OddSize { .. } | Self::SubjectCut { .. } | Self::Squeeze(_) | Self::Projection { .. } => {
-                Severity::Caution
-            }
+            Self::SphereGone => Severity::Stop,
+            Self::OddSize { .. }
+            | Self::SubjectCut { .. }
+            | Self::Squeeze(_)
+            | Self::Projection { .. }
+            | Self::SphereForm { .. }
+            | Self::SphereShape { .. }
+            | Self::SphereEnlarged { .. } => Severity::Caution,
             Self::Bars { .. }
             | Self::MostlyLost { .. }
             | Self::Sideways { .. }
@@ -275,6 +313,7 @@ impl Finding {
             | Self::EnlargedOneWay { .. }
             | Self::SubjectTight { .. }
             | Self::NoSubject
+            | Self::SphereUnsaid
             | Self::Detour { .. }
             | Self::RateMixed { .. }
             | Self::Interlaced
@@ -291,6 +330,7 @@ impl Finding {
             Self::RateMixed { from, to, .. } if is_slip(from, to) => Severity::Note,
             Self::RateMixed { .. }
             | Self::Detour { .. }
+            | Self::SphereUnsaid
             | Self::Interlaced
             | Self::Range { .. }
             | Self::OverLevel { .. } => Severity::Caution,

@@ -134,6 +134,27 @@ impl fmt::Display for Finding {
                 f,
                 "The source is flat: a frame for a sphere wraps it around the viewer. Place it on the sphere instead."
             ),
+            Self::SphereForm { from, to } => write!(
+                f,
+                "The source is a {from}; the frame is for a {to}. Convert the layout, or correct what is set."
+            ),
+            Self::SphereShape { of_frame, shape } => write!(
+                f,
+                "{} a sphere of this span and layout, its pixels are {} % as wide as they should be.",
+                if *of_frame { "In this frame for" } else { "In this source, for" },
+                percent(&(Exact::ONE / shape))
+            ),
+            Self::SphereUnsaid => write!(
+                f,
+                "Nothing in the file says that it is a sphere; a player shows it flat. Tag the file for delivery."
+            ),
+            Self::SphereEnlarged { scale } => {
+                write!(f, "Enlarged to {} % of the sphere's own pixels in the middle of the view.", percent(scale))
+            }
+            Self::SphereGone => write!(
+                f,
+                "This view looks out of a sphere that is not in the project, or is set to flat. Undo, or set the sphere."
+            ),
             Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => write!(
                 f,
                 "Pixel aspect {} and squeeze {} are both set and are equal; the picture may be desqueezed twice.",

@@ -153,7 +153,7 @@ impl Project {
         let frames: BTreeMap<FrameId, FrameId> = self.frames.keys().copied().zip((1..).map(FrameId::new)).collect();
         let mut after = Self::new(self.settings.clone());
         for (id, footage) in &self.sources {
-            after.put_source(sources[id], Some(footage.clone()));
+            after.put_source(sources[id], Some(footage.renumbered(|sphere| sources.get(&sphere).copied())));
         }
         for (id, frame) in &self.frames {
             let through = frame.through.and_then(|through| frames.get(&through)).copied();
@@ -186,6 +186,9 @@ impl Project {
         let nothing = Choice::default();
         let mut conversion = Conversion::of(footage, frame, choice.unwrap_or(&nothing), &self.settings);
         conversion.heed(self.neighbours(), pair.source, footage, frame);
+        if footage.view.is_some() {
+            conversion.look(footage, self.looking(footage).as_ref());
+        }
         if way.len() > 1
             && let Some((_, before)) = way.split_last()
             && let Some(passage) = self.passage_to(pair.source, footage, before, &conversion.plan)

@@ -7,7 +7,9 @@ use crate::cadence::Cadence;
 use crate::checks::Checked;
 use crate::finding::Squeezing;
 use crate::fraction::Written;
-use crate::project::{Acceptance, Choice, Deliverable, Footage, FramingSpec, Placing, ProjectSettings, SourceId};
+use crate::project::{
+    Acceptance, Aspect, Choice, Deliverable, Footage, FramingSpec, Looking, Origin, Placing, ProjectSettings, SourceId,
+};
 use crate::resampling::Resampling;
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, Signal};
 use crate::space::{Axes, Delivery, Rect};
@@ -47,6 +49,8 @@ pub struct Conversion {
     pub accepted: Vec<Acceptance>,
     /// How its samples are worked out, if somebody has decided.
     pub taken: Option<Resampling>,
+    /// Of a view: delivery pixels for each pixel of the sphere behind it, in its middle.
+    pub sphere_scale: Option<Exact>,
     /// Where the picture lies by the framing with which it was imported, if it was.
     pub imported: Option<Rect<Delivery>>,
 }
@@ -122,6 +126,9 @@ impl Conversion {
         } else {
             findings.retain(|finding| says_of_spheres(finding, footage.projection == frame.projection));
         }
+        if footage.projection == Projection::Sphere {
+            findings.extend(spheres(footage, frame));
+        }
         if footage.projection != frame.projection {
             findings.push(Finding::Projection { from: footage.projection, to: frame.projection });
         }
@@ -151,7 +158,7 @@ impl Conversion {
             .as_ref()
             .map(|imported| Plan::of(source, geometry, &Self::placed(footage, frame, imported, margin)).image);
         let (accepted, taken) = (choice.accepted.clone(), choice.taken.clone());
-        Self { speaker, framing, placed, plan, findings, cadence, accepted, taken, imported }
+        Self { speaker, framing, placed, plan, findings, cadence, accepted, taken, sphere_scale: None, imported }
     }
 
     /// How far the picture lies from where it was imported; nothing where it lies there, or was not imported.
@@ -171,6 +178,23 @@ impl Conversion {
         let set = footage.geometry.squeeze().value().value();
         let usual = |finding: &&Finding| matches!(finding, Finding::Squeeze(Squeezing::Missing { squeeze, .. }) if squeeze != set);
         self.findings.extend(neighbours.squeeze(id).filter(usual).cloned());
+    }
+
+    /// Heeds how many pixels the sphere has behind a view.
+    pub(super) fn look(&mut self, footage: &Footage, looking: Option<&Looking<'_>>) {
+        let Some(looking) = looking else {
+            self.findings.push(Finding::SphereGone);
+            return;
+        };
+        let Some(density) = looking.density(footage.geometry.raster()) else { return };
+        let scale = self.plan.scale.x.clone().min(self.plan.scale.y.clone());
+        let sphere = (scale * &density).reduced();
+        if sphere > Exact::ONE {
+            // The view's own pixels are made of those of the sphere: these say how much detail there is.
+            self.findings.retain(|finding| !matches!(finding, Finding::Enlarged { .. }));
+            self.findings.push(Finding::SphereEnlarged { scale: sphere.clone() });
+        }
+        self.sphere_scale = Some(sphere);
     }
 
     /// Adds what the way through working frames finds.
@@ -217,6 +241,32 @@ const fn says_of_spheres(finding: &Finding, both: bool) -> bool {
         Finding::Sideways { .. } | Finding::MostlyLost { .. } => false,
         _ => both,
     }
+}
+
+/// What there is to say of a sphere, and of a sphere frame that it goes into.
+fn spheres(footage: &Footage, frame: &Deliverable) -> Vec<Finding> {
+    let mut found = Vec::new();
+    // Nothing but a sphere that is carried on as one must be said to be one.
+    let said = |origin: &Origin| origin.said.iter().any(|witness| witness.of == Aspect::Projection);
+    if frame.projection == Projection::Sphere {
+        if !footage.sphere.is_like(&frame.sphere) {
+            found.push(Finding::SphereForm { from: footage.sphere.words(), to: frame.sphere.words() });
+        }
+        let area = frame.geometry.frame().picture_area().rect().size;
+        let shape = frame.sphere.shape(&area) * frame.geometry.frame().pixel_aspect().value();
+        found.extend(off_shape(&shape).then_some(Finding::SphereShape { of_frame: true, shape }));
+        if footage.origin.as_ref().is_some_and(|origin| origin.footage && !said(origin)) {
+            found.push(Finding::SphereUnsaid);
+        }
+    }
+    let shape = footage.sphere.shape(&footage.geometry.source().upright());
+    found.extend(off_shape(&shape).then_some(Finding::SphereShape { of_frame: false, shape }));
+    found
+}
+
+/// Whether pixels are wider or narrower than a whole pixel of a side explains: a fiftieth.
+fn off_shape(shape: &Exact) -> bool {
+    (shape - Exact::ONE).abs() > Exact::fraction(1, 50)
 }
 
 /// Whether the level of the frame's file takes it.

@@ -5,6 +5,7 @@ use crate::fraction::Written;
 use crate::project::{Footage, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::{Percent, SafeArea, Zone};
 use crate::signal::{Projection, Scan, SignalRange};
+use crate::sphere::SphereForm;
 use crate::{DeliveryFrame, DisplayRatio, Error, Exact, FrameRate, PictureArea, PixelAspect, Raster, Rounding, Step};
 
 /// A frame that a project delivers.
@@ -24,6 +25,8 @@ pub struct Deliverable {
     pub signal_range: SignalRange,
     /// A flat picture, or a sphere.
     pub projection: Projection,
+    /// How the sphere lies in it, where it is for one.
+    pub sphere: SphereForm,
     /// The rules for its safe areas.
     pub safe_areas: Vec<SafeArea>,
     /// Ratios whose outline helps to frame for later cuts.
@@ -52,6 +55,7 @@ impl Deliverable {
             scan: Scan::default(),
             signal_range: SignalRange::default(),
             projection: Projection::default(),
+            sphere: SphereForm::default(),
             safe_areas: Vec::new(),
             guides: Vec::new(),
             through: None,

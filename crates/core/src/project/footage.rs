@@ -2,9 +2,10 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Name, Note, Origin, Placing, StillSpec};
+use crate::project::{Name, Note, Origin, Placing, StillSpec, ViewSpec};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
+use crate::sphere::{Orientation, SphereForm};
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Source, Squeeze};
 
@@ -111,6 +112,12 @@ pub struct Footage {
     pub playback: Intent,
     /// A flat picture, or a sphere.
     pub projection: Projection,
+    /// How the sphere lies in its frame, where it is one.
+    pub sphere: SphereForm,
+    /// How the sphere is turned, where it is one: so that it is level, and its middle where it should be.
+    pub turn: Orientation,
+    /// Where it looks, if it is a view out of another source.
+    pub view: Option<ViewSpec>,
     /// Whether it is known which way up it is stored: its header or somebody has said so.
     pub upright_known: bool,
     /// Whether its fields are made into whole pictures for progressive frames.
@@ -142,6 +149,9 @@ impl Footage {
             signal_range: None,
             playback: Intent::default(),
             projection: Projection::default(),
+            sphere: SphereForm::default(),
+            turn: Orientation::NONE,
+            view: None,
             upright_known: false,
             deinterlace: false,
             range_plan: RangePlan::default(),

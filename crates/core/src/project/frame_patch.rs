@@ -7,6 +7,7 @@ use crate::project::{Deliverable, FrameId, FrameSpec, Name, Note, Placing};
 use crate::safe_area::SafeArea;
 use crate::signal::{Projection, Scan, SignalRange};
 use crate::space::Delivery;
+use crate::sphere::SphereForm;
 use crate::{DisplayRatio, Error, FrameRate, PixelAspect, Raster, Step};
 
 /// Values to set in a frame; what is `None` stays.
@@ -32,6 +33,8 @@ pub struct FramePatch {
     pub signal_range: Option<SignalRange>,
     /// A flat picture, or a sphere.
     pub projection: Option<Projection>,
+    /// How the sphere lies in it.
+    pub sphere: Option<SphereForm>,
     /// The rules for its safe areas.
     pub safe_areas: Option<Vec<SafeArea>>,
     /// Ratios whose outline is drawn.
@@ -59,6 +62,7 @@ impl FramePatch {
             scan: other(&before.scan, &after.scan),
             signal_range: other(&before.signal_range, &after.signal_range),
             projection: other(&before.projection, &after.projection),
+            sphere: other(&before.sphere, &after.sphere),
             safe_areas: other(&before.safe_areas, &after.safe_areas),
             guides: other(&before.guides, &after.guides),
             through: other(&before.through, &after.through),
@@ -87,6 +91,7 @@ impl FramePatch {
             scan: self.scan.unwrap_or(frame.scan),
             signal_range: self.signal_range.unwrap_or(frame.signal_range),
             projection: self.projection.unwrap_or(frame.projection),
+            sphere: self.sphere.as_ref().unwrap_or(&frame.sphere).clone(),
             safe_areas: self.safe_areas.as_ref().unwrap_or(&frame.safe_areas).clone(),
             guides: self.guides.as_ref().unwrap_or(&frame.guides).clone(),
             through: self.through.unwrap_or(frame.through),
@@ -119,6 +124,7 @@ impl FramePatch {
         if let Some(projection) = self.projection {
             words.push(projection.word().to_owned());
         }
+        words.extend(self.sphere.as_ref().map(SphereForm::words));
         if self.safe_areas.is_some() {
             words.push("safe areas".to_owned());
         }

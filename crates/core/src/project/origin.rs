@@ -110,7 +110,7 @@ impl Footage {
             Aspect::SignalRange => self.signal_range.map(|range| range.word().to_owned()).unwrap_or_default(),
             Aspect::Projection => match self.projection {
                 Projection::Flat => "flat".to_owned(),
-                Projection::Sphere => "sphere".to_owned(),
+                Projection::Sphere => format!("sphere {}", self.sphere.written()).trim_end().to_owned(),
             },
         }
     }
@@ -144,6 +144,7 @@ impl Footage {
             scan: if takes(Aspect::Scan) { now.scan } else { self.scan },
             signal_range: if takes(Aspect::SignalRange) { now.signal_range } else { self.signal_range },
             projection: if takes(Aspect::Projection) { now.projection } else { self.projection },
+            sphere: if takes(Aspect::Projection) { now.sphere.clone() } else { self.sphere.clone() },
             origin: now.origin.clone(),
             ..self.clone()
         })

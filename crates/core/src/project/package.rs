@@ -5,8 +5,8 @@ use std::fmt;
 use crate::cadence::Intent;
 use crate::file::FileWeight;
 use crate::project::{
-    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Point, Project,
-    SourceId,
+    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Pictured, Point,
+    Project, SourceId,
 };
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
@@ -112,6 +112,8 @@ pub struct Package {
     pub day: String,
     /// The sources, in their order.
     pub sources: Vec<(SourceId, Footage)>,
+    /// The spheres that they look out of, for each of them that is a view.
+    pub spheres: Vec<Option<Footage>>,
     /// The frames, in their order.
     pub frames: Vec<(FrameId, Deliverable)>,
     /// Every one of the sources in every one of the frames, source by source.
@@ -157,6 +159,7 @@ impl Package {
         Some(Self {
             project: project.settings().name.as_str().to_owned(),
             day: day.to_owned(),
+            spheres: sources.iter().map(|(_, footage)| project.pictured(footage).sphere.cloned()).collect(),
             sources: sources.into_iter().map(|(id, footage)| (id, footage.clone())).collect(),
             frames: frames.into_iter().map(|(id, frame)| (id, frame.clone())).collect(),
             conversions,
@@ -169,6 +172,11 @@ impl Package {
     /// The source of a conversion.
     pub fn source_of(&self, packaged: &Packaged) -> &Footage {
         &self.sources[packaged.source].1
+    }
+
+    /// The source of a conversion with what its picture is made of.
+    pub fn pictured(&self, packaged: &Packaged) -> Pictured<'_> {
+        Pictured { footage: self.source_of(packaged), sphere: self.spheres[packaged.source].as_ref() }
     }
 
     /// The frame of a conversion.

@@ -224,6 +224,22 @@ impl Project {
                 format!("{name} is for a sphere: {}", counted(clips, "flat clip")),
                 "a flat picture would be wrapped around the viewer: place it on the sphere instead".to_owned(),
             ),
+            Finding::SphereForm { from, to } => (
+                format!("{name} wants a sphere that lies otherwise: {}", counted(clips, "clip")),
+                format!("a {from}, where a {to} is wanted"),
+            ),
+            Finding::SphereShape { .. } => (format!("{name} has not the shape of a sphere"), first.to_string()),
+            Finding::SphereUnsaid => (format!("{name} does not say that it is a sphere"), first.to_string()),
+            Finding::SphereEnlarged { .. } => {
+                let scales = affected.iter().filter_map(|each| match &each.finding {
+                    Finding::SphereEnlarged { scale } => Some(scale.clone()),
+                    _ => None,
+                });
+                let title =
+                    if of_source { format!("{name} is enlarged {among}") } else { format!("{name} enlarges {among}") };
+                (title, format!("to {} of the sphere's own pixels", range(scales.collect(), " %")))
+            }
+            Finding::SphereGone => (format!("{name} looks out of a sphere that is not there"), first.to_string()),
             Finding::OddSize { .. } | Finding::NearPublished { .. } => {
                 (format!("The size of {name}"), first.to_string())
             }
@@ -412,10 +428,15 @@ fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
         | Finding::Sideways { .. }
         | Finding::NoSubject
         | Finding::EnlargedOneWay { .. }
+        | Finding::SphereShape { of_frame: false, .. }
+        | Finding::SphereUnsaid
+        | Finding::SphereGone
         | Finding::Projection { from: Projection::Sphere, .. } => Some(Cause::Source(pair.source)),
         Finding::Detour { .. }
         | Finding::OddSize { .. }
         | Finding::OverLevel { .. }
+        | Finding::SphereForm { .. }
+        | Finding::SphereShape { .. }
         | Finding::NearPublished { .. }
         | Finding::Projection { .. } => Some(Cause::Frame(pair.frame)),
         Finding::Bars { .. }
@@ -423,6 +444,7 @@ fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
         | Finding::DoubleBoxed { .. }
         | Finding::Distorted { .. }
         | Finding::Enlarged { .. }
+        | Finding::SphereEnlarged { .. }
         | Finding::MostlyLost { .. }
         | Finding::SubjectTight { .. }
         | Finding::SubjectCut { .. } => None,

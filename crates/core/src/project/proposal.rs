@@ -258,7 +258,18 @@ impl Parties<'_> {
                 });
                 idea.into_iter().collect()
             }
-            Finding::EnlargedOneWay { .. }
+            Finding::SphereForm { .. } => {
+                let form = self.footage.sphere.clone();
+                vec![(
+                    format!("Make the frame one for a {}", form.words()),
+                    frame(FramePatch { sphere: Some(form), ..FramePatch::default() }),
+                )]
+            }
+            Finding::SphereShape { .. }
+            | Finding::SphereUnsaid
+            | Finding::SphereEnlarged { .. }
+            | Finding::SphereGone
+            | Finding::EnlargedOneWay { .. }
             | Finding::NoSubject
             | Finding::SubjectTight { .. }
             | Finding::Projection { .. } => Vec::new(),

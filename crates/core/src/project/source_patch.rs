@@ -2,9 +2,10 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Footage, Name, Note, Placing, SourceSpec, StillSpec};
+use crate::project::{Footage, Name, Note, Placing, SourceSpec, StillSpec, ViewSpec};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
+use crate::sphere::{Orientation, SphereForm};
 use crate::subject::SubjectSpec;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 
@@ -35,6 +36,12 @@ pub struct SourcePatch {
     pub playback: Option<Intent>,
     /// A flat picture, or a sphere.
     pub projection: Option<Projection>,
+    /// How the sphere lies in its frame.
+    pub sphere: Option<SphereForm>,
+    /// How the sphere is turned.
+    pub turn: Option<Orientation>,
+    /// Where it looks, or that it is no view.
+    pub view: Option<Option<ViewSpec>>,
     /// Whether it is known which way up it is stored. A turn that is set settles it.
     pub upright_known: Option<bool>,
     /// Whether its fields are made into whole pictures.
@@ -79,6 +86,9 @@ impl SourcePatch {
             signal_range: other(&before.signal_range, &after.signal_range),
             playback: other(&before.playback, &after.playback),
             projection: other(&before.projection, &after.projection),
+            sphere: other(&before.sphere, &after.sphere),
+            turn: other(&before.turn, &after.turn),
+            view: other(&before.view, &after.view),
             upright_known: other(&before.upright_known, &after.upright_known),
             deinterlace: other(&before.deinterlace, &after.deinterlace),
             range_plan: other(&before.range_plan, &after.range_plan),
@@ -114,6 +124,9 @@ impl SourcePatch {
             signal_range: self.signal_range.unwrap_or(footage.signal_range),
             playback: self.playback.unwrap_or(footage.playback),
             projection: self.projection.unwrap_or(footage.projection),
+            sphere: self.sphere.as_ref().unwrap_or(&footage.sphere).clone(),
+            turn: self.turn.as_ref().unwrap_or(&footage.turn).clone(),
+            view: self.view.as_ref().unwrap_or(&footage.view).clone(),
             upright_known: self.upright_known.unwrap_or(footage.upright_known || self.rotation.is_some()),
             deinterlace: self.deinterlace.unwrap_or(footage.deinterlace),
             range_plan: self.range_plan.unwrap_or(footage.range_plan),
@@ -166,6 +179,20 @@ impl SourcePatch {
         }
         if let Some(projection) = self.projection {
             words.push(projection.word().to_owned());
+        }
+        words.extend(self.sphere.as_ref().map(SphereForm::words));
+        match &self.turn {
+            Some(turn) if turn.is_none() => words.push("sphere not turned".to_owned()),
+            Some(turn) => words.push(format!("sphere turned {}", turn.words())),
+            None => {}
+        }
+        match &self.view {
+            Some(Some(view)) => {
+                let wide = view.fov.value().to_short_decimal(1);
+                words.push(format!("view {}, {wide}° wide", view.orientation.words()));
+            }
+            Some(None) => words.push("no view".to_owned()),
+            None => {}
         }
         match (self.upright_known, self.rotation) {
             (Some(true), None) => words.push("upright as stored".to_owned()),

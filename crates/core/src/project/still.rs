@@ -4,6 +4,7 @@ use std::fmt;
 use std::hash::{DefaultHasher, Hash, Hasher};
 
 use crate::project::{Footage, Note};
+use crate::signal::Projection;
 use crate::space::Stored;
 use crate::{Error, Raster};
 
@@ -175,11 +176,23 @@ impl Footage {
         [geometry.pixel_aspect().text(), geometry.squeeze().text()].hash(&mut hasher);
         [geometry.raster().width(), geometry.raster().height(), geometry.rotation().degrees()].hash(&mut hasher);
         geometry.insets().sides().hash(&mut hasher);
+        // A sphere is shown as it is turned.
+        if self.projection == Projection::Sphere {
+            format!("{:?} {:?}", self.turn, self.sphere).hash(&mut hasher);
+        }
         // A scene shows the subject, and a sphere where the source is one.
         if still.scene().is_some() {
             self.projection.word().hash(&mut hasher);
             self.subject.as_ref().map(|subject| subject.texts().map(str::to_owned)).hash(&mut hasher);
         }
         Some(format!("{:016x}", hasher.finish()))
+    }
+
+    /// By what the picture of a view is known, where that of its sphere has this key.
+    pub(super) fn view_key(&self, sphere: &str) -> String {
+        let mut hasher = DefaultHasher::new();
+        let raster = self.geometry.raster();
+        format!("{sphere} {:?} {}x{}", self.view, raster.width(), raster.height()).hash(&mut hasher);
+        format!("{:016x}", hasher.finish())
     }
 }

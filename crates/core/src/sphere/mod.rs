@@ -9,15 +9,22 @@
 mod angle;
 mod direction;
 mod equirectangular;
+mod form;
 mod level;
+mod orientation;
 mod place;
 mod view;
 
 pub use angle::{Across, FieldOfView, Latitude, Span, Turn, UpAndDown};
 pub use equirectangular::{EquirectangularFrame, EyeSize, Layout, PixelsPerDegree};
+pub use form::{Eyes, SphereForm};
 pub use level::{Mark, Marks, SphereLevel, SphereLevelRequest};
+pub use orientation::{Hold, InView, Orientation};
 pub use place::{Bounds, SpherePlace, SpherePlaceRequest};
 pub use view::{SphereView, SphereViewRequest};
+
+/// A turn as three rows: a direction d of what is turned is found at the matrix times d.
+pub type Matrix = [[f64; 3]; 3];
 
 /// A point of the sphere: longitude over -180 up to 180, and latitude, in degrees.
 pub type Point = [f64; 2];

@@ -1,9 +1,9 @@
 //! [`SpherePlace`]: a flat picture onto a sphere.
 
-use super::Point;
 use super::angle::{FieldOfView, Latitude, Turn};
 use super::direction::{Direction, Flat};
 use super::view::A_SIDE;
+use super::{Orientation, Point};
 use crate::Raster;
 use crate::space::{Delivery, Stored};
 
@@ -74,6 +74,13 @@ fn whole(value: f64, most: u32) -> u32 {
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "held within a frame side")]
     let whole = value.clamp(0.0, f64::from(most)) as u32;
     whole
+}
+
+impl SpherePlaceRequest {
+    /// How the picture is turned away from the middle of the frame.
+    pub fn orientation(&self) -> Orientation {
+        Orientation { yaw: self.longitude.clone(), pitch: self.latitude.clone(), roll: self.roll.clone() }
+    }
 }
 
 impl SpherePlace {

@@ -1,8 +1,8 @@
 //! [`SphereView`]: a flat view out of a sphere.
 
-use super::Point;
 use super::angle::{FieldOfView, Latitude, Span, Turn};
 use super::direction::{Direction, Flat};
+use super::{Orientation, Point};
 use crate::Raster;
 use crate::space::{Delivery, Stored};
 
@@ -52,6 +52,13 @@ pub struct SphereView {
 
 /// What counts as on the border of a span, in degrees.
 const ON_BORDER: f64 = 1e-9;
+
+impl SphereViewRequest {
+    /// How the camera is turned.
+    pub fn orientation(&self) -> Orientation {
+        Orientation { yaw: self.yaw.clone(), pitch: self.pitch.clone(), roll: self.roll.clone() }
+    }
+}
 
 impl SphereView {
     /// What the camera sees.

@@ -26,5 +26,6 @@ mod spheres;
 mod standards;
 mod stills;
 mod subjects;
+mod turning;
 mod typing;
 mod working_frames;

@@ -4,6 +4,7 @@ use ratiomet_core::fraction::Written;
 use ratiomet_core::published::{self, PIXEL_ASPECTS};
 use ratiomet_core::signal::{Projection, Scan, SignalRange};
 use ratiomet_core::space::Stored;
+use ratiomet_core::sphere::SphereForm;
 use ratiomet_core::subject::{Share, SubjectSpec};
 use ratiomet_core::{Error, Exact, FrameRate, PixelAspect, Raster, Rotation, Squeeze};
 
@@ -220,14 +221,23 @@ pub(super) fn rotation(cell: &str) -> Read<Rotation> {
 }
 
 /// A flat picture or a sphere.
-pub(super) fn projection(cell: &str) -> Read<Projection> {
+pub(super) fn projection(cell: &str) -> Read<(Projection, SphereForm)> {
     let lower = cell.to_lowercase();
-    let projection = match lower.trim_end_matches(['°', ' ']) {
-        "flat" | "no" | "none" | "-" | "rectilinear" | "false" | "0" => Projection::Flat,
-        "sphere" | "spherical" | "equirectangular" | "360" | "yes" | "true" | "vr" | "360 vr" => Projection::Sphere,
-        _ => return Err("flat or sphere".to_owned()),
-    };
-    Ok(Meant::plain(projection))
+    let whole = lower.trim_end_matches(['°', ' ']);
+    match whole {
+        "flat" | "no" | "none" | "-" | "rectilinear" | "false" | "0" => {
+            return Ok(Meant::plain((Projection::Flat, SphereForm::default())));
+        }
+        "360 vr" => return Ok(Meant::plain((Projection::Sphere, SphereForm::default()))),
+        _ => {}
+    }
+    let (word, form) = whole.split_once(' ').unwrap_or((whole, ""));
+    match word {
+        "sphere" | "spherical" | "equirectangular" | "360" | "yes" | "true" | "vr" => SphereForm::parse(form),
+        _ => None,
+    }
+    .map(|form| Meant::plain((Projection::Sphere, form)))
+    .ok_or_else(|| "flat or sphere, which may go on with 180x180, top_bottom, side_by_side or right_first".to_owned())
 }
 
 /// A frame rate, and what else its spelling says.

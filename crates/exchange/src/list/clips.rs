@@ -3,7 +3,8 @@
 use ratiomet_core::Exact;
 use ratiomet_core::project::{Note, Origin, Witness};
 use ratiomet_core::published::is_often_squeezed;
-use ratiomet_media::{Failure, Reading, Said};
+use ratiomet_core::sphere::{Layout, SphereForm};
+use ratiomet_media::{Failure, Reading, Said, Sphere, Stereo};
 use ratiomet_wire::describe::Values;
 
 use super::{ListCells, ListColumn, ListReading, ListRemark, ListRow, Role, RowState, neutral, row};
@@ -156,9 +157,39 @@ fn clip_of(name: String, reading: &Reading) -> Clip {
             if *interlaced { "interlaced" } else { "progressive" }.to_owned()
         }),
         signal_range: text(reading.full_range.as_ref(), |full| if *full { "full" } else { "narrow" }.to_owned()),
-        projection: text(reading.sphere.as_ref(), |_| "sphere".to_owned()),
+        projection: text(reading.sphere.as_ref(), |sphere| sphere_words(sphere, reading)),
         note: note(reading),
     }
+}
+
+/// A sphere as lists write it: with its span where the stored picture is a middle part of it, and its layout.
+fn sphere_words(sphere: &Sphere, reading: &Reading) -> String {
+    let mut words = "sphere".to_owned();
+    if let (Some([width, height, left, top]), Some((own_width, own_height))) =
+        (sphere.part_of, reading.raster.as_ref().map(|said| said.value))
+    {
+        let form = SphereForm {
+            layout: match sphere.stereo {
+                Stereo::Mono => Layout::Mono,
+                Stereo::TopBottom => Layout::TopBottom,
+                Stereo::SideBySide => Layout::SideBySide,
+            },
+            ..SphereForm::default()
+        };
+        let [eye_width, eye_height] = form.eye([own_width, own_height]);
+        let middle = |whole: u32, before: u32, own: u32| whole >= own && (whole - own).abs_diff(2 * before) <= 2;
+        if width > 0 && height > 0 && middle(width, left, eye_width) && middle(height, top, eye_height) {
+            let degrees = |own: u32, whole: u32, all: u32| {
+                (Exact::whole(all) * Exact::whole(own) / Exact::whole(whole)).to_short_decimal(4)
+            };
+            words.push_str(&format!(" {}x{}", degrees(eye_width, width, 360), degrees(eye_height, height, 180)));
+        }
+    }
+    if sphere.stereo != Stereo::Mono {
+        words.push(' ');
+        words.push_str(sphere.stereo.word());
+    }
+    words
 }
 
 fn note(reading: &Reading) -> String {

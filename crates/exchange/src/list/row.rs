@@ -3,6 +3,7 @@
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Footage, Name, Note, SourceSpec};
 use ratiomet_core::signal::{Projection, Scan, SignalRange};
+use ratiomet_core::sphere::SphereForm;
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 use ratiomet_wire::describe::Values;
@@ -54,7 +55,7 @@ struct Told {
     interlaced: bool,
     scan: Option<Scan>,
     signal_range: Option<SignalRange>,
-    projection: Option<Projection>,
+    projection: Option<(Projection, SphereForm)>,
     insets: [Option<u32>; 4],
     subject: Option<SubjectSpec>,
 }
@@ -192,12 +193,14 @@ fn footage(told: Told, remarks: &mut Remarks, roles: &[Option<Role>]) -> Option<
             return None;
         }
     };
+    let (projection, sphere) = told.projection.unwrap_or_default();
     Some(Footage {
         note: told.note.unwrap_or_default(),
         rate: told.rate,
         scan,
         signal_range: told.signal_range,
-        projection: told.projection.unwrap_or_default(),
+        projection,
+        sphere,
         // A turn that is stated settles which way up it is; none at all is what a list says of anything.
         upright_known: told.rotation.is_some_and(|rotation| rotation != Rotation::None),
         subject: told.subject,

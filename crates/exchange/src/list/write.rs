@@ -1,7 +1,7 @@
 //! Sources as a list that a spreadsheet opens and that can be pasted back.
 
 use ratiomet_core::Insets;
-use ratiomet_core::project::Footage;
+use ratiomet_core::project::{Aspect, Footage};
 use ratiomet_core::signal::{Scan, SignalRange};
 
 const HEADINGS: [&str; 13] = [
@@ -64,7 +64,7 @@ pub fn sources_csv<'a>(sources: impl IntoIterator<Item = &'a Footage>) -> String
             footage.rate.as_ref().map(|rate| rate.text().to_owned()).unwrap_or_default(),
             footage.scan.map(Scan::word).unwrap_or_default().to_owned(),
             footage.signal_range.map(SignalRange::word).unwrap_or_default().to_owned(),
-            footage.projection.word().to_owned(),
+            footage.written(Aspect::Projection),
             footage.subject.as_ref().map(|subject| subject.texts().join(" ")).unwrap_or_default(),
             footage.note.as_str().to_owned(),
             (&upright.width / &upright.height).to_decimal(4),

@@ -14,5 +14,6 @@ mod hostile;
 mod outcomes;
 mod proof;
 mod scenes;
+mod spheres;
 mod stills;
 mod support;

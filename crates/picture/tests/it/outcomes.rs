@@ -1,8 +1,6 @@
 //! Outcomes against a reference that shares no code with them: each pixel by itself, in two dimensions at once, from the
 //! definition of its filter, in double precision.
 
-use std::f64::consts::PI;
-
 use image::DynamicImage;
 use ratiomet_core::resampling::{Filter, Resampling, Transfer};
 use ratiomet_core::space::Axis;
@@ -12,24 +10,7 @@ use ratiomet_core::{
 use ratiomet_picture::Still;
 use ratiomet_picture::carry::out;
 
-use crate::support::{any_conversion, busy, still};
-
-/// The value of a filter, by the papers that define them.
-fn kernel(filter: Filter, x: f64) -> f64 {
-    let x = x.abs();
-    match filter {
-        Filter::Bilinear => (1.0 - x).max(0.0),
-        // Keys 1981 with a = -1/2.
-        Filter::CatmullRom if x < 1.0 => 1.5 * x * x * x - 2.5 * x * x + 1.0,
-        Filter::CatmullRom if x < 2.0 => -0.5 * x * x * x + 2.5 * x * x - 4.0 * x + 2.0,
-        // Mitchell and Netravali 1988, the coefficients worked out for B = C = 1/3.
-        Filter::Mitchell if x < 1.0 => (7.0 * x * x * x - 12.0 * x * x + 16.0 / 3.0) / 6.0,
-        Filter::Mitchell if x < 2.0 => (-7.0 / 3.0 * x * x * x + 12.0 * x * x - 20.0 * x + 32.0 / 3.0) / 6.0,
-        Filter::Lanczos3 if x == 0.0 => 1.0,
-        Filter::Lanczos3 if x < 3.0 => 3.0 * (PI * x).sin() * (PI * x / 3.0).sin() / (PI * PI * x * x),
-        _ => 0.0,
-    }
-}
+use crate::support::{any_conversion, busy, kernel, still};
 
 /// A pixel of the outcome: where its centre lies in the picture and how much it covers, across and down.
 fn sampled(upright: &[Vec<[f64; 3]>], filter: Filter, centre: [f64; 2], step: [f64; 2]) -> [f64; 3] {

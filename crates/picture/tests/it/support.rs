@@ -1,9 +1,11 @@
 //! Pictures to work on, and programs that know them.
 
+use std::f64::consts::PI;
 use std::path::Path;
 use std::process::Command;
 
 use image::DynamicImage;
+use ratiomet_core::resampling::Filter;
 use ratiomet_core::{
     DeliveryFrame, DisplayRatio, Framing, Insets, Method, PixelAspect, Raster, Rotation, Shift, Source, Squeeze, Step,
     Zoom,
@@ -60,5 +62,22 @@ pub fn any_conversion(random: &mut fastrand::Rng) -> (Source, DeliveryFrame, Fra
         let shift = [random.i32(-9..9), random.i32(-9..9)].map(|shift| format!("{shift}.{}", random.u8(0..9)));
         let [shift_x, shift_y] = shift.map(|shift| Shift::parse(&shift).expect("a shift"));
         return (source, frame, Framing { method, zoom, shift_x, shift_y });
+    }
+}
+
+/// The value of a filter, by the papers that define them.
+pub fn kernel(filter: Filter, x: f64) -> f64 {
+    let x = x.abs();
+    match filter {
+        Filter::Bilinear => (1.0 - x).max(0.0),
+        // Keys 1981 with a = -1/2.
+        Filter::CatmullRom if x < 1.0 => 1.5 * x * x * x - 2.5 * x * x + 1.0,
+        Filter::CatmullRom if x < 2.0 => -0.5 * x * x * x + 2.5 * x * x - 4.0 * x + 2.0,
+        // Mitchell and Netravali 1988, the coefficients worked out for B = C = 1/3.
+        Filter::Mitchell if x < 1.0 => (7.0 * x * x * x - 12.0 * x * x + 16.0 / 3.0) / 6.0,
+        Filter::Mitchell if x < 2.0 => (-7.0 / 3.0 * x * x * x + 12.0 * x * x - 20.0 * x + 32.0 / 3.0) / 6.0,
+        Filter::Lanczos3 if x == 0.0 => 1.0,
+        Filter::Lanczos3 if x < 3.0 => 3.0 * (PI * x).sin() * (PI * x / 3.0).sin() / (PI * PI * x * x),
+        _ => 0.0,
     }
 }

@@ -68,7 +68,7 @@ pub async fn check(State(allowed): State<AllowedHosts>, request: Request, next: 
     next.run(request).await
 }
 
-const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; \
+const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; \
                       media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// Tells the browser what the pages may do: nothing but load their own files.

@@ -29,6 +29,7 @@ mod recipes;
 mod screenshots;
 mod slide_rule;
 mod sphere;
+mod spheres;
 mod stories;
 mod tables;
 mod typing;

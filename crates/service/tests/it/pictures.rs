@@ -91,7 +91,10 @@ fn what_cannot_be_carried_out_says_what_would_be_right() {
     };
     for (request, why) in [
         ("{", "the request is refused: "),
-        (r#"{"kind":"scale","from":[1,1],"to":[2,2]}"#, "the request is refused: /kind: Must be conversion."),
+        (
+            r#"{"kind":"scale","from":[1,1],"to":[2,2]}"#,
+            "the request is refused: /kind: Must be conversion, sphere_view, sphere_level or sphere_place.",
+        ),
         (r#"{"kind":"conversion","source":{"raster":[720,0]},"delivery":{"raster":[1,1]}}"#, "/source/raster"),
         (
             r#"{"kind":"conversion","source":{"raster":[1920,1080]},"delivery":{"raster":[1280,720]}}"#,

@@ -108,6 +108,13 @@ impl From<&Finding> for FindingResult {
                 ("of", Whole(i64::try_from(*of).unwrap_or(i64::MAX))),
             ],
             Finding::Projection { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
+            Finding::SphereForm { from, to } => {
+                vec![("from", Text(Cow::Owned(from.clone()))), ("to", Text(Cow::Owned(to.clone())))]
+            }
+            Finding::SphereShape { of_frame, shape } => {
+                vec![("of", word(if *of_frame { "frame" } else { "source" })), ("shape", number(shape))]
+            }
+            Finding::SphereEnlarged { scale } => vec![("scale", number(scale))],
             Finding::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => {
                 vec![("pixel_aspect", number(pixel_aspect)), ("squeeze", number(squeeze))]
             }
@@ -117,7 +124,7 @@ impl From<&Finding> for FindingResult {
                 ("through", Text(Cow::Owned(through.clone()))),
             ],
             Finding::RateMixed { from, to, .. } => vec![("from", number(from)), ("to", number(to))],
-            Finding::Interlaced | Finding::NotSaid(_) => Vec::new(),
+            Finding::Interlaced | Finding::NotSaid(_) | Finding::SphereUnsaid | Finding::SphereGone => Vec::new(),
             Finding::Range { from, to } => vec![("from", word(from.word())), ("to", word(to.word()))],
             Finding::OverLevel { codec, set, needed } => {
                 let mut parts = vec![("codec", word(codec))];

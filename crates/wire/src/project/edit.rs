@@ -7,10 +7,12 @@ use ratiomet_core::fraction::{Written, writable};
 use ratiomet_core::project::{
     BroughtFraming, Deliverable, Edit, EditError, Followed, Footage, FrameId, FramePatch, Framed, FramingPatch,
     FramingSpec, HouseActivePicture, Name, Note, Pair, Placing, ProjectSettings, SourceId, SourcePatch, StillSpec,
+    ViewSpec,
 };
 use ratiomet_core::resampling::Resampling;
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::{Delivery, Rect, Size, Stored};
+use ratiomet_core::sphere::{Orientation, SphereForm};
 use ratiomet_core::subject::SubjectSpec;
 use ratiomet_core::{DisplayRatio, PixelAspect, Raster, Rotation, Shift, Squeeze, Step, Zoom};
 use serde::Serialize;
@@ -78,6 +80,12 @@ record!(
         playback: Given<Intent> = Optional, |set| Given(set.playback);
         /// A flat picture, or a sphere.
         projection: Given<Projection> = Optional, |set| Given(set.projection);
+        /// How the sphere lies in its frame.
+        sphere: Given<SphereForm> = Optional, |set| Given(set.sphere.clone());
+        /// How the sphere is turned.
+        turn: Given<Orientation> = Optional, |set| Given(set.turn.clone());
+        /// Where they look; null for no view.
+        view: Given<Option<ViewSpec>> = Optional, |set| Given(set.view.clone());
         /// Whether it is known which way up they are stored; a rotation that is set settles it.
         upright_known: Given<bool> = Optional, |set| Given(set.upright_known);
         /// Whether their fields are made into whole pictures for progressive frames.
@@ -94,7 +102,7 @@ record!(
         still: Given<Option<StillSpec>> = Optional, |set| Given(set.still.clone());
     }
     |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, projection,
-     upright_known, deinterlace, range_plan, rate_plan, subject, method, still| {
+     sphere, turn, view, upright_known, deinterlace, range_plan, rate_plan, subject, method, still| {
         Ok(SourcePatch {
             name: name.0,
             note: note.0,
@@ -108,6 +116,9 @@ record!(
             signal_range: signal_range.0,
             playback: playback.0,
             projection: projection.0,
+            sphere: sphere.0,
+            turn: turn.0,
+            view: view.0,
             upright_known: upright_known.0,
             deinterlace: deinterlace.0,
             range_plan: range_plan.0,
@@ -142,6 +153,8 @@ record!(
         signal_range: Given<SignalRange> = Optional, |set| Given(set.signal_range);
         /// A flat picture, or a sphere.
         projection: Given<Projection> = Optional, |set| Given(set.projection);
+        /// How the sphere lies in them.
+        sphere: Given<SphereForm> = Optional, |set| Given(set.sphere.clone());
         /// The rules for their safe areas.
         safe_areas: Given<SafeAreas> = Optional, |set| Given(set.safe_areas.clone().map(List));
         /// Ratios whose outline is drawn.
@@ -153,7 +166,7 @@ record!(
         /// How their files are made; null for nothing of it.
         file: Given<Option<FileSpec>> = Optional, |set| Given(set.file.clone());
     }
-    |name, note, raster, pixel_aspect, picture_ratio, step, rate, scan, signal_range, projection, safe_areas, guides,
+    |name, note, raster, pixel_aspect, picture_ratio, step, rate, scan, signal_range, projection, sphere, safe_areas, guides,
      through, method, file| {
         Ok(FramePatch {
             name: name.0,
@@ -166,6 +179,7 @@ record!(
             scan: scan.0,
             signal_range: signal_range.0,
             projection: projection.0,
+            sphere: sphere.0,
             safe_areas: safe_areas.0.map(|rules| rules.0),
             guides: guides.0.map(|guides| guides.0),
             through: through.0,

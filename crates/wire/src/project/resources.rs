@@ -90,11 +90,11 @@ pub struct SourceResource {
 
 impl SourceResource {
     /// The resource of a stored source.
-    pub fn new(id: SourceId, version: i32, footage: &Footage) -> Self {
+    pub fn new(id: SourceId, version: i32, footage: &Footage, picture: Option<String>) -> Self {
         let alike = Alike::of(footage).words();
         let shape = (&footage.geometry).into();
         let corrected = footage.corrected().map(Values).collect();
-        let (values, picture) = (Values(footage.clone()), footage.picture_key());
+        let values = Values(footage.clone());
         Self { id: id.number(), version, values, shape, alike, corrected, picture }
     }
 }
@@ -195,6 +195,8 @@ pub struct Crossing {
     pub accepted: usize,
     /// What becomes of the frames; null while a rate is not known.
     pub cadence: Option<CadenceSummary>,
+    /// Of a view: delivery pixels for each pixel of the sphere behind it, in its middle; null for other sources.
+    pub sphere_scale: Option<f64>,
     /// Where the picture lies by the framing with which it was imported; null where it was not.
     pub imported: Option<ImportedSummary>,
 }
@@ -278,6 +280,7 @@ impl Crossing {
             findings: conversion.findings.iter().map(ratiomet_core::Finding::code).collect(),
             accepted: conversion.findings.iter().filter(|finding| conversion.is_accepted(finding)).count(),
             cadence: conversion.cadence.as_ref().map(Into::into),
+            sphere_scale: conversion.sphere_scale.as_ref().map(Exact::to_f64),
             imported: ImportedSummary::of(conversion),
         }
     }

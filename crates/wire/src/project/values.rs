@@ -8,12 +8,13 @@ use ratiomet_core::finding::FindingKey;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
     Acceptance, Aspect, Choice, ChoicePatch, Content, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name,
-    Note, Origin, Placing, ProjectSettings, Scene, SourceSpec, StillSpec, Tolerances, Witness,
+    Note, Origin, Placing, ProjectSettings, Scene, SourceId, SourceSpec, StillSpec, Tolerances, ViewSpec, Witness,
 };
 use ratiomet_core::resampling::Resampling;
 use ratiomet_core::safe_area::{Percent, SafeArea};
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::Stored;
+use ratiomet_core::sphere::{Eyes, FieldOfView, Latitude, Layout, Orientation, Span, SphereForm, Turn};
 use ratiomet_core::subject::{Margin, SubjectSpec};
 use ratiomet_core::{DisplayRatio, Finding, FrameRate, Raster, Tolerance};
 use serde::ser::{Serialize, Serializer};
@@ -144,6 +145,45 @@ record!(
 );
 
 record!(
+    /// How a sphere lies in its frame; it means nothing of a flat picture.
+    "SphereForm", "forms of spheres" for SphereForm {
+        /// Degrees across and up that each eye's picture holds.
+        span: Span = Default("[360,180]"), |form| form.span.clone();
+        /// One picture for both eyes, or one for each.
+        layout: Layout = Default(r#""mono""#), |form| form.layout;
+        /// Which eye comes first, above or at the left.
+        eyes: Eyes = Default(r#""left_first""#), |form| form.eyes;
+    }
+    |span, layout, eyes| Ok(SphereForm { span, layout, eyes })
+);
+
+record!(
+    /// A turn: first it rolls, then pitches, then yaws. Degrees.
+    "Orientation", "turns" for Orientation {
+        /// To the right.
+        yaw: Turn = Default("0"), |turn| turn.yaw.clone();
+        /// Upwards.
+        pitch: Latitude = Default("0"), |turn| turn.pitch.clone();
+        /// Clockwise, as seen from behind.
+        roll: Turn = Default("0"), |turn| turn.roll.clone();
+    }
+    |yaw, pitch, roll| Ok(Orientation { yaw, pitch, roll })
+);
+
+record!(
+    /// Where a flat view out of a sphere looks.
+    "ViewSpec", "views" for ViewSpec {
+        /// The number of the sphere, a source of the same project.
+        sphere: SourceId = Required, |view| view.sphere;
+        /// Degrees that it is wide.
+        fov: FieldOfView = Required, |view| view.fov.clone();
+        /// Where it looks, in the sphere as it is turned.
+        orientation: Orientation = Default("{}"), |view| view.orientation.clone();
+    }
+    |sphere, fov, orientation| Ok(ViewSpec { sphere, fov, orientation })
+);
+
+record!(
     /// The values of a source.
     "SourceValues", "values of sources" for Footage {
         /// What it is called.
@@ -163,6 +203,13 @@ record!(
         playback: Intent = Default(r#""real_time""#), |source| source.playback;
         /// A flat picture, or a sphere.
         projection: Projection = Default(r#""flat""#), |source| source.projection;
+        /// How the sphere lies in its frame, where it is one.
+        sphere: SphereForm = Default("{}"), |source| source.sphere.clone();
+        /// How the sphere is turned, so that it is level and its middle where it should be: a direction d of the turned
+        /// sphere is found at Ry(yaw) Rx(pitch) Rz(roll) d in the stored one.
+        turn: Orientation = Default("{}"), |source| source.turn.clone();
+        /// Where it looks, if it is a flat view out of another source; its raster is the size of the view.
+        view: Option<ViewSpec> = Default("null"), |source| source.view.clone();
         /// Whether it is known which way up it is stored: then nobody is asked.
         upright_known: bool = Default("false"), |source| source.upright_known;
         /// Whether its fields are made into whole pictures for progressive frames.
@@ -180,8 +227,8 @@ record!(
         /// The picture that it shows; null for a drawing.
         still: Option<StillSpec> = Default("null"), |source| source.still.clone();
     }
-    |name, note, geometry, rate, scan, signal_range, playback, projection, upright_known, deinterlace, range_plan,
-     rate_plan, subject, method, origin, still| {
+    |name, note, geometry, rate, scan, signal_range, playback, projection, sphere, turn, view, upright_known, deinterlace,
+     range_plan, rate_plan, subject, method, origin, still| {
         Ok(Footage {
             name,
             note,
@@ -191,6 +238,9 @@ record!(
             signal_range,
             playback,
             projection,
+            sphere,
+            turn,
+            view,
             upright_known,
             deinterlace,
             range_plan,
@@ -247,6 +297,8 @@ record!(
         signal_range: SignalRange = Default(r#""narrow""#), |frame| frame.signal_range;
         /// A flat picture, or a sphere.
         projection: Projection = Default(r#""flat""#), |frame| frame.projection;
+        /// How the sphere lies in it, where it is for one.
+        sphere: SphereForm = Default("{}"), |frame| frame.sphere.clone();
         /// The rules for its safe areas: "ebu_r95", "smpte_st2046_1", or a percentage of both sides such as "80".
         safe_areas: SafeAreas = Default("[]"), |frame| List(frame.safe_areas.clone());
         /// Ratios whose outline is drawn in it.
@@ -260,7 +312,7 @@ record!(
         /// How its file is made; null where nobody has said so.
         file: Option<FileSpec> = Default("null"), |frame| frame.file.clone();
     }
-    |name, note, geometry, rate, scan, signal_range, projection, safe_areas, guides, through, method, file| {
+    |name, note, geometry, rate, scan, signal_range, projection, sphere, safe_areas, guides, through, method, file| {
         let (rate, safe_areas, guides) = (rate.map(|rate| rate.0), safe_areas.0, guides.0);
         Ok(Deliverable {
             name,
@@ -270,6 +322,7 @@ record!(
             scan,
             signal_range,
             projection,
+            sphere,
             safe_areas,
             guides,
             through,

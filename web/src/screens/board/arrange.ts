@@ -63,7 +63,8 @@ export function matches(crossing: Crossing, filters: Filters): boolean {
   const limit = limitOf(filters);
   return (
     (!filters.notClean || crossing.severity === "stop" || crossing.severity === "caution") &&
-    (!filters.enlarged || crossing.findings.includes("enlarged")) &&
+    (!filters.enlarged ||
+      crossing.findings.some((code) => code === "enlarged" || code === "sphere_enlarged")) &&
     (!filters.byHand || crossing.speaker === "own") &&
     (!filters.moved || apartText(crossing.imported) !== undefined) &&
     (limit === undefined || (1 - crossing.kept) * 100 > limit)

@@ -5,7 +5,8 @@ import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { draftOf, type FrameDraft, setOf } from "../../fields/frameDraft";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
-import { RANGES, SCANS } from "../../fields/SignalFields";
+import { PROJECTIONS, RANGES, SCANS } from "../../fields/SignalFields";
+import { FORMS } from "../../fields/sphereForm";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { FileSheet } from "./FileSheet";
@@ -33,6 +34,8 @@ const FIELDS: readonly ManyField<FrameDraft>[] = [
   },
   { key: "guides", label: "ratio guides", empty: "none", pointers: ["/set/guides", "/set/guides/0"] },
   { key: "signalRange", label: "signal range", options: RANGES, pointers: ["/set/signal_range"] },
+  { key: "projection", label: "picture", options: PROJECTIONS, pointers: ["/set/projection"] },
+  { key: "form", label: "sphere", options: FORMS, pointers: ["/set/sphere"] },
 ];
 
 interface Props {

@@ -3,8 +3,9 @@ import type { Source } from "../../api/client";
 import { count } from "../../drawing/numbers";
 import { TitleBlock } from "../../drawing/TitleBlock";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
-import { SOURCE_RANGES, SOURCE_SCANS } from "../../fields/SignalFields";
+import { PROJECTIONS, SOURCE_RANGES, SOURCE_SCANS } from "../../fields/SignalFields";
 import { draftOf, type SourceDraft, setOf } from "../../fields/sourceDraft";
+import { FORMS } from "../../fields/sphereForm";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
 import { RATE_PLANS, SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
@@ -22,6 +23,8 @@ const FIELDS: readonly ManyField<SourceDraft>[] = [
   { key: "bottom", label: "bottom inset", unit: "px", pointers: ["/set/active/bottom", "/set/active"] },
   { key: "scan", label: "scan", options: SOURCE_SCANS, pointers: ["/set/scan"] },
   { key: "signalRange", label: "signal range", options: SOURCE_RANGES, pointers: ["/set/signal_range"] },
+  { key: "projection", label: "picture", options: PROJECTIONS, pointers: ["/set/projection"] },
+  { key: "form", label: "sphere", options: FORMS, pointers: ["/set/sphere"] },
   { key: "ratePlan", label: "at other rates", options: RATE_PLANS, pointers: ["/set/rate_plan"] },
   { key: "playback", label: "speed", options: SPEEDS, pointers: ["/set/playback"] },
   { key: "method", label: "method for these sources", options: SOURCE_METHODS, pointers: ["/set/method"] },

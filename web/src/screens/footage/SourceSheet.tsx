@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Button } from "react-bootstrap";
+import { Link } from "react-router";
 import {
   api,
   type Edit,
@@ -147,6 +148,7 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
       <div className="scroll">
         <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
         <Origin source={source} />
+        <SphereLink project={project.id} source={source} />
         <WouldFollow project={project.id} edit={resized(typed, value, source.id)} />
         {!taken && <GiveTreatment project={project.id} picked={[source]} />}
         <StillTools project={project.id} picked={[source]} />
@@ -154,6 +156,23 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
         <FramesFromSource project={project.id} source={source} frames={frames} />
       </div>
     </RecordSheet>
+  );
+}
+
+/** To the sphere itself, or to the one that a view looks out of. */
+function SphereLink({ project, source }: { project: number; source: Source }) {
+  const { projection, view } = source.values;
+  const sphere = projection === "sphere" ? source.id : view?.sphere;
+  if (sphere === undefined) return null;
+  return (
+    <p className="mb-2">
+      <Link className="btn btn-sm" to={`/projects/${project}/footage/${sphere}/sphere`}>
+        {view ? "Open the sphere of this view" : "Open the sphere"}
+      </Link>{" "}
+      <span className="quiet small">
+        {view ? "where this view looks, how wide it is" : "level it, turn it, look out of it"}
+      </span>
+    </p>
   );
 }
 

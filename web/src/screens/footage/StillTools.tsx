@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { api, type Source, type SourceSet, settled } from "../../api/client";
 import { refreshProject } from "../../api/queries";
@@ -75,19 +75,38 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
   const [movie, setMovie] = useState<File>();
   const choose = (file: File) => (file.type.startsWith("video/") ? setMovie(file) : void send(file));
   const fit = single && fitOf(single);
+  const isView = picked.some(({ values }) => values.view);
+  // A still may be dropped anywhere on the page of one source; what is no picture is left to others.
+  const drop = useRef(choose);
+  drop.current = choose;
+  const takes = single !== undefined && !isView;
+  useEffect(() => {
+    if (!takes) return;
+    const isFile = (event: DragEvent) =>
+      [...(event.dataTransfer?.items ?? [])].some(({ kind }) => kind === "file");
+    const over = (event: DragEvent) => isFile(event) && event.preventDefault();
+    const dropped = (event: DragEvent) => {
+      const [file] = event.dataTransfer?.files ?? [];
+      if (!file || event.defaultPrevented) return;
+      event.preventDefault();
+      drop.current(file);
+    };
+    window.addEventListener("dragover", over);
+    window.addEventListener("drop", dropped);
+    return () => {
+      window.removeEventListener("dragover", over);
+      window.removeEventListener("drop", dropped);
+    };
+  }, [takes]);
+  if (isView)
+    return (
+      <fieldset className="tools" aria-label="Picture">
+        <h3>Picture</h3>
+        <p className="quiet small mb-1">A view is seen out of the picture of its sphere.</p>
+      </fieldset>
+    );
   return (
-    <fieldset
-      className="tools"
-      aria-label="Picture"
-      onDragOver={(event) => single && event.preventDefault()}
-      onDrop={(event) => {
-        const [file] = event.dataTransfer.files;
-        if (!single || !file) return;
-        event.preventDefault();
-        event.stopPropagation();
-        choose(file);
-      }}
-    >
+    <fieldset className="tools" aria-label="Picture">
       <h3>Picture</h3>
       <div className="tool-row">
         {single && (
@@ -131,7 +150,7 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
             ? `Reading ${sending} …`
             : single.values.still?.file
               ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
-              : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it here."}
+              : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it anywhere."}
         </p>
       )}
       {single && movie && (

@@ -51,7 +51,7 @@ export function Checks({ project, source, frame, framing }: Props) {
           </Good>
         )}
         {flat && !findings.some(({ code }) => code === "distorted") && <Good>Circles stay round.</Good>}
-        {flat && !findings.some(({ code }) => code.startsWith("enlarged")) && (
+        {flat && !findings.some(({ code }) => /^(sphere_)?enlarged/.test(code)) && (
           <Good>No pixel is enlarged.</Good>
         )}
         {source.values.subject && !findings.some(({ code }) => code === "subject_cut") && (

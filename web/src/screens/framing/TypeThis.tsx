@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { api, type Frame, preview, type Source, type ToType } from "../../api/client";
+import { short } from "../../drawing/numbers";
 import { copyText, Figure } from "../../fields/Figure";
 import { Key, keysOf } from "../../keys/Key";
 import { useNotices } from "../../notices/notices";
@@ -18,6 +19,15 @@ interface Props {
   /** Whether every convention is shown, and switching that. */
   all: boolean;
   onAll: () => void;
+}
+
+/** How far a view may still be pushed in before the sphere behind it is enlarged; the view's own pixels are made of it. */
+function sphereText({ shown }: Framing): string | undefined {
+  const scale = shown.crossing.sphere_scale;
+  if (scale === null || scale === undefined) return undefined;
+  return scale > 1
+    ? `No room to push in: the sphere is enlarged to ${short(scale * 100, 1)} % in the middle of the view.`
+    : `${short(1 / scale, 2)}× until the sphere is enlarged in the middle of the view.`;
 }
 
 /** The few numbers that the person's own program asks for, in the order in which they are typed. */
@@ -105,7 +115,7 @@ export function TypeThis({ source, frame, framing, all, onAll }: Props) {
         {typed && (
           <p>
             {costs && <span className="cost cut">{costs} </span>}
-            <span className="quiet">{reserveText(typed)}</span>
+            <span className="quiet">{sphereText(framing) ?? reserveText(typed)}</span>
           </p>
         )}
       </div>

@@ -4,7 +4,6 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Board, Crossing, Point, PointRemedy } from "../../api/client";
 import { crossingAt, remediesQuery } from "../../api/queries";
-import { addressFor } from "../../calculations";
 import { keepsPictures, PicturedCrossing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
@@ -241,13 +240,12 @@ function FlatView({ board, project, point }: { board: Board; project: number; po
         the frame to spheres and <Link to={`/projects/${project}/deliveries`}>set it to flat</Link>.
       </p>
     );
-  const eye = source.values.geometry.raster;
-  const view = frame.values.geometry.raster;
-  const address = addressFor({ kind: "sphere_view", eye, view, fov: "90" });
   return (
     <p>
-      {address && <Link to={`/slide-rule?${address}`}>Take a flat view for {frame.values.name}</Link>}: how
-      sharp it is at 90°, and the frame for it.
+      <Link to={`/projects/${project}/footage/${source.id}/sphere`}>
+        Take a flat view out of {source.values.name}
+      </Link>
+      : it is a source like any other, and {frame.values.name} is framed from it.
     </p>
   );
 }

@@ -16,6 +16,7 @@ mod projects;
 mod proofs;
 mod server;
 mod sources;
+mod spheres;
 mod stills;
 
 use axum::http::Uri;
@@ -55,6 +56,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(sources::routes())
         .merge(stills::routes())
         .merge(media_stills::routes())
+        .merge(spheres::routes())
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())

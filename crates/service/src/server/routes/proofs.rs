@@ -10,6 +10,7 @@ use ratiomet_core::project::{
     Conversion, Deliverable, Footage, FrameId, FramingSpec, Pair, Placing, ProjectId, SourceId,
 };
 use ratiomet_core::resampling::{Amount, Filter, Radius, Resampling, Sharpening, Smoothing, Steps, Transfer};
+use ratiomet_core::signal::Projection;
 use ratiomet_core::space::Axis;
 use ratiomet_picture::Still;
 use ratiomet_picture::proof::{self, Ellipse, Region};
@@ -162,7 +163,8 @@ impl Made {
         let conversion = contents.project.conversion_with(pair, &choice);
         let conversion = conversion.ok_or_else(|| missing(Subject::Source(pair.source)))?;
         let how = variant.how.or_else(|| conversion.taken.clone()).unwrap_or_default();
-        let outcome = stills.outcome(&footage, deliverable.geometry.frame(), &conversion.plan, &how);
+        let pictured = contents.project.pictured(&footage);
+        let outcome = stills.outcome(pictured, deliverable.geometry.frame(), &conversion.plan, &how);
         let outcome = outcome.map_err(|why| refused(&why))?;
         Ok(Self { footage, deliverable, conversion, how, outcome })
     }
@@ -284,7 +286,9 @@ impl Readings {
     fn of(made: &Made, mark: Option<Region>) -> Self {
         let plan = &made.conversion.plan;
         let (source, frame) = (made.footage.geometry.source(), made.deliverable.geometry.frame());
-        let scene = made.footage.still.as_ref().is_some_and(|still| still.scene().is_some());
+        // What a sphere shows is no chart.
+        let flat = made.footage.view.is_none() && made.footage.projection == Projection::Flat;
+        let scene = flat && made.footage.still.as_ref().is_some_and(|still| still.scene().is_some());
         let marks = Marks::of(source, plan);
         let size = made.outcome.size();
         let aspect = frame.pixel_aspect().value().to_f64();

@@ -31,7 +31,8 @@ pub fn routes() -> OpenApiRouter<App> {
 /// The resource of a source, if it is there.
 pub fn resource(contents: &Contents, id: SourceId) -> Option<SourceResource> {
     let version = contents.version(Subject::Source(id))?;
-    Some(SourceResource::new(id, version, contents.project.source(id)?))
+    let footage = contents.project.source(id)?;
+    Some(SourceResource::new(id, version, footage, contents.project.pictured(footage).key()))
 }
 
 /// Add a source

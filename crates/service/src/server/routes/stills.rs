@@ -186,11 +186,13 @@ async fn picture(
     let _room = app.stills.room().await;
     let (picture, lasting) = app
         .run(move |store| {
+            let contents = store.contents(ProjectId::new(project))?;
             let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
+            let pictured = contents.project.pictured(&footage);
             let picture = stills
-                .shown(&footage, view.of, view.side.get(), view.form == Form::Png)
+                .shown(pictured, view.of, view.side.get(), view.form == Form::Png)
                 .map_err(|why| refused(&why))?;
-            Ok((picture, footage.picture_key().as_deref() == Some(view.key.as_str())))
+            Ok((picture, pictured.key().as_deref() == Some(view.key.as_str())))
         })
         .await?;
     let kept = if lasting { "private, max-age=31536000, immutable" } else { "no-store" };
@@ -261,7 +263,8 @@ async fn borders_of(State(app): State<App>, Numbers((project, id)): Numbers<(i32
     let _room = app.stills.room().await;
     app.run(move |store| {
         let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
-        let found = stills.borders(&footage).map_err(|why| refused(&why))?;
+        let contents = store.contents(ProjectId::new(project))?;
+        let found = stills.borders(contents.project.pictured(&footage)).map_err(|why| refused(&why))?;
         let [left, top, right, bottom] = found.insets;
         let inside = stills::inside(&footage, found.insets).map_err(|why| refused(&why))?;
         let size = inside.upright();

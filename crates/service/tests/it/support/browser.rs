@@ -355,6 +355,11 @@ impl Browser {
         self.client.perform_actions(MouseActions::new("mouse".to_owned()).then(rest)).await.expect("a move");
     }
 
+    /// Whatever a mouse does.
+    pub async fn mouse(&self, actions: MouseActions) {
+        self.client.perform_actions(actions).await.expect("done");
+    }
+
     /// Takes hold of a thing in its middle and drags it so many pixels, in steps of a screen each.
     pub async fn drag(&self, css: &str, x: f64, y: f64, steps: u32) {
         let element = self.see(css).await;

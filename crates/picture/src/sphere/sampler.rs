@@ -1,0 +1,239 @@
+//! [`Sampler`]: a picture at places between its pixels.
+
+use ratiomet_core::resampling::Filter;
+
+use super::How;
+use crate::filter::taps;
+use crate::light;
+use crate::resample::Sample;
+
+/// What lies beyond the edges.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Edges {
+    /// Left and right are one; beyond a pole it goes on at the other side.
+    Sphere,
+    /// Left and right are one.
+    Around,
+    /// Nothing.
+    Ends,
+}
+
+/// How finely places between two pixels are told apart.
+const PHASES: u16 = 512;
+/// Widths of a filter in each doubling.
+const RUNGS: f32 = 64.0;
+/// No filter is wider than this: what is seen has so many more pixels than the outcome that none of them counts.
+const WIDEST: f32 = 64.0;
+
+/// A filter at one width: the weights for each place between two pixels.
+struct Kernel {
+    /// From the pixel that holds the place to the first one that counts.
+    lead: i32,
+    count: usize,
+    /// Rows of `stride` weights, those beyond `count` nothing.
+    weights: Vec<f32>,
+}
+
+impl Kernel {
+    fn new(filter: Filter, step: f32) -> Self {
+        // Far from both ends of a long line.
+        let (middle, length) = (4096.0, 8192);
+        let phases: Vec<_> = (0..=PHASES)
+            .map(|phase| match filter {
+                Filter::Nearest => taps(filter, middle + 0.5, 1.0, length),
+                _ => taps(filter, middle + f64::from(phase) / f64::from(PHASES), f64::from(step), length),
+            })
+            .collect();
+        let first = phases.iter().map(|taps| taps.first).min().unwrap_or_default();
+        let end = phases.iter().map(crate::filter::Taps::end).max().unwrap_or_default();
+        let count = end - first;
+        let mut weights = vec![0.0; phases.len() * count];
+        for (row, taps) in weights.chunks_exact_mut(count).zip(&phases) {
+            let at = taps.first - first;
+            row[at..at + taps.count].copy_from_slice(taps.weights());
+        }
+        #[expect(clippy::cast_possible_truncation, clippy::cast_possible_wrap, reason = "within a few hundred pixels")]
+        let lead = first as i32 - 4096;
+        Self { lead, count, weights }
+    }
+
+    /// The first pixel that counts, and by how much each does.
+    #[inline(always)]
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a place in a picture")]
+    fn at(&self, place: f32) -> (i32, &[f32]) {
+        let whole = place.floor();
+        let phase = ((place - whole) * f32::from(PHASES) + 0.5) as usize;
+        let start = phase.min(usize::from(PHASES)) * self.count;
+        (whole as i32 + self.lead, &self.weights[start..start + self.count])
+    }
+}
+
+pub(super) struct Sampler<'a, S, const CHANNELS: usize, const CLEAR: bool> {
+    samples: &'a [S],
+    size: [i32; 2],
+    edges: Edges,
+    kernels: Vec<Kernel>,
+    /// The rung of the first kernel.
+    first: f32,
+    /// Light of every code value, and back.
+    light: Option<(ratiomet_core::resampling::Transfer, Vec<f32>)>,
+}
+
+fn rung(filter: Filter, step: f32) -> f32 {
+    let least = match filter {
+        Filter::Area => 1.0 / WIDEST,
+        _ => 1.0,
+    };
+    match filter {
+        Filter::Nearest => 0.0,
+        _ => (step.clamp(least, WIDEST).log2() * RUNGS).round(),
+    }
+}
+
+impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHANNELS, CLEAR> {
+    pub fn new(samples: &'a [S], size: [u32; 2], edges: Edges, steps: [f32; 2], how: How) -> Self {
+        let [first, last] = steps.map(|step| rung(how.filter, step));
+        #[expect(clippy::cast_possible_truncation, reason = "a few hundred")]
+        let kernels = (first as i32..=last as i32).map(|rung| {
+            #[expect(clippy::cast_precision_loss, reason = "a few hundred")]
+            let step = (rung as f32 / RUNGS).exp2();
+            Kernel::new(how.filter, step)
+        });
+        let full = S::FULL;
+        let light = how.light.filter(|_| full > 1.0).map(|transfer| {
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "256 or 65,536 code values")]
+            let codes = 0..=full as u32;
+            #[expect(clippy::cast_precision_loss, reason = "as few")]
+            let light = codes.map(|code| light::light(transfer, code as f32 / full) * full).collect();
+            (transfer, light)
+        });
+        #[expect(clippy::cast_possible_wrap, reason = "a side has at most 65,536 pixels")]
+        let size = size.map(|side| side as i32);
+        Self { samples, size, edges, kernels: kernels.collect(), first, light }
+    }
+
+    /// A sample as what is weighted.
+    #[inline(always)]
+    pub fn number(&self, sample: S) -> f32 {
+        match &self.light {
+            None => sample.number(),
+            Some((_, table)) => sample.place().map_or_else(|| sample.number(), |place| table[place]),
+        }
+    }
+
+    /// What was weighted as a sample.
+    #[inline(always)]
+    pub fn back(&self, value: f32) -> S {
+        match &self.light {
+            None => S::of(value),
+            Some((transfer, _)) => S::of(light::code(*transfer, (value / S::FULL).clamp(0.0, 1.0)) * S::FULL),
+        }
+    }
+
+    /// The picture at a place, where one pixel of the outcome covers `step` of it. With transparency, colours count for
+    /// as much as they are seen.
+    #[inline(always)]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_possible_wrap,
+        clippy::cast_sign_loss,
+        reason = "places in a picture and in a table"
+    )]
+    pub fn at(&self, x: f32, y: f32, step: f32) -> [f32; 4] {
+        let kernel = if self.kernels.len() == 1 {
+            &self.kernels[0]
+        } else {
+            let rung = (step.max(f32::MIN_POSITIVE).log2() * RUNGS).round() - self.first;
+            &self.kernels[(rung.max(0.0) as usize).min(self.kernels.len() - 1)]
+        };
+        let ((left, across), (top, down)) = (kernel.at(x), kernel.at(y));
+        let [width, height] = self.size;
+        let count = kernel.count as i32;
+        let inside = left >= 0 && top >= 0 && left + count <= width && top + count <= height;
+        if inside && !CLEAR && self.light.is_none() {
+            let start = (top as usize * width as usize + left as usize) * CHANNELS;
+            let sum = match kernel.count * CHANNELS {
+                0..=4 => self.block::<4>(start, across, down),
+                5..=12 => self.block::<12>(start, across, down),
+                13..=16 => self.block::<16>(start, across, down),
+                17..=24 => self.block::<24>(start, across, down),
+                25..=48 => self.block::<48>(start, across, down),
+                _ => None,
+            };
+            if let Some(sum) = sum {
+                return sum;
+            }
+        }
+        self.anywhere([left, top], across, down)
+    }
+
+    /// The sum of a block that lies inside; none where reading so many samples would pass the last one.
+    #[inline(always)]
+    fn block<const WIDE: usize>(&self, start: usize, across: &[f32], down: &[f32]) -> Option<[f32; 4]> {
+        #[expect(clippy::cast_sign_loss, reason = "a side")]
+        let line = self.size[0] as usize * CHANNELS;
+        let rows = &self.samples[start..];
+        if (down.len() - 1) * line + WIDE > rows.len() {
+            return None;
+        }
+        let mut sums = [0.0_f32; WIDE];
+        for (row, weight) in down.iter().enumerate() {
+            let samples = rows[row * line..].first_chunk::<WIDE>()?;
+            for (sum, sample) in sums.iter_mut().zip(samples) {
+                *sum += sample.number() * weight;
+            }
+        }
+        let mut made = [0.0; 4];
+        for (pixel, weight) in sums.chunks_exact(CHANNELS).zip(across) {
+            for (sum, sample) in made.iter_mut().zip(pixel) {
+                *sum += sample * weight;
+            }
+        }
+        Some(made)
+    }
+
+    /// The sum wherever it lies.
+    fn anywhere(&self, [left, top]: [i32; 2], across: &[f32], down: &[f32]) -> [f32; 4] {
+        let mut made = [0.0; 4];
+        let mut whole = 0.0;
+        for (y, weight_y) in (top..).zip(down) {
+            for (x, weight_x) in (left..).zip(across) {
+                let Some(pixel) = self.pixel(x, y) else { continue };
+                let weight = weight_x * weight_y;
+                whole += weight;
+                if CLEAR {
+                    let seen = pixel[CHANNELS - 1].number();
+                    let share = weight * seen / S::FULL;
+                    for (sum, sample) in made.iter_mut().zip(&pixel[..CHANNELS - 1]) {
+                        *sum += self.number(*sample) * share;
+                    }
+                    made[CHANNELS - 1] += weight * seen;
+                } else {
+                    for (sum, sample) in made.iter_mut().zip(pixel) {
+                        *sum += self.number(*sample) * weight;
+                    }
+                }
+            }
+        }
+        // What is not there has no part.
+        if whole.abs() > 1e-6 { made.map(|sum| sum / whole) } else { made }
+    }
+
+    #[expect(clippy::cast_sign_loss, reason = "held within the picture")]
+    fn pixel(&self, x: i32, y: i32) -> Option<&[S]> {
+        let [width, height] = self.size;
+        let (mut x, mut y) = (x, y);
+        if self.edges == Edges::Sphere && !(0..height).contains(&y) {
+            y = if y < 0 { -1 - y } else { 2 * height - 1 - y };
+            x += width / 2;
+        }
+        if self.edges != Edges::Ends {
+            x = x.rem_euclid(width);
+        }
+        if !(0..width).contains(&x) || !(0..height).contains(&y) {
+            return None;
+        }
+        let start = (y as usize * width as usize + x as usize) * CHANNELS;
+        Some(&self.samples[start..start + CHANNELS])
+    }
+}

@@ -1,0 +1,323 @@
+//! Spheres from end to end: carried out by the command line, levelled and looked out of on the screen, planned into flat
+//! frames, and handed over as recipes that ffmpeg carries out.
+
+use std::path::Path;
+use std::process::{Command, Output};
+
+use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
+use http::Method;
+use serde_json::{Value, json};
+
+use crate::support::{Browser, Server, program};
+
+/// A smooth sphere of 720x360, drawn by ffmpeg: red grows to the right, green downwards, blue waves.
+fn sphere(folder: &Path) -> String {
+    let file = folder.join("sphere.png").to_str().expect("a plain name").to_owned();
+    let picture = "nullsrc=s=720x360,format=gbrp,geq=r='127.5+110*sin(2*PI*X/720)*sin(PI*Y/360)':\
+                   g='127.5+110*cos(PI*Y/360)':b='127.5+110*cos(4*PI*X/720)*sin(PI*Y/360)'";
+    ffmpeg(folder, &["-f", "lavfi", "-i", picture, "-frames:v", "1", &file]);
+    file
+}
+
+fn ffmpeg(folder: &Path, arguments: &[&str]) -> String {
+    let output = Command::new("ffmpeg")
+        .args(["-hide_banner", "-nostdin", "-y"])
+        .args(arguments)
+        .current_dir(folder)
+        .output()
+        .expect("ffmpeg is installed");
+    let said = String::from_utf8_lossy(&output.stderr).into_owned();
+    assert!(output.status.success(), "{said}");
+    said
+}
+
+/// How alike two pictures are, in decibels, as ffmpeg measures it.
+fn decibels(folder: &Path, one: &str, other: &str) -> f64 {
+    let both = "[0]format=gbrp[a];[1]format=gbrp[b];[a][b]psnr";
+    let said = ffmpeg(folder, &["-i", one, "-i", other, "-lavfi", both, "-f", "null", "-"]);
+    let (_, after) = said.split_once("average:").expect("a measurement");
+    let word = after.split_whitespace().next().expect("a number");
+    if word == "inf" { f64::INFINITY } else { word.parse().expect("a number") }
+}
+
+fn ran(folder: &Path, arguments: &[&str]) -> Output {
+    program().args(arguments).current_dir(folder).output().expect("the program starts")
+}
+
+fn said(output: &Output) -> String {
+    String::from_utf8_lossy(&output.stderr).into_owned()
+}
+
+#[test]
+fn the_sphere_kinds_are_carried_out_by_the_command_line() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let folder = folder.path();
+    sphere(folder);
+    let render = |request: &str, more: &[&str], out: &str| {
+        let mut arguments = vec!["render", "--request", request, "--out", out, "--filter", "catmull-rom"];
+        arguments.extend(more);
+        ran(folder, &arguments)
+    };
+    let view = r#"{"kind":"sphere_view","eye":[1440,720],"view":[320,180],"fov":80,"yaw":150,"pitch":-20,"roll":8}"#;
+    let made = render(view, &["--in", "sphere.png", "--times"], "view.png");
+    assert!(made.status.success(), "{}", said(&made));
+    let times: Value = serde_json::from_str(&said(&made)).expect("one line of JSON");
+    assert!(times["resample_ms"].as_f64().is_some_and(|time| time > 0.0), "{times}");
+    let high = 2.0 * (40.0_f64.to_radians().tan() * 180.0 / 320.0).atan().to_degrees();
+    let filter =
+        format!("format=gbrp,v360=e:flat:interp=cubic:w=320:h=180:h_fov=80:v_fov={high}:yaw=150:pitch=-20:roll=8");
+    ffmpeg(folder, &["-i", "sphere.png", "-vf", &filter, "theirs.png"]);
+    assert!(decibels(folder, "view.png", "theirs.png") > 40.0);
+
+    // Levelled by two marks; what the answer of the same question says, carried out by ffmpeg, is the same picture.
+    let level = r#"{"kind":"sphere_level","horizon":[["0","10"],["90","-4"]]}"#;
+    let made = render(level, &["--in", "sphere.png"], "level.png");
+    assert!(made.status.success(), "{}", said(&made));
+    ffmpeg(folder, &["-i", "sphere.png", "-vf", &format!("format=gbrp,{}", turn_of(level)), "theirs.png"]);
+    assert!(decibels(folder, "level.png", "theirs.png") > 40.0);
+
+    // A caption over the seam: white stands on both sides of it.
+    ffmpeg(folder, &["-f", "lavfi", "-i", "color=white:s=64x32", "-frames:v", "1", "caption.png"]);
+    let place =
+        r#"{"kind":"sphere_place","eye":[720,360],"picture":[64,32],"longitude":180,"latitude":0,"width_degrees":40}"#;
+    let made = render(place, &["--in", "caption.png", "--onto", "sphere.png"], "placed.png");
+    assert!(made.status.success(), "{}", said(&made));
+    for x in [4, 712] {
+        let crop = format!("crop=4:8:{x}:176,scale=1:1");
+        let pixel = ffmpeg_pixel(folder, "placed.png", &crop);
+        assert!(pixel.iter().all(|sample| *sample >= 254), "{x}: {pixel:?}");
+    }
+
+    for (request, more, why) in [
+        (
+            place,
+            vec!["--in", "caption.png"],
+            "sphere_place needs the sphere that the picture is put onto: --onto SPHERE",
+        ),
+        (view, vec!["--in", "sphere.png", "--onto", "sphere.png"], "--onto goes with sphere_place alone"),
+        (
+            view,
+            vec!["--in", "caption.png"],
+            "the still is 64x32 and the eye of the request 1440x720; it must be the same size, or a whole fraction of it",
+        ),
+        (
+            r#"{"kind":"sphere_level","horizon":[["0","10"],["180","-10"]]}"#,
+            vec!["--in", "sphere.png"],
+            "the request is refused",
+        ),
+    ] {
+        let refused = render(request, &more, "refused.png");
+        assert_eq!(refused.status.code(), Some(1), "{request}");
+        assert!(said(&refused).contains(why), "{}", said(&refused));
+    }
+    assert!(!folder.join("refused.png").exists());
+}
+
+/// The turn that a question of levelling answers with, as a filter.
+fn turn_of(request: &str) -> String {
+    let answer = &crate::recipes::calc(&[serde_json::from_str(request).expect("JSON")])[0];
+    let angle = |name: &str| answer[name].as_f64().expect("an angle");
+    format!("v360=e:e:interp=cubic:yaw={}:pitch={}:roll={}", angle("yaw"), angle("pitch"), angle("roll"))
+}
+
+fn ffmpeg_pixel(folder: &Path, file: &str, filter: &str) -> Vec<u8> {
+    let output = Command::new("ffmpeg")
+        .args(["-v", "error", "-i", file, "-vf", filter, "-f", "rawvideo", "-pix_fmt", "rgb24", "-"])
+        .current_dir(folder)
+        .output()
+        .expect("ffmpeg is installed");
+    output.stdout
+}
+
+/// A project with a sphere that has a still, and a flat frame.
+async fn walk(server: &Server, folder: &Path) -> (String, i64, i64) {
+    let project = server.post("/projects", &json!({ "name": "Walk", "method": "fill" })).await.ok()["id"].to_string();
+    let base = format!("/projects/{project}");
+    let values = json!({
+        "name": "S002", "geometry": { "raster": [720, 360] }, "projection": "sphere", "upright_known": true,
+        "scan": "progressive", "signal_range": "narrow", "turn": { "yaw": "20", "pitch": "-10", "roll": "5" },
+    });
+    let source = server.post(&format!("{base}/sources"), &values).await.ok()["id"].as_i64().expect("a number");
+    let bytes = std::fs::read(sphere(folder)).expect("a picture");
+    let still = server.request(Method::POST, &format!("{base}/sources/{source}/still?file=sphere.png"));
+    server.try_send_bytes(still, bytes.into()).await.expect("an answer").ok();
+    let frame = json!({ "name": "HD", "geometry": { "raster": [192, 108] } });
+    let frame = server.post(&format!("{base}/frames"), &frame).await.ok()["id"].as_i64().expect("a number");
+    (base, source, frame)
+}
+
+#[tokio::test]
+async fn a_view_is_a_source_and_its_recipe_makes_the_same_picture() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let data = folder.path().join("walk.db");
+    let server = Server::start_on("serve", &data, &[]);
+    let (base, source, frame) = walk(&server, folder.path()).await;
+    let view = json!({
+        "name": "S002 view", "geometry": { "raster": [320, 180] }, "upright_known": true, "scan": "progressive",
+        "signal_range": "narrow",
+        "view": { "sphere": source, "fov": "70", "orientation": { "yaw": "-60", "pitch": "15", "roll": "0" } },
+    });
+    let view = server.post(&format!("{base}/sources"), &view).await.ok();
+    assert!(view["picture"].is_string(), "it has the picture of its sphere: {view}");
+    let sphere_frame = json!({ "name": "Headset", "geometry": { "raster": [360, 180] }, "projection": "sphere" });
+    let headset = server.post(&format!("{base}/frames"), &sphere_frame).await.ok()["id"].clone();
+    for (source, frame, name) in [(&view["id"], &json!(frame), "view"), (&json!(source), &headset, "turned")] {
+        let path = format!("{base}/conversions/{source}/{frame}/outcome?filter=catmull-rom");
+        let outcome = server.get(&path).await;
+        assert!(outcome.status.is_success(), "{outcome:?}");
+        std::fs::write(folder.path().join(format!("{name}.png")), &outcome.bytes).expect("written");
+    }
+    let taken = json!({ "edit": "set_resampling", "conversions": [[view["id"], frame], [source, headset]], "taken": { "filter": "catmull-rom" } });
+    server.post(&format!("{base}/edits"), &taken).await.ok();
+    // The way that goes nowhere but into a flat frame is a point with a way out.
+    let board = server.get(&format!("{base}/board")).await.ok();
+    let of = |source: &Value, frame: &Value| -> Value {
+        let crossings = board["crossings"].as_array().expect("crossings");
+        crossings.iter().find(|each| each["source"] == *source && each["frame"] == *frame).expect("it is there").clone()
+    };
+    assert_eq!(of(&json!(source), &json!(frame))["findings"], json!(["projection"]));
+    let crossing = of(&view["id"], &json!(frame));
+    // Worked example: 192 pixels over 2 tan(35 degrees) to a radian, of 720 over a whole turn.
+    let scale = 192.0 / (2.0 * 35.0_f64.to_radians().tan()) / (720.0 / std::f64::consts::TAU);
+    assert!((crossing["sphere_scale"].as_f64().expect("a scale") - scale).abs() < 1e-3, "{crossing}");
+
+    let out = folder.path().join("walk.zip");
+    let output = program()
+        .args(["export", "--project", "Walk", "--formats", "recipes", "--data"])
+        .arg(&data)
+        .arg("--out")
+        .arg(&out)
+        .output()
+        .expect("it runs");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let list = Command::new("python3")
+        .args(["-c", "import sys, zipfile; print(zipfile.ZipFile(sys.argv[1]).read('Walk/recipes/list.tsv').decode())"])
+        .arg(&out)
+        .output()
+        .expect("python3 is installed");
+    let list = String::from_utf8(list.stdout).expect("text");
+    for (outcome, picture) in [("S002_view_HD", "view.png"), ("S002_Headset", "turned.png")] {
+        let line = list.lines().find(|line| line.starts_with(outcome)).unwrap_or_else(|| panic!("{list}"));
+        let fields: Vec<&str> = line.split('\t').collect();
+        assert_eq!(fields[1], "S002", "made of the file of the sphere");
+        assert!(fields[2].contains("v360="), "{line}");
+        let filter = format!("format=gbrp,{}", fields[2]);
+        ffmpeg(folder.path(), &["-i", "sphere.png", "-vf", &filter, "-frames:v", "1", "recipe.png"]);
+        let alike = decibels(folder.path(), "recipe.png", picture);
+        assert!(alike > 38.0, "{outcome}: {alike} dB by {filter}");
+    }
+    // Gone, it is said, and undo has it again.
+    let gone = json!({ "edit": "delete", "sources": [source], "frames": [] });
+    server.post(&format!("{base}/edits"), &gone).await.ok();
+    let view_path = format!("{base}/sources/{}", view["id"]);
+    assert_eq!(server.get(&view_path).await.ok()["picture"], Value::Null);
+    let head = server.get(&format!("{base}/history/head")).await.ok();
+    server.post(&format!("{base}/history/go"), &json!({ "from": head["at"], "to": head["undo"]["to"] })).await.ok();
+    assert_eq!(server.get(&view_path).await.ok()["picture"], view["picture"]);
+    // A project that is exported and imported has its view look out of its own sphere.
+    let file = server.get(&format!("{base}/export")).await.ok();
+    let copy = server.post("/projects/import", &file).await.ok();
+    let copied = server.get(&format!("/projects/{}/board", copy["id"])).await.ok();
+    let sources = copied["sources"].as_array().expect("sources");
+    let of = |name: &str| sources.iter().find(|each| each["values"]["name"] == name).expect("it is there");
+    assert_eq!(of("S002 view")["values"]["view"]["sphere"], of("S002")["id"]);
+}
+
+#[tokio::test]
+async fn wrong_questions_of_spheres_say_what_would_be_right() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let server = Server::empty();
+    let (base, source, _) = walk(&server, folder.path()).await;
+    let flat = json!({ "name": "A001", "geometry": { "raster": [1920, 1080] } });
+    let flat = server.post(&format!("{base}/sources"), &flat).await.ok()["id"].clone();
+    let refused = server.get(&format!("{base}/sources/{flat}/sphere")).await.refusal(422);
+    assert_eq!(refused["detail"], "A001 is set to a flat picture.");
+    server.get(&format!("{base}/sources/{source}/sphere?width=9")).await.refusal(422);
+    server.get(&format!("{base}/sources/{source}/sphere?pitch=91")).await.refusal(422);
+    server.get(&format!("{base}/sources/999/sphere")).await.refusal(404);
+    let look = json!({ "raster": [1920, 1080], "fov": "180" });
+    let refused = server.post(&format!("{base}/sources/{source}/sphere/look"), &look).await.refusal(422);
+    assert_eq!(refused["errors"][0]["pointer"], "/fov");
+    for (marks, pointer) in [
+        (json!({}), "/horizon"),
+        (json!({ "horizon": [["0", "1"]] }), "/horizon"),
+        (json!({ "horizon": [["0", "1"], ["0", "1"]] }), "/horizon"),
+        (json!({ "horizon": [["0", "1"], ["9", "1"]], "uprights": [[["0", "0"], ["0", "9"]]] }), "/uprights"),
+        (json!({ "horizon": [["0", "91"], ["9", "1"]] }), "/horizon/0/1"),
+    ] {
+        let refused = server.post("/sphere/level", &marks).await.refusal(422);
+        assert_eq!(refused["errors"][0]["pointer"], pointer, "{marks}: {refused}");
+    }
+    let drag = json!({ "from": ["0", "0"], "to": ["30", "0"], "hold": "sideways" });
+    assert_eq!(server.post("/sphere/drag", &drag).await.refusal(422)["errors"][0]["pointer"], "/hold");
+    let drag = json!({ "from": ["0", "0"], "to": ["30", "0"] });
+    assert_eq!(server.post("/sphere/drag", &drag).await.ok(), json!({ "yaw": "-30", "pitch": "0", "roll": "0" }));
+}
+
+/// Where the horizon of the stand-in camera's sphere lies at a longitude: it leans 6 degrees to its side and 3 forward.
+fn horizon(longitude: f64) -> f64 {
+    let ((side_sin, side_cos), (front_sin, front_cos)) =
+        (6.0_f64.to_radians().sin_cos(), 3.0_f64.to_radians().sin_cos());
+    let (sin, cos) = longitude.to_radians().sin_cos();
+    ((cos * front_sin - sin * side_sin * front_cos) / (side_cos * front_cos)).atan().to_degrees()
+}
+
+#[tokio::test]
+async fn a_tilted_sphere_is_levelled_by_two_marks_and_a_view_out_of_it_is_planned() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.size(1280, 800).await;
+    browser.open("/projects/1/footage?source=6").await;
+    browser.press("Open the sphere").await;
+    browser
+        .until("document.querySelector('.sphere-unrolled image') && document.querySelector('.sphere-view image')")
+        .await;
+    browser.keys("h").await;
+    let edge = browser.see(".sphere-unrolled .d-edge").await;
+    let size = browser
+        .run("const box = document.querySelector('.sphere-unrolled .d-edge').getBoundingClientRect(); return [box.width, box.height]")
+        .await;
+    let side = |at: usize| size[at].as_f64().expect("a length");
+    for longitude in [0.0, 90.0] {
+        let place = PointerAction::MoveToElement {
+            element: edge.clone(),
+            duration: None,
+            x: (longitude / 360.0 * side(0)).round(),
+            y: (-horizon(longitude) / 180.0 * side(1)).round(),
+        };
+        let press = MouseActions::new("mouse".to_owned())
+            .then(place)
+            .then(PointerAction::Down { button: MOUSE_BUTTON_LEFT })
+            .then(PointerAction::Up { button: MOUSE_BUTTON_LEFT });
+        browser.mouse(press).await;
+    }
+    browser.says("2 points; the one that fits worst misses by 0.00°").await;
+    browser.press("Level the sphere").await;
+    browser.says("Undo").await;
+    let turn = server.get("/projects/1/sources/6").await.ok()["values"]["turn"].clone();
+    let angle = |name: &str| turn[name].as_str().expect("a number").parse::<f64>().expect("a number");
+    // As exact as a pixel of the screen: half a degree.
+    assert!((angle("pitch") - 3.0).abs() < 0.6 && (angle("roll") - 6.0).abs() < 0.6, "{turn}");
+
+    // Turned by a hand around what is level: pitch and roll of the level stay.
+    browser.field("a hand turns it").await.select_by_value("around").await.expect("chosen");
+    browser.drag(".sphere-unrolled .d-edge", 100.0, 20.0, 5).await;
+    browser.until("!document.querySelector('[aria-label=Turn] input').value.startsWith('0')").await;
+    browser.keys("\u{e014}").await;
+    browser.press("Keep as a new view").await;
+    browser.until("document.querySelector('[aria-label=view]').value !== ''").await;
+    browser.fill("wide", "60").await;
+    browser.keys("\u{e007}").await;
+    browser.says("60° wide").await;
+    let board = server.get("/projects/1/board").await.ok();
+    let view = board["sources"].as_array().expect("sources").last().expect("a view").clone();
+    assert_eq!((&view["values"]["view"]["sphere"], &view["values"]["view"]["fov"]), (&json!(6), &json!("60")));
+    browser.open(&format!("/projects/1/board/{}/18", view["id"])).await;
+    browser.says("of the sphere's own pixels").await;
+    browser.until("document.querySelectorAll('.drawing image').length >= 2").await;
+    // The sphere without a still, and what is no sphere, say what to do.
+    browser.open("/projects/1/footage/1/sphere").await;
+    browser.says("A014 Furnace mouth is set to a flat picture.").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}

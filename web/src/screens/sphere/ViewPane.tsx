@@ -1,0 +1,61 @@
+import { type PointerEvent, useRef } from "react";
+import { placed, placeIn } from "../../drawing/box";
+import { useRoom } from "../../drawing/useRoom";
+
+interface Props {
+  picture: string | undefined;
+  raster: readonly [number, number];
+  label: string;
+  /** The hand has moved what is seen, in pixels of a view of this size. */
+  onDrag: (size: [number, number], from: [number, number], to: [number, number]) => void;
+  onDragged: () => void;
+  onWheel: (times: number) => void;
+}
+
+/** The flat view: what a camera in the middle of the sphere has. */
+export function ViewPane({ picture, raster, label, onDrag, onDragged, onWheel }: Props) {
+  const [ref, room] = useRoom<HTMLDivElement>({ width: 420, height: 240 });
+  const whole = { x: 0, y: 0, width: raster[0], height: raster[1] };
+  const box = placed(whole, placeIn(whole, { x: 2, y: 2, width: room.width - 4, height: room.height - 4 }));
+  const hand = useRef<{ from: [number, number]; moved: boolean } | null>(null);
+  const size: [number, number] = [Math.max(1, Math.round(box.width)), Math.max(1, Math.round(box.height))];
+  const at = (event: PointerEvent<SVGSVGElement>): [number, number] => {
+    const sheet = event.currentTarget.getBoundingClientRect();
+    const held = (value: number, most: number) => Math.min(Math.max(Math.round(value), 0), most);
+    return [
+      held(event.clientX - sheet.left - box.x, size[0]),
+      held(event.clientY - sheet.top - box.y, size[1]),
+    ];
+  };
+  const end = () => {
+    if (hand.current?.moved) onDragged();
+    hand.current = null;
+  };
+  return (
+    <div className="sphere-room" ref={ref}>
+      <svg
+        className="sphere-view"
+        width={room.width}
+        height={room.height}
+        role="img"
+        aria-label={label}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          hand.current = { from: at(event), moved: false };
+        }}
+        onPointerMove={(event) => {
+          if (!hand.current) return;
+          hand.current.moved = true;
+          onDrag(size, hand.current.from, at(event));
+        }}
+        onPointerUp={end}
+        onPointerCancel={end}
+        onWheel={(event) => onWheel(event.deltaY > 0 ? 1.05 : 1 / 1.05)}
+      >
+        {picture && <image href={picture} {...box} preserveAspectRatio="none" />}
+        <rect className="d-look-edge" {...box} />
+      </svg>
+    </div>
+  );
+}
