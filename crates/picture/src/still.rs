@@ -1,10 +1,11 @@
 //! [`Still`]: one picture as a file holds it.
 
+use std::borrow::Cow;
 use std::io::{Cursor, Write};
 
-use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
+use jpeg_encoder::{ColorType, Encoder};
 use ratiomet_core::Raster;
 use ratiomet_core::space::Stored;
 
@@ -153,11 +154,17 @@ impl Still {
     /// # Errors
     /// A sentence when it cannot be written.
     pub fn as_jpeg(&self, quality: u8) -> Result<Vec<u8>, Problem> {
+        let failed = |why: String| Problem::new(format!("the picture cannot be written as JPEG: {why}"));
+        let picture = match &self.samples {
+            DynamicImage::ImageRgb8(picture) => Cow::Borrowed(picture),
+            other => Cow::Owned(other.to_rgb8()),
+        };
+        let side = |pixels: u32| u16::try_from(pixels).map_err(|_| failed(format!("a side of {pixels} pixels")));
+        let (width, height) = (side(picture.width())?, side(picture.height())?);
         let mut bytes = Vec::new();
-        let encoder = JpegEncoder::new_with_quality(&mut bytes, quality);
-        DynamicImage::ImageRgb8(self.samples.to_rgb8())
-            .write_with_encoder(encoder)
-            .map_err(|error| Problem::new(format!("the picture cannot be written as JPEG: {error}")))?;
+        Encoder::new(&mut bytes, quality)
+            .encode(picture.as_raw(), width, height, ColorType::Rgb)
+            .map_err(|error| failed(error.to_string()))?;
         Ok(bytes)
     }
 

@@ -1405,6 +1405,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sphere/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The point of the sphere that stands at a pixel of a view */
+        post: operations["point_of_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tables": {
         parameters: {
             query?: never;
@@ -3342,6 +3359,24 @@ export interface components {
             /** @description The same down. */
             to_y: number;
         };
+        /** @description A flat view that is shown at some size, and a pixel of it. */
+        LookPixel: {
+            /**
+             * @description Where the view looks.
+             * @default {}
+             */
+            look: components["schemas"]["Orientation"];
+            /** @description Degrees that it is wide. Must be an angle over 0 and under 180 degrees. */
+            fov: string | number;
+            /** @description Pixels across in which it is shown. */
+            width: number;
+            /** @description Pixels down. */
+            height: number;
+            /** @description The pixel, across. */
+            x: number;
+            /** @description The pixel, down. */
+            y: number;
+        };
         /**
          * @description The rule that sets the size of the picture.
          * @enum {string}
@@ -4761,6 +4796,11 @@ export interface components {
             bounds: components["schemas"]["SphereBounds"];
             /** @description Whether it crosses the seam or holds a pole. */
             wraps: boolean;
+        };
+        /** @description A point of a sphere. */
+        SpherePoint: {
+            /** @description Longitude and latitude. */
+            point: number[];
         };
         /** @description A camera in the middle of a sphere. Angles in degrees. */
         SphereViewRequest: {
@@ -8670,6 +8710,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Orientation"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    point_of_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookPixel"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpherePoint"];
                 };
             };
             /** @description Every bad field */

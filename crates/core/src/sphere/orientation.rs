@@ -200,6 +200,13 @@ impl Orientation {
         Self { yaw: turn_of(yaw), pitch: latitude_of(pitch), roll: self.roll.clone() }
     }
 
+    /// The point of the sphere that a camera of this field of view has at a place of its view.
+    pub fn sees(&self, fov: &super::FieldOfView, at: InView) -> Point {
+        let wide = 2.0 * (fov.radians() / 2.0).tan();
+        let turn = [self.yaw.radians(), self.pitch.radians(), self.roll.radians()];
+        Direction::new(at.right * wide, at.up * wide, 1.0).turned(turn).point()
+    }
+
     /// Where a point of the turned frame is found in the stored one.
     pub fn found(&self, point: Point) -> Point {
         let turn = [self.yaw.radians(), self.pitch.radians(), self.roll.radians()];

@@ -257,13 +257,25 @@ impl<S: Sample, const IN: usize, const IN_CLEAR: bool, const OUT: usize, const O
     #[inline(always)]
     fn with_simd<Simd: pulp::Simd>(self, _: Simd) {
         let Self { sampler, places, row, columns: [first, count], at, out, width } = self;
-        places.fill(row, [first, count], at);
         // What goes past the right edge goes on at the left one.
-        let before = (width - first).min(count) as usize;
-        let (at_right, at_left) = (at.between(0, before), at.between(before, count as usize));
-        let (left, right) = out.split_at_mut(first as usize * OUT);
-        for (at, part) in [(at_right, right), (at_left, left)] {
-            for ((x, y, step), pixel) in at.zip(part.chunks_exact_mut(OUT)) {
+        let before = (width - first).min(count);
+        for [from, count] in [[first, before], [0, count - before]] {
+            places.fill(row, [from, count], at);
+            let part = &mut out[from as usize * OUT..];
+            if sampler.is_narrow() && places.are_all_there_is() && !OUT_CLEAR {
+                at.settle(f32::from(sampler::PHASES));
+                let part = &mut part[..count as usize * OUT];
+                for (place, made) in at.settled() {
+                    // What is found nowhere is black, as it was.
+                    let seen = place.map_or([0.0; 4], |(whole, phase)| sampler.narrow(whole, phase));
+                    made.copy_from_slice(&seen[..3]);
+                }
+                for (sample, made) in part.iter_mut().zip(at.made()) {
+                    *sample = S::of(*made);
+                }
+                continue;
+            }
+            for ((x, y, step), pixel) in at.places().zip(part.chunks_exact_mut(OUT)) {
                 if x.is_nan() {
                     continue;
                 }

@@ -64,10 +64,13 @@ pub(super) struct Places {
     kind: Kind,
     matrix: [[f32; 3]; 3],
     /// Sines and cosines of the outcome's longitudes.
-    columns: Vec<[f32; 2]>,
+    columns: [Vec<f32>; 2],
     /// The fewest and the most pixels of the picture that one of the outcome covers.
     steps: [f32; 2],
 }
+
+/// The pixels whose centres lie before a place, across and down, and how far behind them it lies.
+pub(super) type Settled = ([i32; 2], [i32; 2]);
 
 /// The places of a row, or of a part of it: NaN where nothing is found.
 #[derive(Default)]
@@ -75,12 +78,55 @@ pub(super) struct Row {
     x: Vec<f32>,
     y: Vec<f32>,
     step: Vec<f32>,
+    /// The pixels whose centres lie before each place, and how far behind them it lies.
+    whole: [Vec<i32>; 2],
+    phase: [Vec<i32>; 2],
+    /// What is made of a row of three channels.
+    made: Vec<f32>,
 }
 
 impl Row {
-    /// Those from a column on, up to another one: across, down, and how much a pixel covers.
-    pub fn between(&self, from: usize, to: usize) -> impl Iterator<Item = (f32, f32, f32)> + '_ {
-        self.x[from..to].iter().zip(&self.y[from..to]).zip(&self.step[from..to]).map(|((x, y), step)| (*x, *y, *step))
+    /// Finds the pixels whose centres lie before each place, and how far behind them it lies, in parts of the way to the next.
+    #[inline(always)]
+    #[expect(clippy::cast_possible_truncation, reason = "a place in a picture")]
+    pub fn settle(&mut self, parts: f32) {
+        for (places, (whole, phase)) in
+            [&self.x, &self.y].into_iter().zip(self.whole.iter_mut().zip(self.phase.iter_mut()))
+        {
+            let count = places.len();
+            whole.resize(count, 0);
+            phase.resize(count, 0);
+            let (places, whole, phase) = (&places[..count], &mut whole[..count], &mut phase[..count]);
+            for at in 0..count {
+                let place = places[at] - 0.5;
+                let floor = place.floor();
+                whole[at] = floor as i32;
+                phase[at] = ((place - floor) * parts + 0.5) as i32;
+            }
+        }
+    }
+
+    /// What has been settled, none where nothing is found, and room for what is made of it.
+    pub fn settled(&mut self) -> impl Iterator<Item = (Option<Settled>, &mut [f32])> + '_ {
+        self.made.resize(self.x.len() * 3, 0.0);
+        let whole = self.whole[0].iter().zip(&self.whole[1]);
+        let phase = self.phase[0].iter().zip(&self.phase[1]);
+        let places = self
+            .x
+            .iter()
+            .zip(whole.zip(phase))
+            .map(|(x, ((left, top), (across, down)))| (!x.is_nan()).then_some(([*left, *top], [*across, *down])));
+        places.zip(self.made.chunks_exact_mut(3))
+    }
+
+    /// Across, down, and how much of the picture a pixel of the outcome covers.
+    pub fn places(&self) -> impl Iterator<Item = (f32, f32, f32)> + '_ {
+        self.x.iter().zip(&self.y).zip(&self.step).map(|((x, y), step)| (*x, *y, *step))
+    }
+
+    /// What has been made.
+    pub fn made(&self) -> &[f32] {
+        &self.made
     }
 }
 
@@ -93,7 +139,7 @@ impl Places {
         let corner = half.hypot(half * size[1] / size[0]);
         let middle = pixel * surface.density()[1];
         let steps = [middle / corner.hypot(1.0), middle];
-        Self { kind, matrix: matrix.map(|row| row.map(single)), columns: Vec::new(), steps }
+        Self { kind, matrix: matrix.map(|row| row.map(single)), columns: [const { Vec::new() }; 2], steps }
     }
 
     pub fn turned(frame: &Surface, matrix: &Matrix, surface: &Surface) -> Self {
@@ -118,74 +164,83 @@ impl Places {
         }
     }
 
+    /// Whether the outcome shows nothing but what is found: no ground that is seen beside it.
+    pub const fn are_all_there_is(&self) -> bool {
+        !matches!(self.kind, Kind::Placed { .. })
+    }
+
     pub const fn steps(&self) -> [f32; 2] {
         self.steps
     }
 
-    /// The places of a row from a column on; past the last one it goes on with the first.
+    /// The places of a row from a column on.
     #[inline(always)]
     pub fn fill(&self, row: u32, [first, count]: [u32; 2], into: &mut Row) {
-        let count = count as usize;
+        let (begin, count) = (first as usize, count as usize);
         for part in [&mut into.x, &mut into.y, &mut into.step] {
             part.resize(count, 0.0);
         }
+        let (xs, ys, steps) = (&mut into.x[..count], &mut into.y[..count], &mut into.step[..count]);
         let [mx, my, mz] = self.matrix;
         let down = side(row) + 0.5;
-        let places = into.x.iter_mut().zip(&mut into.y).zip(&mut into.step);
+        let step = self.steps;
         match self.kind {
             Kind::View { size: [width, height], pixel, surface } => {
                 let y = -(down - height / 2.0) * pixel;
-                let step = self.steps[1];
-                let mut column = side(first) + 0.5 - width / 2.0;
-                for ((at_x, at_y), at_step) in places {
-                    let x = column * pixel;
+                let left = side(first) + 0.5 - width / 2.0;
+                for at in 0..count {
+                    let x = (left + counted(at)) * pixel;
                     let to = |m: [f32; 3]| m[0] * x + m[1] * y + m[2];
-                    [*at_x, *at_y] = surface.place([to(mx), to(my), to(mz)]);
-                    *at_step = step / (1.0 + x * x + y * y).sqrt();
-                    column += 1.0;
+                    [xs[at], ys[at]] = surface.place([to(mx), to(my), to(mz)]);
+                    steps[at] = step[1] / (1.0 + x * x + y * y).sqrt();
                 }
             }
             Kind::Turned { frame, surface } => {
                 let (s, c) = frame.latitude(down).sin_cos();
-                let step = self.steps[1];
-                let columns = self.columns.iter().cycle().skip(first as usize);
-                for (((at_x, at_y), at_step), [sin, cos]) in places.zip(columns) {
-                    let [x, y, z] = [c * sin, s, c * cos];
+                let [sines, cosines] = &self.columns;
+                let (sines, cosines) = (&sines[begin..begin + count], &cosines[begin..begin + count]);
+                for at in 0..count {
+                    let [x, y, z] = [c * sines[at], s, c * cosines[at]];
                     let to = |m: [f32; 3]| m[0] * x + m[1] * y + m[2] * z;
-                    [*at_x, *at_y] = surface.place([to(mx), to(my), to(mz)]);
-                    *at_step = step;
+                    [xs[at], ys[at]] = surface.place([to(mx), to(my), to(mz)]);
+                    steps[at] = step[1];
                 }
             }
             Kind::Placed { frame, size: [width, height], density } => {
                 let (s, c) = frame.latitude(down).sin_cos();
-                let step = self.steps[0];
-                let columns = self.columns.iter().cycle().skip(first as usize);
-                for (((at_x, at_y), at_step), [sin, cos]) in places.zip(columns) {
-                    let [x, y, z] = [c * sin, s, c * cos];
+                let [sines, cosines] = &self.columns;
+                let (sines, cosines) = (&sines[begin..begin + count], &cosines[begin..begin + count]);
+                for at in 0..count {
+                    let [x, y, z] = [c * sines[at], s, c * cosines[at]];
                     let to = |m: [f32; 3]| m[0] * x + m[1] * y + m[2] * z;
                     let ahead = to(mz);
                     let [x, y] = [to(mx) / ahead, to(my) / ahead];
                     let [left, top] = [width / 2.0 + x * density, height / 2.0 - y * density];
                     let inside = ahead > 0.0 && left >= 0.0 && left < width && top >= 0.0 && top < height;
-                    [*at_x, *at_y] = if inside { [left, top] } else { [f32::NAN; 2] };
-                    *at_step = step * (1.0 + x * x + y * y);
+                    [xs[at], ys[at]] = if inside { [left, top] } else { [f32::NAN; 2] };
+                    steps[at] = step[0] * (1.0 + x * x + y * y);
                 }
             }
         }
     }
 }
 
-fn longitudes(frame: &Surface) -> Vec<[f32; 2]> {
+#[inline(always)]
+#[expect(
+    clippy::cast_precision_loss,
+    clippy::cast_possible_truncation,
+    clippy::cast_possible_wrap,
+    reason = "a side has at most 65,536 pixels, and signed numbers are the quicker ones"
+)]
+const fn counted(at: usize) -> f32 {
+    at as i32 as f32
+}
+
+fn longitudes(frame: &Surface) -> [Vec<f32>; 2] {
     let [density, _] = frame.density();
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a side of a picture")]
     let width = frame.size[0] as u32;
-    (0..width)
-        .map(|column| {
-            let longitude = (side(column) + 0.5 - frame.size[0] / 2.0) / density;
-            let (sin, cos) = longitude.sin_cos();
-            [sin, cos]
-        })
-        .collect()
+    (0..width).map(|column| ((side(column) + 0.5 - frame.size[0] / 2.0) / density).sin_cos()).unzip().into()
 }
 
 impl Surface {

@@ -19,30 +19,29 @@ pub(super) enum Edges {
 }
 
 /// How finely places between two pixels are told apart.
-const PHASES: u16 = 512;
+pub(super) const PHASES: u16 = 512;
 /// Widths of a filter in each doubling.
 const RUNGS: f32 = 64.0;
 /// No filter is wider than this: what is seen has so many more pixels than the outcome that none of them counts.
 const WIDEST: f32 = 64.0;
 
-/// A filter at one width: the weights for each place between two pixels.
+/// A filter at one width: the weights for each place between the centres of two pixels.
 struct Kernel {
-    /// From the pixel that holds the place to the first one that counts.
+    /// From the pixel whose centre lies before the place to the first one that counts.
     lead: i32,
     count: usize,
-    /// Rows of `stride` weights, those beyond `count` nothing.
+    /// Rows of so many weights.
     weights: Vec<f32>,
+    /// Whether there is nothing between two pixels.
+    nearest: bool,
 }
 
 impl Kernel {
     fn new(filter: Filter, step: f32) -> Self {
         // Far from both ends of a long line.
-        let (middle, length) = (4096.0, 8192);
+        let (middle, length) = (4096.5, 8192);
         let phases: Vec<_> = (0..=PHASES)
-            .map(|phase| match filter {
-                Filter::Nearest => taps(filter, middle + 0.5, 1.0, length),
-                _ => taps(filter, middle + f64::from(phase) / f64::from(PHASES), f64::from(step), length),
-            })
+            .map(|phase| taps(filter, middle + f64::from(phase) / f64::from(PHASES), f64::from(step), length))
             .collect();
         let first = phases.iter().map(|taps| taps.first).min().unwrap_or_default();
         let end = phases.iter().map(crate::filter::Taps::end).max().unwrap_or_default();
@@ -54,17 +53,41 @@ impl Kernel {
         }
         #[expect(clippy::cast_possible_truncation, clippy::cast_possible_wrap, reason = "within a few hundred pixels")]
         let lead = first as i32 - 4096;
-        Self { lead, count, weights }
+        Self { lead, count, weights, nearest: filter == Filter::Nearest }
     }
 
-    /// The first pixel that counts, and by how much each does.
+    /// The first pixel that counts, and where the weights of all begin.
     #[inline(always)]
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a place in a picture")]
-    fn at(&self, place: f32) -> (i32, &[f32]) {
+    fn at(&self, place: f32) -> (i32, usize) {
+        let place = place - 0.5;
         let whole = place.floor();
-        let phase = ((place - whole) * f32::from(PHASES) + 0.5) as usize;
-        let start = phase.min(usize::from(PHASES)) * self.count;
-        (whole as i32 + self.lead, &self.weights[start..start + self.count])
+        let part = place - whole;
+        let part = if self.nearest { (part + 0.5).floor() } else { part };
+        let phase = (part * f32::from(PHASES) + 0.5) as usize;
+        (whole as i32 + self.lead, phase.min(usize::from(PHASES)) * self.count)
+    }
+}
+
+/// A kernel of at most four pixels, spread over the samples of three channels.
+struct Narrow {
+    lead: i32,
+    across: Vec<[f32; 16]>,
+    down: Vec<[f32; 4]>,
+}
+
+impl Narrow {
+    fn of(kernel: &Kernel) -> Option<Self> {
+        if kernel.count > 4 || kernel.nearest {
+            return None;
+        }
+        let down: Vec<[f32; 4]> = kernel
+            .weights
+            .chunks_exact(kernel.count)
+            .map(|row| std::array::from_fn(|at| row.get(at).copied().unwrap_or_default()))
+            .collect();
+        let spread = |row: &[f32; 4]| std::array::from_fn(|at| row.get(at / 3).copied().unwrap_or_default());
+        Some(Self { lead: kernel.lead, across: down.iter().map(spread).collect(), down })
     }
 }
 
@@ -75,6 +98,8 @@ pub(super) struct Sampler<'a, S, const CHANNELS: usize, const CLEAR: bool> {
     kernels: Vec<Kernel>,
     /// The rung of the first kernel.
     first: f32,
+    /// The only kernel, where it is narrow and there are three channels: what most pictures go through.
+    narrow: Option<Narrow>,
     /// Light of every code value, and back.
     light: Option<(ratiomet_core::resampling::Transfer, Vec<f32>)>,
 }
@@ -109,7 +134,55 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
         });
         #[expect(clippy::cast_possible_wrap, reason = "a side has at most 65,536 pixels")]
         let size = size.map(|side| side as i32);
-        Self { samples, size, edges, kernels: kernels.collect(), first, light }
+        let kernels: Vec<Kernel> = kernels.collect();
+        let narrow = match &kernels[..] {
+            [only] if CHANNELS == 3 && !CLEAR && light.is_none() => Narrow::of(only),
+            _ => None,
+        };
+        Self { samples, size, edges, kernels, narrow, first, light }
+    }
+
+    /// Whether every place is seen by [`Sampler::narrow`].
+    #[inline(always)]
+    pub const fn is_narrow(&self) -> bool {
+        self.narrow.is_some()
+    }
+
+    /// The picture between four pixels each way, from a column and a line on, by the weights for a place between them.
+    #[inline(always)]
+    #[expect(clippy::cast_sign_loss, reason = "within the picture")]
+    pub fn narrow(&self, whole: [i32; 2], phase: [i32; 2]) -> [f32; 4] {
+        let Some(narrow) = &self.narrow else { return [0.0; 4] };
+        let [left, top] = whole.map(|whole| whole.wrapping_add(narrow.lead));
+        let phase = phase.map(|phase| (phase.max(0) as usize).min(usize::from(PHASES)));
+        let (across, down) = (&narrow.across[phase[0]], &narrow.down[phase[1]]);
+        let line = self.size[0] as usize * 3;
+        if left >= 0 && top >= 0 && left.wrapping_add(4) <= self.size[0] && top.wrapping_add(4) <= self.size[1] {
+            let start = (top as usize).wrapping_mul(line).wrapping_add((left as usize).wrapping_mul(3));
+            if let Some(rows) = self.samples.get(start..)
+                && let (Some(a), Some(b), Some(c), Some(d)) = (
+                    rows.first_chunk::<16>(),
+                    rows.get(line..).and_then(|row| row.first_chunk::<16>()),
+                    rows.get(2 * line..).and_then(|row| row.first_chunk::<16>()),
+                    rows.get(3 * line..).and_then(|row| row.first_chunk::<16>()),
+                )
+            {
+                let mut sums = [0.0_f32; 16];
+                for at in 0..16 {
+                    let [a, b, c, d] = [a[at], b[at], c[at], d[at]].map(S::number);
+                    sums[at] = (a * down[0] + b * down[1] + c * down[2] + d * down[3]) * across[at];
+                }
+                // The last one has no weight; without it the others would not be summed side by side.
+                return [
+                    sums[0] + sums[3] + sums[6] + sums[9] + sums[12],
+                    sums[1] + sums[4] + sums[7] + sums[10] + sums[13],
+                    sums[2] + sums[5] + sums[8] + sums[11] + sums[14],
+                    sums[15],
+                ];
+            }
+        }
+        let across = [across[0], across[3], across[6], across[9]];
+        self.anywhere([left, top], &across, down)
     }
 
     /// A sample as what is weighted.
@@ -147,46 +220,52 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
             &self.kernels[(rung.max(0.0) as usize).min(self.kernels.len() - 1)]
         };
         let ((left, across), (top, down)) = (kernel.at(x), kernel.at(y));
+        let (across, down) = (&kernel.weights[across..], &kernel.weights[down..]);
         let [width, height] = self.size;
         let count = kernel.count as i32;
         let inside = left >= 0 && top >= 0 && left + count <= width && top + count <= height;
         if inside && !CLEAR && self.light.is_none() {
             let start = (top as usize * width as usize + left as usize) * CHANNELS;
-            let sum = match kernel.count * CHANNELS {
-                0..=4 => self.block::<4>(start, across, down),
-                5..=12 => self.block::<12>(start, across, down),
-                13..=16 => self.block::<16>(start, across, down),
-                17..=24 => self.block::<24>(start, across, down),
-                25..=48 => self.block::<48>(start, across, down),
+            let sum = match (kernel.count, CHANNELS) {
+                (2, ..3) => self.block::<2, 4>(start, across, down),
+                (2, _) => self.block::<2, 8>(start, across, down),
+                (4, 1) => self.block::<4, 4>(start, across, down),
+                (4, 2) => self.block::<4, 8>(start, across, down),
+                (4, _) => self.block::<4, 16>(start, across, down),
+                (6, ..3) => self.block::<6, 16>(start, across, down),
+                (6, _) => self.block::<6, 24>(start, across, down),
                 _ => None,
             };
             if let Some(sum) = sum {
                 return sum;
             }
         }
-        self.anywhere([left, top], across, down)
+        self.anywhere([left, top], &across[..kernel.count], &down[..kernel.count])
     }
 
     /// The sum of a block that lies inside; none where reading so many samples would pass the last one.
     #[inline(always)]
-    fn block<const WIDE: usize>(&self, start: usize, across: &[f32], down: &[f32]) -> Option<[f32; 4]> {
+    fn block<const COUNT: usize, const WIDE: usize>(
+        &self,
+        start: usize,
+        across: &[f32],
+        down: &[f32],
+    ) -> Option<[f32; 4]> {
         #[expect(clippy::cast_sign_loss, reason = "a side")]
         let line = self.size[0] as usize * CHANNELS;
-        let rows = &self.samples[start..];
-        if (down.len() - 1) * line + WIDE > rows.len() {
-            return None;
-        }
+        let (across, down) = (across.first_chunk::<COUNT>()?, down.first_chunk::<COUNT>()?);
+        let rows = self.samples.get(start..start + (COUNT - 1) * line + WIDE)?;
         let mut sums = [0.0_f32; WIDE];
-        for (row, weight) in down.iter().enumerate() {
+        for row in 0..COUNT {
             let samples = rows[row * line..].first_chunk::<WIDE>()?;
-            for (sum, sample) in sums.iter_mut().zip(samples) {
-                *sum += sample.number() * weight;
+            for at in 0..WIDE {
+                sums[at] += samples[at].number() * down[row];
             }
         }
         let mut made = [0.0; 4];
-        for (pixel, weight) in sums.chunks_exact(CHANNELS).zip(across) {
-            for (sum, sample) in made.iter_mut().zip(pixel) {
-                *sum += sample * weight;
+        for pixel in 0..COUNT {
+            for channel in 0..CHANNELS {
+                made[channel] += sums[pixel * CHANNELS + channel] * across[pixel];
             }
         }
         Some(made)

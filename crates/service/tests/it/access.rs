@@ -11,6 +11,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/projects/1/footage?source=5", "as stored"),
     ("/projects/1/footage?source=new", "Add source"),
     ("/projects/1/footage/paste", "List"),
+    ("/projects/1/footage/6/sphere", "sharp up to"),
     ("/projects/1/footage/files", "Files on this computer"),
     ("/projects/1/handoff", "Nothing blocks this hand-off."),
     ("/projects/1/deliveries", "drawn to one scale"),

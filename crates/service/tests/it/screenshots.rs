@@ -24,7 +24,7 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("ways", "/projects/1/deliveries/ways?source=2", "loses detail", "light"),
     ("proof", "/projects/1/board/10/18/proof", "Same place, pixel by pixel", "light"),
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
-    ("history", "/projects/1/board", "112 conversions", "light"),
+    ("sphere", "/projects/1/footage/6/sphere", "sharp up to", "light"),
     ("slide-rule", "/slide-rule?of=squeeze", "6912×2160", "light"),
     ("tables", "/tables", "whole cinema container", "light"),
 ];
@@ -91,23 +91,20 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.run("document.querySelector('tr[data-line=\"3\"] input').focus()").await;
             browser.says("from A of the stream header").await;
         }
-        "history" => {
-            for edit in [
-                json!({ "edit": "set_sources", "sources": [1, 7, 8, 15], "set": { "squeeze": "1.8" } }),
-                json!({ "edit": "turn_frames", "frames": [17, 18, 19] }),
-                json!({ "edit": "set_conversions", "conversions": [[1, 17], [2, 17], [3, 17]], "own": { "method": "width" } }),
-            ] {
-                server.post("/projects/1/edits", &edit).await.ok();
-            }
-            let head = server.get("/projects/1/history/head").await.ok();
-            let back = json!({ "from": head["at"], "to": head["undo"]["to"] });
-            server.post("/projects/1/history/go", &back).await.ok();
-            let last = json!({ "edit": "set_frames", "frames": [17, 18], "set": { "rate": "23.976" } });
-            server.post("/projects/1/edits", &last).await.ok();
+        "sphere" => {
+            // Levelled, and turned a little, as it is while somebody works on it.
+            let set = json!({ "turn": { "yaw": "24", "pitch": "3", "roll": "6" } });
+            server.post("/projects/1/edits", &json!({ "edit": "set_sources", "sources": [6], "set": set })).await.ok();
+            let view = json!({
+                "name": "S002 Kiln view", "geometry": { "raster": [1920, 1080] }, "rate": "30", "scan": "progressive",
+                "signal_range": "narrow", "upright_known": true,
+                "view": { "sphere": 6, "fov": "75", "orientation": { "yaw": "-24", "pitch": "8", "roll": "0" } },
+            });
+            server.post("/projects/1/sources", &view).await.ok();
             browser.client.refresh().await.expect("a reload");
-            browser.says("conversions").await;
-            browser.press("History").await;
-            browser.says("on an abandoned branch").await;
+            browser.says("S002 Kiln view").await;
+            browser.until("document.querySelectorAll('.sphere image').length === 2").await;
+            browser.painted().await;
         }
         _ => {}
     }

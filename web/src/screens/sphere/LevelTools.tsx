@@ -22,7 +22,8 @@ const number = (value: number) => `${value < 0 ? "−" : ""}${Math.abs(value).to
 export function LevelTools({ found: { level, problem }, horizon, uprights, onLevel, onClear }: Props) {
   const marked = horizon + uprights;
   const said = () => {
-    if (marked === 0) return "Mark two points or more along the horizon, or a line along something upright.";
+    if (marked === 0)
+      return "Mark two points or more along the horizon, or a line along something upright, in the whole sphere or, finer, in the view.";
     if (problem) return problem;
     if (!level) return horizon === 1 ? "One more point along the horizon." : "Calculating …";
     const marks = horizon > 0 ? `${horizon} points` : `${uprights} ${uprights === 1 ? "line" : "lines"}`;

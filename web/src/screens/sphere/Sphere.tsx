@@ -218,6 +218,29 @@ export function Sphere({ source }: { source: Source }) {
       look: { yaw: longitude.toFixed(2), pitch: latitude.toFixed(2), roll: now.look.roll },
     }));
 
+  const markHorizon = (at: Point) => {
+    setUprights([]);
+    setHorizon((now) => [...now, at]);
+  };
+  const markUpright = (line: [Point, Point]) => {
+    setHorizon([]);
+    setUprights((now) => [...now, line]);
+  };
+  // Marks in the view are finer than those in the whole sphere.
+  const markInView = async (size: [number, number], from: [number, number], to: [number, number]) => {
+    const pointAt = async ([x, y]: [number, number]): Promise<Point> => {
+      const body = { look: free.look, fov: free.fov, width: size[0], height: size[1], x, y };
+      const { point } = await settled(api.POST("/api/v1/sphere/point", { body }));
+      return [point[0] ?? 0, point[1] ?? 0];
+    };
+    try {
+      if (tool === "horizon") markHorizon(await pointAt(to));
+      else if (!same(from, to)) markUpright([await pointAt(from), await pointAt(to)]);
+    } catch (error) {
+      tell(`Not marked: ${failureText(error)}`);
+    }
+  };
+
   const level = async () => {
     if (!found.level) return;
     keepTurn(found.level.turn);
@@ -345,14 +368,8 @@ export function Sphere({ source }: { source: Source }) {
             onTurned={turned}
             onLook={lookAt}
             onLooked={() => keepLook(free)}
-            onHorizon={(at) => {
-              setUprights([]);
-              setHorizon((now) => [...now, at]);
-            }}
-            onUpright={(line) => {
-              setHorizon([]);
-              setUprights((now) => [...now, line]);
-            }}
+            onHorizon={markHorizon}
+            onUpright={markUpright}
           />
         </section>
         <section className="sheet sphere-flat" aria-label="View">
@@ -365,6 +382,8 @@ export function Sphere({ source }: { source: Source }) {
               lookDragging.current = dragLook({ look: looking.current.look, size, from, to });
             }}
             onDragged={looked}
+            marking={tool === "horizon" || tool === "uprights" ? tool : undefined}
+            onMark={markInView}
             onWheel={(times) => keepSoon({ ...free, fov: widened(free.fov, times) })}
           />
         </section>

@@ -9,11 +9,15 @@ interface Props {
   /** The hand has moved what is seen, in pixels of a view of this size. */
   onDrag: (size: [number, number], from: [number, number], to: [number, number]) => void;
   onDragged: () => void;
+  /** Marks instead of moving: a press gives its pixel, or a line from one to another. */
+  marking: "horizon" | "uprights" | undefined;
+  onMark: (size: [number, number], from: [number, number], to: [number, number]) => void;
   onWheel: (times: number) => void;
 }
 
 /** The flat view: what a camera in the middle of the sphere has. */
-export function ViewPane({ picture, raster, label, onDrag, onDragged, onWheel }: Props) {
+export function ViewPane(props: Props) {
+  const { picture, raster, label, onDrag, onDragged, marking, onMark, onWheel } = props;
   const [ref, room] = useRoom<HTMLDivElement>({ width: 420, height: 240 });
   const whole = { x: 0, y: 0, width: raster[0], height: raster[1] };
   const box = placed(whole, placeIn(whole, { x: 2, y: 2, width: room.width - 4, height: room.height - 4 }));
@@ -27,14 +31,17 @@ export function ViewPane({ picture, raster, label, onDrag, onDragged, onWheel }:
       held(event.clientY - sheet.top - box.y, size[1]),
     ];
   };
-  const end = () => {
-    if (hand.current?.moved) onDragged();
+  const end = (event: PointerEvent<SVGSVGElement>) => {
+    const now = hand.current;
     hand.current = null;
+    if (!now) return;
+    if (marking) onMark(size, now.from, at(event));
+    else if (now.moved) onDragged();
   };
   return (
     <div className="sphere-room" ref={ref}>
       <svg
-        className="sphere-view"
+        className={marking ? "sphere-view marking" : "sphere-view"}
         width={room.width}
         height={room.height}
         role="img"
@@ -45,7 +52,7 @@ export function ViewPane({ picture, raster, label, onDrag, onDragged, onWheel }:
           hand.current = { from: at(event), moved: false };
         }}
         onPointerMove={(event) => {
-          if (!hand.current) return;
+          if (!hand.current || marking) return;
           hand.current.moved = true;
           onDrag(size, hand.current.from, at(event));
         }}

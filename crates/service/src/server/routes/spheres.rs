@@ -34,6 +34,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(sphere_seen))
         .routes(routes!(drag_sphere))
         .routes(routes!(drag_view))
+        .routes(routes!(point_of_view))
         .routes(routes!(level_sphere))
 }
 
@@ -294,6 +295,66 @@ async fn drag_sphere(Body(drag): Body<Drag>) -> Reply {
     Reply::json(&Values(turned))
 }
 
+/// A flat view that is shown at some size, and a pixel of it.
+#[derive(Clone, Debug)]
+struct InShown {
+    look: Orientation,
+    fov: FieldOfView,
+    size: [u32; 2],
+    at: [u32; 2],
+}
+
+record!(
+    /// A flat view that is shown at some size, and a pixel of it.
+    "LookPixel", "pixels of views" for InShown {
+        /// Where the view looks.
+        look: Orientation = Default("{}"), |shown| shown.look.clone();
+        /// Degrees that it is wide.
+        fov: FieldOfView = Required, |shown| shown.fov.clone();
+        /// Pixels across in which it is shown.
+        width: Whole<1, 65536> = Required, |shown| Whole::new(shown.size[0]);
+        /// Pixels down.
+        height: Whole<1, 65536> = Required, |shown| Whole::new(shown.size[1]);
+        /// The pixel, across.
+        x: Whole<0, 65536> = Required, |shown| Whole::new(shown.at[0]);
+        /// The pixel, down.
+        y: Whole<0, 65536> = Required, |shown| Whole::new(shown.at[1]);
+    }
+    |look, fov, width, height, x, y| {
+        Ok(InShown { look, fov, size: [width.get(), height.get()], at: [x.get(), y.get()] })
+    }
+);
+
+/// A place of a view out of a pixel in which it is shown.
+fn in_view(size: [u32; 2], [x, y]: [u32; 2]) -> InView {
+    let [width, height] = size.map(f64::from);
+    InView { right: f64::from(x) / width - 0.5, up: (height / 2.0 - f64::from(y)) / width }
+}
+
+type LookPixelRequest = Values<InShown>;
+
+/// A point of a sphere.
+#[derive(Debug, Serialize, ToSchema)]
+struct SpherePoint {
+    /// Longitude and latitude.
+    point: [f64; 2],
+}
+
+/// The point of the sphere that stands at a pixel of a view
+#[utoipa::path(
+    post,
+    path = "/sphere/point",
+    tag = "calculations",
+    request_body = LookPixelRequest,
+    responses(
+        (status = 200, body = SpherePoint),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn point_of_view(Body(shown): Body<InShown>) -> Reply {
+    Reply::json(&SpherePoint { point: shown.look.sees(&shown.fov, in_view(shown.size, shown.at)) })
+}
+
 /// A hand on a flat view.
 #[derive(Clone, Debug)]
 struct LookDrag {
@@ -344,9 +405,8 @@ type LookDragRequest = Values<LookDrag>;
     )
 )]
 async fn drag_view(Body(drag): Body<LookDrag>) -> Reply {
-    let [width, height] = drag.size.map(f64::from);
-    let at = |[x, y]: [u32; 2]| InView { right: f64::from(x) / width - 0.5, up: (height / 2.0 - f64::from(y)) / width };
-    Reply::json(&Values(drag.look.looked(&drag.fov, at(drag.from), at(drag.to))))
+    let [from, to] = [drag.from, drag.to].map(|at| in_view(drag.size, at));
+    Reply::json(&Values(drag.look.looked(&drag.fov, from, to)))
 }
 
 /// Marks in a turned sphere.
