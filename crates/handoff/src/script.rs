@@ -6,7 +6,8 @@ use ratiomet_core::file::Codec;
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::resampling::{Filter, Resampling};
-use ratiomet_core::signal::{RangePlan, RatePlan, Scan, SignalRange};
+use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
+use ratiomet_core::sphere::Layout;
 
 use crate::coding;
 use crate::names::Names;
@@ -267,6 +268,16 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
                 format!("frames are dropped or repeated (not decided): {from} to {to} fps")
             }
         });
+    }
+    if frame.projection == Projection::Sphere {
+        let eyes = match frame.sphere.layout {
+            Layout::Mono => "",
+            Layout::TopBottom => " --stereo top-bottom",
+            Layout::SideBySide => " --stereo side-by-side",
+        };
+        notes.push(format!(
+            "players show it as a sphere when it is tagged: ratiomet tag FILE --out TAGGED --projection equirectangular{eyes}"
+        ));
     }
     if let Some(sphere) = package.pictured(packaged).sphere {
         notes.push(format!("a view out of {}: its file is what is converted", sphere.name.as_str()));

@@ -148,17 +148,21 @@ enum Command {
         #[arg(required = true, value_name = "FILE")]
         files: Vec<PathBuf>,
     },
-    /// Say of a movie that it shows a sphere, in a copy of it; or that it no longer does
+    /// Say of a movie or a still that it shows a sphere, in a copy of it; or that it no longer does
     ///
-    /// Both generations of the published boxes are written into MP4 and MOV; nothing else of the file changes but the places
-    /// in its index. The movie itself is never touched. What the file said before, and what the copy says, is printed.
+    /// Both generations of the published boxes are written into MP4 and MOV, panorama metadata in XMP into JPEG and PNG;
+    /// nothing else of the file changes but the places in its index. The file itself is not touched, unless that is asked
+    /// for. What it said before, and what it says now, is printed.
     Tag {
-        /// The movie: MP4 or MOV, in one piece
+        /// The movie, MP4 or MOV, in one piece; or the still, JPEG or PNG
         #[arg(value_name = "IN")]
         file: PathBuf,
         /// Where the copy goes; it is replaced if it is there
-        #[arg(long, value_name = "FILE")]
-        out: PathBuf,
+        #[arg(long, value_name = "FILE", required_unless_present = "in_place")]
+        out: Option<PathBuf>,
+        /// Write the file itself anew, whole before it takes the place of the old one
+        #[arg(long, conflicts_with = "out")]
+        in_place: bool,
         /// How the sphere is unrolled
         #[arg(long, value_parser = ["equirectangular"], required_unless_present = "none")]
         projection: Option<String>,
@@ -284,14 +288,14 @@ pub fn run() -> Result<ExitCode, String> {
             let order = render::Order { request: &request, still: &still, onto: onto.as_deref(), out: &out };
             render::run(&order, &how, times)
         }
-        Command::Tag { file, out, projection: _, stereo, initial_view, none } => {
+        Command::Tag { file, out, in_place: _, projection: _, stereo, initial_view, none } => {
             let stereo = match stereo.as_str() {
                 "top-bottom" => Stereo::TopBottom,
                 "side-by-side" => Stereo::SideBySide,
                 _ => Stereo::Mono,
             };
             let said = Tag { stereo, initial_view: initial_view.0 };
-            tag::run(&file, &out, (!none).then_some(said))
+            tag::run(&file, out.as_deref(), (!none).then_some(said))
         }
         Command::Borders { files, json, together } => borders::run(&files, json, together),
         Command::Schema { file } => {

@@ -1,4 +1,4 @@
-//! `ratiomet tag`: a copy of a movie that says that it shows a sphere, or no longer does.
+//! `ratiomet tag`: a copy of a movie or a still that says that it shows a sphere, or no longer does.
 
 use std::fs::File;
 use std::io::{IsTerminal, Write};
@@ -63,13 +63,15 @@ pub fn view(text: &str) -> Result<View, String> {
     }
 }
 
-/// Writes the copy; the error is a sentence for the person who typed it.
-pub fn run(file: &Path, out: &Path, tag: Option<Tag>) -> Result<ExitCode, String> {
+/// Writes the copy, or the file anew where no other one is named; the error is a sentence for the person who typed it.
+pub fn run(file: &Path, out: Option<&Path>, tag: Option<Tag>) -> Result<ExitCode, String> {
     let same =
         |one: &Path, other: &Path| one.canonicalize().ok().zip(other.canonicalize().ok()).is_some_and(|(a, b)| a == b);
-    if same(file, out) {
-        return Err("the copy must be another file than the movie: name another one with --out".to_owned());
+    if out.is_some_and(|out| same(file, out)) {
+        return Err("the copy must be another file: name another one with --out, or say --in-place".to_owned());
     }
+    // In its place it is written whole beside it first.
+    let out = out.unwrap_or(file);
     let before = reading(file)?;
     let mut movie = File::open(file).map_err(|error| format!("{} cannot be read: {error}", file.display()))?;
     let shown = std::io::stderr().is_terminal();
@@ -91,7 +93,7 @@ pub fn run(file: &Path, out: &Path, tag: Option<Tag>) -> Result<ExitCode, String
     }
     copied?;
     let after = reading(out)?;
-    println!("{}: it said {}; the copy says {}", out.display(), words(&before), words(&after));
+    println!("{}: it said {}; now it says {}", out.display(), words(&before), words(&after));
     if let Some((tag, raster)) = tag.zip(after.raster.as_ref())
         && let Some(why) = doubt(raster.value, tag.stereo)
     {

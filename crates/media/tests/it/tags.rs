@@ -161,3 +161,92 @@ proptest! {
         prop_assert!(copied.is_err() || out.len() >= bytes.len());
     }
 }
+
+fn drawn(folder: &Path, name: &str) -> Vec<u8> {
+    let file = folder.join(name);
+    let made = Command::new("ffmpeg")
+        .args(["-v", "error", "-y", "-f", "lavfi", "-i", "testsrc2=s=320x160", "-frames:v", "1"])
+        .arg(&file)
+        .status();
+    assert!(made.expect("ffmpeg is installed").success());
+    std::fs::read(&file).expect("a still")
+}
+
+/// What Pillow finds in the XMP of a still, and the sum of its samples.
+fn by_pillow(file: &Path) -> String {
+    let script = "import sys, hashlib\nfrom PIL import Image\nimage = Image.open(sys.argv[1])\n\
+                  text = image.info.get('xmp') or image.info.get('XML:com.adobe.xmp') or b''\n\
+                  print(hashlib.sha256(image.convert('RGB').tobytes()).hexdigest())\n\
+                  print(text.decode() if isinstance(text, bytes) else text)";
+    let libraries = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/python");
+    let output = Command::new("python3").args(["-c", script]).arg(file).env("PYTHONPATH", libraries).output();
+    let output = output.expect("python3 is installed");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    String::from_utf8_lossy(&output.stdout).into_owned()
+}
+
+#[test]
+fn stills_say_it_in_xmp_and_lose_it_again() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let tag = Tag { stereo: Stereo::Mono, initial_view: [-30.0, 10.0, 0.0] };
+    for name in ["a.jpg", "a.png"] {
+        let bytes = drawn(folder.path(), name);
+        let plain = by_pillow(&folder.path().join(name));
+        let said = tagged(&bytes, Some(tag));
+        std::fs::write(folder.path().join(name), &said).expect("written");
+        let found = by_pillow(&folder.path().join(name));
+        assert_eq!(found.lines().next(), plain.lines().next(), "{name}: the same samples");
+        for each in
+            ["ProjectionType=\"equirectangular\"", "FullPanoWidthPixels=\"320\"", "InitialViewHeadingDegrees=\"330\""]
+        {
+            assert!(found.contains(each), "{name}: {found}");
+        }
+        let reading = read(&Slices::new(said.len() as u64, vec![(0, said.clone())])).expect("read");
+        let sphere = reading.sphere.expect("a sphere").value;
+        assert_eq!((sphere.projection.as_str(), sphere.part_of), ("equirectangular", Some([320, 160, 0, 0])), "{name}");
+        // Said twice is said once, and taken off it is the file that it was.
+        assert_eq!(tagged(&said, Some(tag)), said, "{name}");
+        assert_eq!(tagged(&said, None), bytes, "{name}");
+        assert_eq!(tagged(&bytes, None), bytes, "{name}");
+    }
+}
+
+#[test]
+fn other_xmp_of_a_still_stays() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let bytes = drawn(folder.path(), "a.jpg");
+    let foreign = "<x:xmpmeta xmlns:x='adobe:ns:meta/'><rdf:RDF xmlns:rdf='http://www.w3.org/1999/02/22-rdf-syntax-ns#'>\
+                   <rdf:Description rdf:about='' xmlns:dc='http://purl.org/dc/elements/1.1/' dc:format='image/jpeg' \
+                   xmlns:pano='http://ns.google.com/photos/1.0/panorama/' pano:ProjectionType='cylindrical'>\
+                   <pano:FullPanoWidthPixels>9</pano:FullPanoWidthPixels><dc:source>island</dc:source>\
+                   </rdf:Description></rdf:RDF></x:xmpmeta>";
+    let content = [b"http://ns.adobe.com/xap/1.0/\0", foreign.as_bytes()].concat();
+    let length = u16::try_from(content.len() + 2).expect("short").to_be_bytes();
+    let with = [&bytes[..2], &[0xFF, 0xE1], &length[..], &content, &bytes[2..]].concat();
+    let said = tagged(&with, Some(Tag { stereo: Stereo::Mono, initial_view: [0.0; 3] }));
+    let text = String::from_utf8_lossy(&said).into_owned();
+    assert!(text.contains("<dc:source>island</dc:source>") && text.contains("dc:format='image/jpeg'"));
+    assert!(!text.contains("cylindrical") && !text.contains("pano:Full") && text.contains("equirectangular"));
+    let off = String::from_utf8_lossy(&tagged(&said, None)).into_owned();
+    assert!(off.contains("<dc:source>island</dc:source>") && !off.contains("photos/1.0/panorama"));
+}
+
+#[test]
+fn stills_that_cannot_be_tagged_say_why() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let bytes = drawn(folder.path(), "a.png");
+    let refused = |bytes: &[u8], stereo| {
+        let tag = Tag { stereo, initial_view: [0.0; 3] };
+        copy(&mut Cursor::new(bytes), Some(tag), &mut Vec::new(), |_, _| true).expect_err("refused").to_string()
+    };
+    assert!(refused(&bytes, Stereo::TopBottom).contains("one picture for both eyes"));
+    let jpeg = drawn(folder.path(), "a.jpg");
+    for cut in 3..200 {
+        // Never a panic, and never a copy of half a head.
+        for bytes in [&bytes[..cut.min(bytes.len())], &jpeg[..cut]] {
+            let tag = Some(Tag { stereo: Stereo::Mono, initial_view: [0.0; 3] });
+            let _ = copy(&mut Cursor::new(bytes), tag, &mut Vec::new(), |_, _| true);
+        }
+    }
+    assert!(refused(&jpeg[..100], Stereo::Mono).contains("damaged"));
+}

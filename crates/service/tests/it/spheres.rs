@@ -129,6 +129,31 @@ fn ffmpeg_pixel(folder: &Path, file: &str, filter: &str) -> Vec<u8> {
     output.stdout
 }
 
+#[test]
+fn a_still_is_tagged_in_a_copy_or_in_its_place() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let folder = folder.path();
+    sphere(folder);
+    let bytes = || std::fs::read(folder.join("sphere.png")).expect("a picture");
+    let before = bytes();
+    let tag = ["tag", "sphere.png", "--projection", "equirectangular"];
+    let no_place = ran(folder, &tag);
+    assert_eq!(no_place.status.code(), Some(2), "where to must be said");
+    let same = ran(folder, &[&tag[..], &["--out", "sphere.png"]].concat());
+    assert!(said(&same).contains("--in-place"), "{}", said(&same));
+    let copied = ran(folder, &[&tag[..], &["--out", "tagged.png", "--initial-view", "-30,10,0"]].concat());
+    assert!(copied.status.success(), "{}", said(&copied));
+    let told = String::from_utf8_lossy(&copied.stdout).into_owned();
+    assert!(told.contains("nothing of a sphere") && told.contains("equirectangular, one eye (XMP)"), "{told}");
+    assert_eq!(bytes(), before, "the file itself is as it was");
+    assert!(ran(folder, &[&tag[..], &["--in-place"]].concat()).status.success());
+    assert_ne!(bytes(), before);
+    assert!(ran(folder, &["tag", "sphere.png", "--none", "--in-place"]).status.success());
+    assert_eq!(bytes(), before);
+    let read = ran(folder, &["probe", "tagged.png"]);
+    assert!(String::from_utf8_lossy(&read.stdout).contains("sphere"), "{read:?}");
+}
+
 /// A project with a sphere that has a still, and a flat frame.
 async fn walk(server: &Server, folder: &Path) -> (String, i64, i64) {
     let project = server.post("/projects", &json!({ "name": "Walk", "method": "fill" })).await.ok()["id"].to_string();

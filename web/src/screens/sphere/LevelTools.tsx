@@ -31,7 +31,7 @@ export function LevelTools({ found: { level, problem }, horizon, uprights, onLev
   };
   return (
     <fieldset className="tools" aria-label="Level">
-      <h3>Level by marks</h3>
+      <h2>Level by marks</h2>
       <p className="small mb-1" role="status">
         {said()}
       </p>

@@ -66,9 +66,9 @@ export function TurnTools({ turn, hold, onHold, onTurn }: Props) {
   const none = PARTS.every((part) => Number(turn[part]) === 0);
   return (
     <fieldset className="tools" aria-label="Turn">
-      <h3>
+      <h2>
         <i className="swatch turned" /> How the sphere is turned
-      </h3>
+      </h2>
       <div className="fields angles">
         <Angles value={turn} onKeep={onTurn} />
         <Choice

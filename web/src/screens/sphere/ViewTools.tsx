@@ -36,9 +36,9 @@ export function ViewTools({ project, views, chosen, look, seen, onChoose, onLook
   };
   return (
     <fieldset className="tools" aria-label="View">
-      <h3>
+      <h2>
         <i className="swatch looking" /> Where the view looks
-      </h3>
+      </h2>
       <div className="tool-row">
         <Form.Select
           size="sm"

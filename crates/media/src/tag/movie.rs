@@ -1,36 +1,10 @@
-//! Says of a movie (ISO/IEC 14496-12) that it shows a sphere, or that it does not: both generations of the published boxes
-//! are written into a copy, and taken out again. Nothing else of the file changes but the places that point behind them.
+//! Movies (ISO/IEC 14496-12): both generations of the published boxes are written, and taken out again. Nothing else of the
+//! file changes but the places that point behind them.
 
-use std::io::{self, Read, Seek, SeekFrom, Write};
+use std::io::{Read, Seek, SeekFrom, Write};
 
+use super::{Tag, TagError, refused};
 use crate::reading::Stereo;
-
-/// What is said of a sphere that is unrolled as an equirectangular frame.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Tag {
-    /// How the eyes share the frame.
-    pub stereo: Stereo,
-    /// Where a player looks first: yaw to the right, pitch up, roll with the clock, in degrees.
-    pub initial_view: [f64; 3],
-}
-
-/// Why there is no copy.
-#[derive(Debug, thiserror::Error)]
-pub enum TagError {
-    /// The file is not one that can be tagged, as a sentence.
-    #[error("{0}")]
-    Refused(String),
-    /// It was stopped.
-    #[error("it was stopped")]
-    Stopped,
-    /// It cannot be read or written.
-    #[error(transparent)]
-    Io(#[from] io::Error),
-}
-
-fn refused(why: impl Into<String>) -> TagError {
-    TagError::Refused(why.into())
-}
 
 /// The user type of the first generation.
 const FIRST: [u8; 16] =
@@ -344,7 +318,7 @@ fn parts(file: &mut (impl Read + Seek)) -> Result<(Vec<Part>, u64), TagError> {
 ///
 /// # Errors
 /// A sentence for a file that is no MP4 or MOV, has no pictures, or lies in fragments; and what reading and writing say.
-pub fn copy(
+pub(super) fn copy(
     file: &mut (impl Read + Seek),
     tag: Option<Tag>,
     out: &mut impl Write,
