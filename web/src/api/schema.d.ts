@@ -4717,6 +4717,11 @@ export interface components {
              * @description The width of the view at which nothing in it is enlarged; 0 where there is none.
              */
             native_width: number;
+            /**
+             * @description Circles around the middle of the view on which it has so many pixels for each of the sphere: scale, and radius in
+             *     widths of the view. Those that reach into it.
+             */
+            rings: number[][];
             /** @description Where the seam of the stored frame comes to lie in the turned one, from pole to pole. */
             seam: number[][];
             /** @description Where the zenith of the stored frame comes to lie. */

@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import { useParams } from "react-router";
 import type { Source } from "../api/client";
 import { here, keep, kept } from "../kept";
@@ -26,6 +26,35 @@ export function togglePictures() {
 
 /** Whether drawings show pictures. */
 export const usePictures = () => useSyncExternalStore(listen, () => shown);
+
+const coming = new Set<string>();
+const arrived = new Set<string>();
+const waiting = new Set<() => void>();
+let told: ReturnType<typeof setTimeout> | undefined;
+
+/** Tells of them a few times a second, however many arrive. */
+function tellComing() {
+  if (told) return;
+  told = setTimeout(() => {
+    told = undefined;
+    for (const listener of waiting) listener();
+  }, 250);
+}
+
+const wait = (listener: () => void) => {
+  waiting.add(listener);
+  return () => {
+    waiting.delete(listener);
+  };
+};
+
+/** How many pictures that are to be seen are still being made. */
+export const usePicturesComing = () => useSyncExternalStore(wait, () => coming.size);
+
+function arrive(href: string) {
+  arrived.add(href);
+  if (coming.delete(href)) tellComing();
+}
 
 /** Few sizes, so that a browser keeps what it has: the longer side in pixels. */
 type Side = 320 | 1280 | 4096;
@@ -57,6 +86,14 @@ interface Props {
 
 /** A picture in a drawing, as the plan places it. */
 export function PictureIn({ href, image, seen, faint, sharp }: Props) {
+  useEffect(() => {
+    if (!href || arrived.has(href)) return;
+    coming.add(href);
+    tellComing();
+    return () => {
+      if (coming.delete(href)) tellComing();
+    };
+  }, [href]);
   if (!href || !seen) return null;
   return (
     <svg x={seen.x} y={seen.y} width={seen.width} height={seen.height} aria-hidden="true">
@@ -68,6 +105,8 @@ export function PictureIn({ href, image, seen, faint, sharp }: Props) {
         width={image.width}
         height={image.height}
         preserveAspectRatio="none"
+        onLoad={() => arrive(href)}
+        onError={() => arrive(href)}
         imageRendering={sharp ? "pixelated" : undefined}
       />
     </svg>

@@ -179,6 +179,8 @@ export const TREATMENT: readonly { id: string; name: string; set: (values: Sourc
     name: "signal range",
     set: ({ signal_range }) => ({ signal_range: signal_range ?? null }),
   },
+  { id: "sphere", name: "sphere", set: ({ projection, sphere }) => ({ projection, sphere }) },
+  { id: "turn", name: "turn of the sphere", set: ({ turn }) => ({ turn }) },
   { id: "playback", name: "speed", set: ({ playback }) => ({ playback }) },
   { id: "subject", name: "subject", set: ({ subject }) => ({ subject: subject ?? null }) },
   { id: "method", name: "method", set: ({ method }) => ({ method: method ?? null }) },

@@ -386,13 +386,13 @@ fn drafts_of_sources_are_the_sources() {
     for values in [
         json!({ "name": "A", "note": "n", "geometry": { "raster": [2880, 2160], "pixel_aspect": "1", "squeeze": "1.8",
             "active": { "left": 8, "top": 4, "right": 10, "bottom": 6 }, "rotation": 90 }, "rate": "24000/1001",
-            "scan": "interlaced", "signal_range": "full", "playback": "every_frame", "projection": "sphere", "upright_known": true, "deinterlace": true, "range_plan": "declare", "rate_plan": "blend",
+            "scan": "interlaced", "signal_range": "full", "playback": "every_frame", "projection": "sphere", "sphere": { "span": ["200", "180"], "layout": "side_by_side", "eyes": "right_first" }, "turn": { "yaw": "1", "pitch": "-2", "roll": "3" }, "view": null, "upright_known": true, "deinterlace": true, "range_plan": "declare", "rate_plan": "blend",
             "origin": { "file": "A.mov", "footage": true, "frames": 240, "said": [{ "of": "rate", "value": "24", "by": "stts" }] },
             "subject": { "x": "0.1", "y": "0.2", "width": "0.3", "height": "0.4" }, "method": "fill",
             "still": { "scene": null, "content": "5f".repeat(32), "file": "A.png", "raster": [2880, 2160] } }),
         json!({ "name": "B", "note": "", "geometry": { "raster": [1, 65536], "pixel_aspect": "12:11", "squeeze": "1",
             "active": { "left": 0, "top": 0, "right": 0, "bottom": 0 }, "rotation": 0 }, "rate": null,
-            "scan": null, "signal_range": null, "playback": "real_time", "projection": "flat", "upright_known": false, "deinterlace": false, "range_plan": "open", "rate_plan": "open", "origin": null, "subject": null, "method": null, "still": null }),
+            "scan": null, "signal_range": null, "playback": "real_time", "projection": "flat", "sphere": { "span": ["360", "180"], "layout": "mono", "eyes": "left_first" }, "turn": { "yaw": "0", "pitch": "0", "roll": "0" }, "view": { "sphere": 3, "fov": "70", "orientation": { "yaw": "1", "pitch": "2", "roll": "3" } }, "upright_known": false, "deinterlace": false, "range_plan": "open", "rate_plan": "open", "origin": null, "subject": null, "method": null, "still": null }),
     ] {
         assert_eq!(helpers.ask("draft", &values), values);
     }

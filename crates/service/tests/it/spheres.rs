@@ -194,6 +194,17 @@ async fn a_view_is_a_source_and_its_recipe_makes_the_same_picture() {
     }
     let taken = json!({ "edit": "set_resampling", "conversions": [[view["id"], frame], [source, headset]], "taken": { "filter": "catmull-rom" } });
     server.post(&format!("{base}/edits"), &taken).await.ok();
+    // Rings tell where it is enlarged by how much: on each the scale of the middle has grown to its own.
+    let look = json!({ "raster": [192, 108], "fov": "70" });
+    let seen = server.post(&format!("{base}/sources/{source}/sphere/look"), &look).await.ok();
+    let number = |value: &Value| value.as_f64().expect("a number");
+    let rings = seen["rings"].as_array().expect("rings");
+    assert!(!rings.is_empty(), "{seen}");
+    for ring in rings {
+        let out = 2.0 * 35.0_f64.to_radians().tan() * number(&ring[1]);
+        let there = number(&seen["seen"]["centre_scale"]) * (1.0 + out * out);
+        assert!((there - number(&ring[0])).abs() < 1e-9 && number(&ring[0]) < number(&seen["corner_scale"]), "{ring}");
+    }
     // The way that goes nowhere but into a flat frame is a point with a way out.
     let board = server.get(&format!("{base}/board")).await.ok();
     let of = |source: &Value, frame: &Value| -> Value {

@@ -145,13 +145,15 @@ interface HeadProps {
 }
 
 export const SourceHead = memo(function SourceHead({ source, width, here, id, row, onClick }: HeadProps) {
-  const { name, geometry, scan, method, playback } = source.values;
+  const { name, geometry, scan, method, playback, projection, view } = source.values;
   const traits = [
     method && `${methodName(method)} for the row`,
     geometry.squeeze !== "1" && `${geometry.squeeze}× squeeze`,
     geometry.pixel_aspect !== "1" && `${geometry.pixel_aspect} pixels`,
     geometry.rotation !== 0 && `rotated ${geometry.rotation}°`,
     scan === "interlaced" && "interlaced",
+    projection === "sphere" && "sphere",
+    view && `view, ${short(Number(view.fov), 1)}° wide`,
     playback === "every_frame" && "plays every frame",
   ].filter(Boolean);
   return (

@@ -41,6 +41,7 @@ export function Sphere({ source }: { source: Source }) {
   const stored = source.values.turn;
   const [turn, setTurn] = useState<Orientation>(stored);
   const [tool, setTool] = useState<Tool>("turn");
+  const [map, setMap] = useState(false);
   const [hold, setHold] = useState<Hold>("free");
   const views = sources.filter(({ values }) => values.view?.sphere === source.id);
   const [chosen, setChosen] = useState<number | undefined>(views[0]?.id);
@@ -376,6 +377,7 @@ export function Sphere({ source }: { source: Source }) {
           <ViewPane
             picture={viewPicture.url}
             raster={free.raster}
+            rings={map ? (seen?.rings ?? []) : []}
             label={`What is seen ${free.fov}° wide`}
             onDrag={(size, from, to) => {
               looking.current ??= { look: free.look, moved: undefined };
@@ -407,6 +409,8 @@ export function Sphere({ source }: { source: Source }) {
             chosen={view}
             look={free}
             seen={seen}
+            map={map}
+            onMap={() => setMap(!map)}
             onChoose={(id) => {
               setChosen(id);
               const next = views.find((each) => each.id === id);

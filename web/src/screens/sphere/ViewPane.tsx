@@ -6,6 +6,8 @@ interface Props {
   picture: string | undefined;
   raster: readonly [number, number];
   label: string;
+  /** Circles on which the sphere is enlarged so much: scale, and radius in widths of the view. */
+  rings: readonly number[][];
   /** The hand has moved what is seen, in pixels of a view of this size. */
   onDrag: (size: [number, number], from: [number, number], to: [number, number]) => void;
   onDragged: () => void;
@@ -17,7 +19,7 @@ interface Props {
 
 /** The flat view: what a camera in the middle of the sphere has. */
 export function ViewPane(props: Props) {
-  const { picture, raster, label, onDrag, onDragged, marking, onMark, onWheel } = props;
+  const { picture, raster, rings, label, onDrag, onDragged, marking, onMark, onWheel } = props;
   const [ref, room] = useRoom<HTMLDivElement>({ width: 420, height: 240 });
   const whole = { x: 0, y: 0, width: raster[0], height: raster[1] };
   const box = placed(whole, placeIn(whole, { x: 2, y: 2, width: room.width - 4, height: room.height - 4 }));
@@ -61,6 +63,29 @@ export function ViewPane(props: Props) {
         onWheel={(event) => onWheel(event.deltaY > 0 ? 1.05 : 1 / 1.05)}
       >
         {picture && <image href={picture} {...box} preserveAspectRatio="none" />}
+        <clipPath id="view-edge">
+          <rect {...box} />
+        </clipPath>
+        <g clipPath="url(#view-edge)">
+          {rings.map(([scale = 1, radius = 0]) => {
+            const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+            const r = radius * box.width;
+            // Where the circle leaves the view at its upper edge, its number goes to the side.
+            const above = r < box.height / 2 - 12;
+            return (
+              <g key={scale} className={scale > 1 ? "d-ring enlarged" : "d-ring"}>
+                <circle cx={x} cy={y} r={r} />
+                <text
+                  x={above ? x : x + r - 4}
+                  y={above ? y - r - 3 : y - 4}
+                  textAnchor={above ? "middle" : "end"}
+                >
+                  {Math.round(scale * 100)} %
+                </text>
+              </g>
+            );
+          })}
+        </g>
         <rect className="d-look-edge" {...box} />
       </svg>
     </div>

@@ -14,13 +14,17 @@ interface Props {
   chosen: Source | undefined;
   look: Look;
   seen: components["schemas"]["SphereLookResult"] | undefined;
+  /** Whether the view shows where it is how sharp. */
+  map: boolean;
+  onMap: () => void;
   onChoose: (id: number | undefined) => void;
   onLook: (look: Look) => void;
   onAdd: () => void;
 }
 
 /** Where the view looks, how wide and how large it is, and how finely the sphere is sampled there. */
-export function ViewTools({ project, views, chosen, look, seen, onChoose, onLook, onAdd }: Props) {
+export function ViewTools(props: Props) {
+  const { project, views, chosen, look, seen, map, onMap, onChoose, onLook, onAdd } = props;
   const [typed, setTyped] = useState<{ fov?: string; size?: string }>({});
   const size = look.raster.join("x");
   // biome-ignore lint/correctness/useExhaustiveDependencies: what comes in another way counts
@@ -88,6 +92,10 @@ export function ViewTools({ project, views, chosen, look, seen, onChoose, onLook
           </dd>
           <dt>sharp up to</dt>
           <dd className="num">{seen.native_width > 1 ? `${seen.native_width} px wide` : "no size"}</dd>
+          <dt>map</dt>
+          <dd>
+            <Form.Check id="sphere-map" label="rings in the view" checked={map} onChange={onMap} />
+          </dd>
           <dt>height</dt>
           <dd className="num">
             {angle(seen.seen.vertical_fov)}

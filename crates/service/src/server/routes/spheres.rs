@@ -200,10 +200,27 @@ struct SphereLookResult {
     corner_scale: f64,
     /// The width of the view at which nothing in it is enlarged; 0 where there is none.
     native_width: u32,
+    /// Circles around the middle of the view on which it has so many pixels for each of the sphere: scale, and radius in
+    /// widths of the view. Those that reach into it.
+    rings: Vec<[f64; 2]>,
     /// Where the seam of the stored frame comes to lie in the turned one, from pole to pole.
     seam: Vec<[f64; 2]>,
     /// Where the zenith of the stored frame comes to lie.
     zenith: [f64; 2],
+}
+
+/// At which scales a view has a ring.
+const RINGS: [f64; 8] = [0.25, 0.5, 0.75, 1.0, 1.5, 2.0, 3.0, 4.0];
+
+/// The rings of a view with this scale in its middle, half so wide at distance 1, whose corners are so far out.
+fn rings(middle: f64, half: f64, corner: f64) -> Vec<[f64; 2]> {
+    RINGS
+        .into_iter()
+        .filter(|scale| *scale > middle)
+        .map(|scale| [scale, (scale / middle - 1.0).sqrt()])
+        .filter(|[_, out]| *out < corner)
+        .map(|[scale, out]| [scale, out / (2.0 * half)])
+        .collect()
 }
 
 /// What a view out of a sphere sees: its outline, how finely it is sampled, and where the stored seam lies
@@ -234,6 +251,7 @@ async fn sphere_seen(
         let looking = Looking { view: &view, sphere: &footage };
         let request = looking.request(seen.raster).map_err(|error| refused(&error.to_string()))?;
         let found = SphereView::of(&request);
+        let found_scale = found.centre_scale;
         let half = (view.fov.value().to_f64().to_radians() / 2.0).tan();
         let high = half * f64::from(seen.raster.height()) / f64::from(seen.raster.width());
         // Outwards, in a corner, a step of the view is the smallest step of the sphere.
@@ -244,7 +262,14 @@ async fn sphere_seen(
             (0..=24).map(|step| seen.turn.lies([180.0, f64::from(step) * 7.5 - 90.0])).collect(),
             vec![seen.turn.lies([0.0, 90.0])],
         ];
-        Ok(Reply::json(&SphereLookResult { seen: found.into(), corner_scale, native_width, seam, zenith: zenith[0] }))
+        Ok(Reply::json(&SphereLookResult {
+            seen: found.into(),
+            corner_scale,
+            rings: rings(found_scale, half, half.hypot(high)),
+            native_width,
+            seam,
+            zenith: zenith[0],
+        }))
     })
     .await
 }
