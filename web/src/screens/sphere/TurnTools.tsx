@@ -2,9 +2,7 @@ import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Orientation } from "../../api/client";
 import { Choice, Field } from "../../fields/Field";
-import { NOT_TURNED } from "./look";
-
-type Hold = "free" | "around" | "roll";
+import { type Hold, NOT_TURNED } from "./look";
 
 const HOLDS = [
   ["free", "any way"],

@@ -2,8 +2,8 @@ import { type PointerEvent, useRef, useState } from "react";
 import { placed, placeIn } from "../../drawing/box";
 import { type Degrees, net, ofUnrolled, onUnrolled, unrolled } from "../../drawing/unrolled";
 import { useRoom } from "../../drawing/useRoom";
+import type { Line, Point } from "./look";
 
-export type Point = [number, number];
 export type Tool = "turn" | "look" | "horizon" | "uprights";
 
 interface Props {
@@ -16,7 +16,7 @@ interface Props {
   /** Where the seam of the file lies. */
   seam: readonly number[][];
   horizon: readonly Point[];
-  uprights: readonly [Point, Point][];
+  uprights: readonly Line[];
   /** The horizon that was found by the marks. */
   found: readonly number[][] | undefined;
   label: string;
@@ -25,7 +25,7 @@ interface Props {
   onLook: (at: Point) => void;
   onLooked: () => void;
   onHorizon: (at: Point) => void;
-  onUpright: (line: [Point, Point]) => void;
+  onUpright: (line: Line) => void;
 }
 
 /** All of the sphere, unrolled as it is turned: what hands turn, mark, and look at. */
@@ -44,7 +44,7 @@ export function Unrolled(props: Props) {
     }),
   );
   const hand = useRef<{ from: Point; moved: boolean } | null>(null);
-  const [line, setLine] = useState<[Point, Point]>();
+  const [line, setLine] = useState<Line>();
   const at = (event: PointerEvent<SVGSVGElement>): Point => {
     const sheet = event.currentTarget.getBoundingClientRect();
     return ofUnrolled([event.clientX - sheet.left, event.clientY - sheet.top], box, span);

@@ -1,5 +1,19 @@
 import type { Orientation, Source } from "../../api/client";
 
+/** Longitude and latitude. */
+export type Point = [number, number];
+export type Line = [Point, Point];
+/** Pixels across and down. */
+export type Size = [number, number];
+/** Which way a hand may turn the sphere. */
+export type Hold = "free" | "around" | "roll";
+
+export const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+
+/** Points as requests have them. */
+export const pointTexts = (points: readonly Point[]) =>
+  points.map((each) => each.map((part) => part.toFixed(4)));
+
 /** Where a view looks, how wide it is, and its size. */
 export interface Look {
   look: Orientation;
