@@ -97,6 +97,9 @@ fn main() {
         ),
         None => println!("  OpenCV is not there (see the head of this file)"),
     }
+    let fine = How { filter: Filter::Lanczos3, ..how };
+    let [least, middle] = timed(|| drop(view(&sphere, &Span::FULL, &look(1920, 1080), fine).expect("a view")));
+    println!("the same by Lanczos: {least:.1} ms (middle {middle:.1})");
     let small = smaller(&sphere, 3).expect("a smaller one");
     let [least, middle] = timed(|| drop(view(&small, &Span::FULL, &look(640, 360), how).expect("a view")));
     println!("preview 640x360 out of a third: {least:.2} ms (middle {middle:.2})");

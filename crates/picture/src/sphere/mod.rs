@@ -16,7 +16,7 @@ use crate::resample::Sample;
 use crate::still::Fit;
 use crate::{Problem, Still};
 use places::{Places, Surface};
-use sampler::{Edges, Sampler};
+use sampler::{Edges, Narrowed, Sampler};
 
 /// How samples are worked out.
 #[derive(Clone, Copy, Debug)]
@@ -262,15 +262,13 @@ impl<S: Sample, const IN: usize, const IN_CLEAR: bool, const OUT: usize, const O
         for [from, count] in [[first, before], [0, count - before]] {
             places.fill(row, [from, count], at);
             let part = &mut out[from as usize * OUT..];
-            if sampler.is_narrow() && places.are_all_there_is() && !OUT_CLEAR {
+            if let Some(narrowed) = sampler.narrowed().filter(|_| places.are_all_there_is() && !OUT_CLEAR) {
                 at.settle(f32::from(sampler::PHASES));
-                let part = &mut part[..count as usize * OUT];
-                for (place, made) in at.settled() {
-                    // What is found nowhere is black, as it was.
-                    let seen = place.map_or([0.0; 4], |(whole, phase)| sampler.narrow(whole, phase));
-                    made.copy_from_slice(&seen[..3]);
+                match narrowed {
+                    Narrowed::Four(narrow) => at.make(|whole, phase| sampler.narrow(narrow, whole, phase)),
+                    Narrowed::Six(narrow) => at.make(|whole, phase| sampler.narrow(narrow, whole, phase)),
                 }
-                for (sample, made) in part.iter_mut().zip(at.made()) {
+                for (sample, made) in part[..count as usize * OUT].iter_mut().zip(at.made()) {
                     *sample = S::of(*made);
                 }
                 continue;

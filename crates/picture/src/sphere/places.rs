@@ -69,9 +69,6 @@ pub(super) struct Places {
     steps: [f32; 2],
 }
 
-/// The pixels whose centres lie before a place, across and down, and how far behind them it lies.
-pub(super) type Settled = ([i32; 2], [i32; 2]);
-
 /// The places of a row, or of a part of it: NaN where nothing is found.
 #[derive(Default)]
 pub(super) struct Row {
@@ -106,17 +103,17 @@ impl Row {
         }
     }
 
-    /// What has been settled, none where nothing is found, and room for what is made of it.
-    pub fn settled(&mut self) -> impl Iterator<Item = (Option<Settled>, &mut [f32])> + '_ {
+    /// Makes three channels of each place that has been settled; what is found nowhere is black.
+    #[inline(always)]
+    pub fn make(&mut self, seen: impl Fn([i32; 2], [i32; 2]) -> [f32; 4]) {
         self.made.resize(self.x.len() * 3, 0.0);
         let whole = self.whole[0].iter().zip(&self.whole[1]);
         let phase = self.phase[0].iter().zip(&self.phase[1]);
-        let places = self
-            .x
-            .iter()
-            .zip(whole.zip(phase))
-            .map(|(x, ((left, top), (across, down)))| (!x.is_nan()).then_some(([*left, *top], [*across, *down])));
-        places.zip(self.made.chunks_exact_mut(3))
+        let places = self.x.iter().zip(whole.zip(phase)).zip(self.made.chunks_exact_mut(3));
+        for ((x, ((left, top), (across, down))), made) in places {
+            let seen = if x.is_nan() { [0.0; 4] } else { seen([*left, *top], [*across, *down]) };
+            made.copy_from_slice(&seen[..3]);
+        }
     }
 
     /// Across, down, and how much of the picture a pixel of the outcome covers.

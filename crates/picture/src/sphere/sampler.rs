@@ -69,25 +69,39 @@ impl Kernel {
     }
 }
 
-/// A kernel of at most four pixels, spread over the samples of three channels.
-struct Narrow {
+/// A kernel of at most so many pixels, spread over the samples of three channels.
+pub(super) struct Narrow<const COUNT: usize, const WIDE: usize> {
     lead: i32,
-    across: Vec<[f32; 16]>,
-    down: Vec<[f32; 4]>,
+    across: Vec<[f32; WIDE]>,
+    down: Vec<[f32; COUNT]>,
 }
 
-impl Narrow {
+impl<const COUNT: usize, const WIDE: usize> Narrow<COUNT, WIDE> {
     fn of(kernel: &Kernel) -> Option<Self> {
-        if kernel.count > 4 || kernel.nearest {
+        if kernel.count > COUNT || kernel.nearest {
             return None;
         }
-        let down: Vec<[f32; 4]> = kernel
+        let down: Vec<[f32; COUNT]> = kernel
             .weights
             .chunks_exact(kernel.count)
             .map(|row| std::array::from_fn(|at| row.get(at).copied().unwrap_or_default()))
             .collect();
-        let spread = |row: &[f32; 4]| std::array::from_fn(|at| row.get(at / 3).copied().unwrap_or_default());
+        let spread = |row: &[f32; COUNT]| std::array::from_fn(|at| row.get(at / 3).copied().unwrap_or_default());
         Some(Self { lead: kernel.lead, across: down.iter().map(spread).collect(), down })
+    }
+}
+
+/// Kernels that most pictures go through.
+pub(super) enum Narrowed {
+    /// Lines and cubics.
+    Four(Narrow<4, 16>),
+    /// Lanczos.
+    Six(Narrow<6, 24>),
+}
+
+impl Narrowed {
+    fn of(kernel: &Kernel) -> Option<Self> {
+        Narrow::of(kernel).map(Self::Four).or_else(|| Narrow::of(kernel).map(Self::Six))
     }
 }
 
@@ -99,7 +113,7 @@ pub(super) struct Sampler<'a, S, const CHANNELS: usize, const CLEAR: bool> {
     /// The rung of the first kernel.
     first: f32,
     /// The only kernel, where it is narrow and there are three channels: what most pictures go through.
-    narrow: Option<Narrow>,
+    narrow: Option<Narrowed>,
     /// Light of every code value, and back.
     light: Option<(ratiomet_core::resampling::Transfer, Vec<f32>)>,
 }
@@ -136,52 +150,64 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
         let size = size.map(|side| side as i32);
         let kernels: Vec<Kernel> = kernels.collect();
         let narrow = match &kernels[..] {
-            [only] if CHANNELS == 3 && !CLEAR && light.is_none() => Narrow::of(only),
+            [only] if CHANNELS == 3 && !CLEAR && light.is_none() => Narrowed::of(only),
             _ => None,
         };
         Self { samples, size, edges, kernels, narrow, first, light }
     }
 
-    /// Whether every place is seen by [`Sampler::narrow`].
-    #[inline(always)]
-    pub const fn is_narrow(&self) -> bool {
-        self.narrow.is_some()
+    /// The only kernel, where it is narrow and there are three channels.
+    pub const fn narrowed(&self) -> Option<&Narrowed> {
+        self.narrow.as_ref()
     }
 
-    /// The picture between four pixels each way, from a column and a line on, by the weights for a place between them.
+    /// The picture between few pixels each way, from a column and a line on, by the weights for a place between them.
     #[inline(always)]
-    #[expect(clippy::cast_sign_loss, reason = "within the picture")]
-    pub fn narrow(&self, whole: [i32; 2], phase: [i32; 2]) -> [f32; 4] {
-        let Some(narrow) = &self.narrow else { return [0.0; 4] };
+    #[expect(
+        clippy::cast_sign_loss,
+        clippy::cast_possible_truncation,
+        clippy::cast_possible_wrap,
+        reason = "within the picture"
+    )]
+    pub fn narrow<const COUNT: usize, const WIDE: usize>(
+        &self,
+        narrow: &Narrow<COUNT, WIDE>,
+        whole: [i32; 2],
+        phase: [i32; 2],
+    ) -> [f32; 4] {
         let [left, top] = whole.map(|whole| whole.wrapping_add(narrow.lead));
         let phase = phase.map(|phase| (phase.max(0) as usize).min(usize::from(PHASES)));
         let (across, down) = (&narrow.across[phase[0]], &narrow.down[phase[1]]);
         let line = self.size[0] as usize * 3;
-        if left >= 0 && top >= 0 && left.wrapping_add(4) <= self.size[0] && top.wrapping_add(4) <= self.size[1] {
+        let count = COUNT as i32;
+        if left >= 0 && top >= 0 && left.wrapping_add(count) <= self.size[0] && top.wrapping_add(count) <= self.size[1]
+        {
             let start = (top as usize).wrapping_mul(line).wrapping_add((left as usize).wrapping_mul(3));
-            if let Some(rows) = self.samples.get(start..)
-                && let (Some(a), Some(b), Some(c), Some(d)) = (
-                    rows.first_chunk::<16>(),
-                    rows.get(line..).and_then(|row| row.first_chunk::<16>()),
-                    rows.get(2 * line..).and_then(|row| row.first_chunk::<16>()),
-                    rows.get(3 * line..).and_then(|row| row.first_chunk::<16>()),
-                )
-            {
-                let mut sums = [0.0_f32; 16];
-                for at in 0..16 {
-                    let [a, b, c, d] = [a[at], b[at], c[at], d[at]].map(S::number);
-                    sums[at] = (a * down[0] + b * down[1] + c * down[2] + d * down[3]) * across[at];
+            // The last row may end before as many samples as are read at once.
+            let end = start.wrapping_add((COUNT - 1).wrapping_mul(line)).wrapping_add(WIDE);
+            if let Some(rows) = self.samples.get(start..end) {
+                let mut sums = [0.0_f32; WIDE];
+                for (row, weight) in down.iter().enumerate() {
+                    let Some(samples) = rows.get(row * line..).and_then(|row| row.first_chunk::<WIDE>()) else { break };
+                    for at in 0..WIDE {
+                        sums[at] += samples[at].number() * weight;
+                    }
                 }
-                // The last one has no weight; without it the others would not be summed side by side.
-                return [
-                    sums[0] + sums[3] + sums[6] + sums[9] + sums[12],
-                    sums[1] + sums[4] + sums[7] + sums[10] + sums[13],
-                    sums[2] + sums[5] + sums[8] + sums[11] + sums[14],
-                    sums[15],
-                ];
+                for at in 0..WIDE {
+                    sums[at] *= across[at];
+                }
+                // Those behind the last have no weight; without them the others would not be summed side by side.
+                let mut made = [0.0; 4];
+                for at in (0..WIDE / 3 * 3).step_by(3) {
+                    for channel in 0..3 {
+                        made[channel] += sums[at + channel];
+                    }
+                }
+                made[3] = sums[WIDE - 1];
+                return made;
             }
         }
-        let across = [across[0], across[3], across[6], across[9]];
+        let across: [f32; COUNT] = std::array::from_fn(|at| across[3 * at]);
         self.anywhere([left, top], &across, down)
     }
 
