@@ -3,11 +3,14 @@
  * line of the output is what it gave. The truth that they are held against is that of the program.
  */
 import { createInterface } from "node:readline";
-import type { Conversion, ListReading, SourceValues } from "../src/api/client";
+import type { Conversion, ListReading, Orientation, SourceValues } from "../src/api/client";
 import { addressFor, addressOf, CALCULATIONS, calculationOf, entriesOf } from "../src/calculations";
+import type { Box } from "../src/drawing/box";
+import { ofUnrolled, onUnrolled, unrolled } from "../src/drawing/unrolled";
 import { type Sides, sidesIn } from "../src/fields/sides";
 import { draftOf, valuesOf } from "../src/fields/sourceDraft";
 import { meanings, plainNumber } from "../src/fields/spelling";
+import { formOf, formsWith, formText } from "../src/fields/sphereForm";
 import { between } from "../src/fields/usePicked";
 import { hasWords, wordsIn } from "../src/fields/words";
 import { kept } from "../src/kept";
@@ -16,6 +19,7 @@ import { type Event, next, RESTING } from "../src/screens/framing/hand";
 import { ahead, dragged, type Move, nextClean, nudged, sized, zoomNear } from "../src/screens/framing/slide";
 import { withNew } from "../src/screens/reading/files";
 import { asText } from "../src/screens/reading/reading";
+import { further, widened } from "../src/screens/sphere/look";
 
 interface Nudge {
   move: Move;
@@ -78,6 +82,14 @@ const HELPERS: Record<string, (given: never) => unknown> = {
   handled,
   meanings: (text: string) => meanings(text),
   plainNumber: ([text, unit]: [string, string]) => plainNumber(text, unit),
+  form: (text: string) => formText(formOf(text)),
+  formName: (text: string) => formsWith(text).find(([known]) => known === text)?.[1],
+  further: ({ look, right, up }: { look: Orientation; right: number; up: number }) =>
+    further(look, right, up),
+  widened: ({ fov, times }: { fov: string; times: number }) => widened(fov, times),
+  unrolledThere: ({ point, box, span }: { point: [number, number]; box: Box; span: [number, number] }) =>
+    ofUnrolled(onUnrolled(point, box, span), box, span),
+  unrolledLine: ({ points, box }: { points: [number, number][]; box: Box }) => unrolled(points, box),
   hasWords: ({ text, words }: { text: string; words: string }) => hasWords(text, wordsIn(words)),
   between: ({ ids, from, to }: { ids: number[]; from: number; to: number }) => between(ids, from, to),
   draft: (values: SourceValues) => valuesOf(draftOf({ values })),

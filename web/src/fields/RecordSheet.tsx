@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Problem, Refused } from "../api/client";
 import { TitleBlock } from "../drawing/TitleBlock";
@@ -77,15 +77,20 @@ export function RecordSheet({ kind, name, project, typed, onDelete, tools, child
 /** A draft of something that is not stored yet, and adding it. */
 export function useNewRecord<D>(blank: D, add: (draft: D) => Promise<void>) {
   const { tellFailure } = useNotices();
+  // The form may stand for a moment after its record is there: another Enter makes no second one.
+  const added = useRef(false);
   const [draft, setDraft] = useState(blank);
   const [refusal, setRefusal] = useState<Problem>();
   const edit = (part: Partial<D>) => {
     setDraft((now) => ({ ...now, ...part }));
     setRefusal(undefined);
+    added.current = false;
   };
   const { run: store, pending } = useOnce(async () => {
+    if (added.current) return;
     try {
       await add(draft);
+      added.current = true;
     } catch (error) {
       if (error instanceof Refused && error.problem.status === 422) setRefusal(error.problem);
       else tellFailure("Not added", error);

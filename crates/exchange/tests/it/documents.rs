@@ -56,6 +56,14 @@ fn source() -> impl Strategy<Value = Value> {
             written(&["0.5", "1/8", "0.250"]),
             written(&["0.9", "2/3"]),
         )),
+        prop::option::of(prop::sample::select(
+            &[
+                ["360", "180", "mono", "left_first"],
+                ["360", "180", "top_bottom", "right_first"],
+                ["180", "180", "side_by_side", "left_first"],
+                ["200.5", "100", "side_by_side", "right_first"],
+            ][..],
+        )),
     );
     let turn = prop::sample::select(&[0, 90, 180, 270][..]);
     (
@@ -78,11 +86,14 @@ fn source() -> impl Strategy<Value = Value> {
                 pixel,
                 lens,
                 rate,
-                (scan, range, playback, method, subject),
+                (scan, range, playback, method, subject, sphere),
                 turn,
             )| {
                 let subject = subject.map(|(x, y, width, height)| json!({ "x": x, "y": y, "width": width, "height": height }));
+                let form = |[across, up, layout, eyes]: [&str; 4]| json!({ "span": [across, up], "layout": layout, "eyes": eyes });
                 json!({
+                    "projection": if sphere.is_some() { "sphere" } else { "flat" }, "sphere": sphere.map_or(json!({}), form),
+                    "turn": sphere.map_or(json!({}), |_| json!({ "yaw": "12.5", "pitch": "-3", "roll": "1/3" })),
                     "subject": subject, "name": name, "note": note.trim(), "rate": rate, "scan": scan, "signal_range": range,
                     "playback": playback, "method": method,
                     "origin": lens_origin(&lens),

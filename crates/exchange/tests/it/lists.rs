@@ -121,6 +121,16 @@ fn a_sphere_and_a_stated_turn_are_known_as_such() {
     }
     cell("360", "no", "/projection", "flat", RowState::Good);
     refused("projection", "round", "flat or sphere");
+    let form = |span: [&str; 2], layout: &str, eyes: &str| json!({ "span": span, "layout": layout, "eyes": eyes });
+    for (text, expected) in [
+        ("sphere", form(["360", "180"], "mono", "left_first")),
+        ("sphere top_bottom", form(["360", "180"], "top_bottom", "left_first")),
+        ("360 180x180 side_by_side right_first", form(["180", "180"], "side_by_side", "right_first")),
+    ] {
+        cell("projection", text, "/sphere", expected, RowState::Good);
+    }
+    refused("projection", "sphere sideways", "180x180, top_bottom, side_by_side or right_first");
+    refused("projection", "sphere 400x180", "flat or sphere");
     // A turn that is stated settles which way up the clip is; that there is none is what lists say of anything.
     cell("rotation", "90", "/upright_known", true, RowState::Good);
     cell("rotation", "180", "/upright_known", true, RowState::Good);
@@ -515,7 +525,7 @@ proptest! {
             prop_assert_eq!(&read.geometry, &footage.geometry);
             prop_assert_eq!(read.rate.as_ref().map(|rate| rate.value()), footage.rate.as_ref().map(|rate| rate.value()));
             prop_assert_eq!((read.scan, read.signal_range), (footage.scan, footage.signal_range));
-            prop_assert_eq!(read.projection, footage.projection);
+            prop_assert_eq!((read.projection, &read.sphere), (footage.projection, &footage.sphere));
             prop_assert_eq!(read.name.as_str(), footage.name.as_str());
         }
     }

@@ -475,4 +475,26 @@ fn small_helpers_do_what_they_say() {
         json!("1"),
     );
     case("zoomNear", json!({ "raw": 1e9, "rests": [] }), json!("1000"));
+    // Forms of spheres as one text, the usual ones by name, others by their span.
+    for text in ["360x180 mono left_first", "180x180 side_by_side right_first", "200.5x100 top_bottom left_first"] {
+        case("form", json!(text), json!(text));
+    }
+    case("form", json!("180×180"), json!("180x180 mono left_first"));
+    case("formName", json!("180x180 side_by_side left_first"), json!("half, left eye left"));
+    case("formName", json!("200x180 top_bottom right_first"), json!("200° × 180°, right eye above"));
+    // Looking on goes around, and ends straight up and down.
+    let look = |yaw: &str, pitch: &str| json!({ "yaw": yaw, "pitch": pitch, "roll": "5" });
+    case("further", json!({ "look": look("175", "0"), "right": 10, "up": 0 }), look("-175", "0"));
+    case("further", json!({ "look": look("-175.5", "85"), "right": -10, "up": 10 }), look("174.5", "90"));
+    case("further", json!({ "look": look("0", "-12.25"), "right": 0, "up": 1 }), look("0", "-11.25"));
+    case("widened", json!({ "fov": "90", "times": 1.1 }), json!("99"));
+    case("widened", json!({ "fov": "169", "times": 1.1 }), json!("170"));
+    case("widened", json!({ "fov": "1.05", "times": 0.5 }), json!("1"));
+    // A place of the drawing is a point of the sphere, and the other way round; lines go on past the seam.
+    let sheet = json!({ "x": 10, "y": 20, "width": 720, "height": 360 });
+    for (point, span) in [([0, 0], [360, 180]), ([-90, 45], [360, 180]), ([45, -90], [180, 180])] {
+        case("unrolledThere", json!({ "point": point, "box": sheet, "span": span }), json!(point));
+    }
+    let line = json!({ "points": [[170, 0], [-170, 10]], "box": sheet });
+    case("unrolledLine", line, json!("M710.0 200.0L750.0 180.0"));
 }

@@ -290,6 +290,83 @@ async fn wrong_questions_of_spheres_say_what_would_be_right() {
     assert_eq!(server.post("/sphere/drag", &drag).await.ok(), json!({ "yaw": "-30", "pitch": "0", "roll": "0" }));
 }
 
+#[tokio::test]
+async fn what_a_movie_says_of_its_sphere_comes_into_the_project() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let folder = folder.path();
+    let source = "testsrc2=s=320x320:r=24:d=0.5";
+    ffmpeg(folder, &["-f", "lavfi", "-i", source, "-c:v", "mpeg4", "plain.mp4"]);
+    let tagged = ["tag", "plain.mp4", "--out", "S005.mp4", "--projection", "equirectangular", "--stereo", "top-bottom"];
+    assert!(ran(folder, &tagged).status.success());
+    std::fs::remove_file(folder.join("plain.mp4")).expect("removed");
+    let data = folder.join("a.db");
+    let imported = ran(folder, &["import", "--data", "a.db", "--project", "Spheres", "S005.mp4"]);
+    assert!(imported.status.success(), "{}", said(&imported));
+    let server = Server::start_on("serve", &data, &[]);
+    let board = server.get("/projects/1/board").await.ok();
+    let values = &board["sources"][0]["values"];
+    assert_eq!(
+        (&values["projection"], &values["sphere"]["layout"]),
+        (&json!("sphere"), &json!("top_bottom")),
+        "{values}"
+    );
+    // Set to another layout by hand, that counts as typed over; in a frame for one eye it is told of.
+    let id = board["sources"][0]["id"].clone();
+    let other = json!({ "layout": "side_by_side" });
+    let edit = json!({ "edit": "set_sources", "sources": [id], "set": { "sphere": other } });
+    server.post("/projects/1/edits", &edit).await.ok();
+    let source = server.get(&format!("/projects/1/sources/{id}")).await.ok();
+    assert_eq!(source["corrected"], json!(["projection"]));
+    let frame = json!({ "name": "Headset", "geometry": { "raster": [320, 160] }, "projection": "sphere" });
+    let frame = server.post("/projects/1/frames", &frame).await.ok()["id"].clone();
+    let conversion = server.get(&format!("/projects/1/conversions/{id}/{frame}")).await.ok();
+    let codes: Vec<&str> = conversion["crossing"]["findings"]
+        .as_array()
+        .expect("findings")
+        .iter()
+        .filter_map(Value::as_str)
+        .filter(|code| code.starts_with("sphere"))
+        .collect();
+    assert_eq!(codes, ["sphere_form", "sphere_shape"], "{conversion}");
+}
+
+#[tokio::test]
+async fn a_sphere_is_worked_with_keys_alone_and_undone() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.open("/projects/1/footage/6/sphere").await;
+    browser.until("document.querySelectorAll('.sphere image').length === 2").await;
+    let turn = async || server.get("/projects/1/sources/6").await.ok()["values"]["turn"].clone();
+    // Ctrl and an arrow turn the sphere by a degree, and keep it.
+    browser.chord('\u{e009}', '\u{e014}').await;
+    browser.says("Sphere turned yaw -1°, pitch 0°, roll 0° on S002 Kiln walk").await;
+    assert_eq!(turn().await, json!({ "yaw": "-1", "pitch": "0", "roll": "0" }));
+    // Arrows look further; what nothing keeps is only looked at.
+    browser.keys("\u{e014}\u{e014}\u{e013}").await;
+    browser.until("document.querySelector('[aria-label=View] fieldset input, [aria-label=\"Where the view looks\"] input').value === '2'").await;
+    browser.keys("++").await;
+    browser.until("document.body.innerText.includes('sharp up to')").await;
+    // An angle that is none says so and is not kept.
+    browser.fill("pitch", "95").await;
+    browser.says("90° at most, either way").await;
+    browser.keys("\u{e00c}").await;
+    assert_eq!(turn().await["pitch"], "0");
+    browser.fill("pitch", "4.5").await;
+    browser.keys("\u{e007}").await;
+    browser.says("pitch 4.5°").await;
+    assert_eq!(turn().await, json!({ "yaw": "-1", "pitch": "4.5", "roll": "0" }));
+    // Undo goes back in the fields too.
+    browser.run("document.activeElement.blur()").await;
+    browser.keys("u").await;
+    browser.until("document.querySelector('[aria-label=Turn] input').value === '-1'").await;
+    browser.until("document.querySelectorAll('[aria-label=Turn] input')[1].value === '0'").await;
+    browser.press("Reset the turn").await;
+    browser.says("Sphere not turned on S002 Kiln walk").await;
+    assert_eq!(turn().await, json!({ "yaw": "0", "pitch": "0", "roll": "0" }));
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
 /// Where the horizon of the stand-in camera's sphere lies at a longitude: it leans 6 degrees to its side and 3 forward.
 fn horizon(longitude: f64) -> f64 {
     let ((side_sin, side_cos), (front_sin, front_cos)) =

@@ -187,7 +187,7 @@ export function Sphere({ source }: { source: Source }) {
           />
         </section>
         <section className="sheet turns" aria-label="How the sphere is turned">
-          <TurnTools turn={turn} hold={turned.hold} onHold={turned.setHold} onTurn={turned.keep} />
+          {/* Notices come in at the lower left: what turns goes on being in reach. */}
           <LevelTools
             found={marks.found}
             horizon={marks.horizon.length}
@@ -195,6 +195,7 @@ export function Sphere({ source }: { source: Source }) {
             onLevel={level}
             onClear={marks.clear}
           />
+          <TurnTools turn={turn} hold={turned.hold} onHold={turned.setHold} onTurn={turned.keep} />
         </section>
         <section className="sheet looks" aria-label="Where the view looks">
           <ViewTools
