@@ -114,7 +114,7 @@ fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Result<Making<'
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let resampling = filter_of(packaged);
     let recipe = packaged.recipe.as_ref().map_err(ToString::to_string)?;
-    let sphere = spherical::filter(package.pictured(packaged), frame, resampling)?;
+    let sphere = spherical::filter(package.pictured(packaged), resampling)?;
     Ok(Making { source, frame, recipe, resampling, sphere })
 }
 

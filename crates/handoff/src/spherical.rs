@@ -1,7 +1,7 @@
 //! What is done with spheres before the geometry, as filters of ffmpeg: its sphere filter turns as we do (yaw, pitch, roll
 //! of the camera, rolled first), which a test holds against our own pictures.
 
-use ratiomet_core::project::{Deliverable, Footage, Pictured};
+use ratiomet_core::project::{Footage, Pictured};
 use ratiomet_core::resampling::Filter;
 use ratiomet_core::signal::Projection;
 use ratiomet_core::sphere::{Eyes, Layout, Orientation, Span, SphereForm};
@@ -60,11 +60,11 @@ pub(crate) const fn file_of(pictured: Pictured<'_>) -> &Footage {
     }
 }
 
-/// The filters for a source in a frame, each with a comma after it; empty where nothing is to be done.
+/// The filters for a source, whatever frame it goes into, each with a comma after it; empty where nothing is to be done.
 ///
 /// # Errors
 /// A sentence for what the filter cannot do.
-pub(crate) fn filter(pictured: Pictured<'_>, frame: &Deliverable, filter: Filter) -> Result<String, String> {
+pub(crate) fn filter(pictured: Pictured<'_>, filter: Filter) -> Result<String, String> {
     let interpolation = interpolation(filter);
     let unknown = |span: &Span| {
         let [across, up] = [span.across.value(), span.up.value()].map(|degrees| degrees.to_short_decimal(3));
@@ -87,8 +87,7 @@ pub(crate) fn filter(pictured: Pictured<'_>, frame: &Deliverable, filter: Filter
         ));
     }
     let footage = pictured.footage;
-    let turned = footage.projection == Projection::Sphere && frame.projection == Projection::Sphere;
-    if !turned || footage.turn.is_none() {
+    if footage.projection == Projection::Flat || footage.turn.is_none() {
         return Ok(String::new());
     }
     let SphereForm { span, layout, .. } = &footage.sphere;

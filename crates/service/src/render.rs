@@ -82,19 +82,6 @@ pub struct Order<'a> {
     pub out: &'a Path,
 }
 
-/// Whether a still may stand for a sphere of this size.
-fn goes_with<S>(still: &Still, eye: ratiomet_core::Raster<S>) -> Result<(), ratiomet_picture::Problem> {
-    let ([width, height], eye) = (still.size(), [eye.width(), eye.height()]);
-    let part = eye[0] / width.max(1);
-    if part > 0 && [width, height].map(|side| side.checked_mul(part)) == eye.map(Some) {
-        return Ok(());
-    }
-    Err(ratiomet_picture::Problem(format!(
-        "the still is {width}x{height} and the eye of the request {}x{}; it must be the same size, or a whole fraction of it",
-        eye[0], eye[1]
-    )))
-}
-
 /// Carries a request out; the error is a sentence for the person who typed it.
 pub fn run(order: &Order<'_>, how: &Resampling, times: bool) -> Result<ExitCode, String> {
     let Order { request, still, onto, out } = *order;
@@ -125,7 +112,7 @@ pub fn run(order: &Order<'_>, how: &Resampling, times: bool) -> Result<ExitCode,
             carry::out(&picture, &source, &frame, &Plan::of(&source, &frame, &framing), how).map_err(named)?
         }
         Calculation::SphereView(request) => {
-            goes_with(&picture, request.eye).map_err(named)?;
+            sphere::goes_with(&picture, "eye", [request.eye.width(), request.eye.height()]).map_err(named)?;
             let matrix = request.orientation().matrix();
             let look = sphere::Look { raster: request.view, fov: request.fov, matrix };
             stages.since = Instant::now();

@@ -120,24 +120,29 @@ pub fn turned_to(sphere: &Still, span: &Span, size: [u32; 2], matrix: &Matrix, h
     Ok(Still { samples: outcome, ..sphere.without_samples() })
 }
 
+/// Whether a still may stand for what a request names: it is as large, or a whole fraction of it.
+///
+/// # Errors
+/// A sentence that names both sizes.
+pub fn goes_with(still: &Still, what: &str, [width, height]: [u32; 2]) -> Result<(), Problem> {
+    let [own_width, own_height] = still.size();
+    let raster = Raster::new(width, height).map_err(|error| Problem::new(error.to_string()))?;
+    match Fit::of([own_width, own_height], raster) {
+        Fit::Same | Fit::Part(_) => Ok(()),
+        Fit::Other => Err(Problem::new(format!(
+            "the still is {own_width}x{own_height} and the {what} of the request {width}x{height}; it must be the same size, or a whole fraction of it"
+        ))),
+    }
+}
+
 /// A flat picture put onto a sphere: a pixel of the sphere shows it when its centre lies inside. What is clear in the
 /// picture lets the sphere through. The outcome is as deep as the sphere.
 ///
 /// # Errors
 /// A sentence when a still is neither as large as was asked, nor a whole fraction of that.
 pub fn placed(sphere: &Still, picture: &Still, request: &SpherePlaceRequest, how: How) -> Result<Still, Problem> {
-    let part = |still: &Still, what: &str, [width, height]: [u32; 2]| {
-        let [own_width, own_height] = still.size();
-        let raster = Raster::new(width, height).map_err(|error| Problem::new(error.to_string()))?;
-        match Fit::of([own_width, own_height], raster) {
-            Fit::Same | Fit::Part(_) => Ok(()),
-            Fit::Other => Err(Problem::new(format!(
-                "the still is {own_width}x{own_height} and {what} of the request {width}x{height}; it must be the same size, or a whole fraction of it"
-            ))),
-        }
-    };
-    part(sphere, "the eye", [request.eye.width(), request.eye.height()])?;
-    part(picture, "the picture", [request.picture.width(), request.picture.height()])?;
+    goes_with(sphere, "eye", [request.eye.width(), request.eye.height()])?;
+    goes_with(picture, "picture", [request.picture.width(), request.picture.height()])?;
     let size = sphere.size();
     // The part of the sphere that it may touch, in the pixels of this still.
     let eye = Raster::new(size[0], size[1]).map_err(|error| Problem::new(error.to_string()))?;

@@ -186,13 +186,17 @@ async fn a_view_is_a_source_and_its_recipe_makes_the_same_picture() {
     assert!(view["picture"].is_string(), "it has the picture of its sphere: {view}");
     let sphere_frame = json!({ "name": "Headset", "geometry": { "raster": [360, 180] }, "projection": "sphere" });
     let headset = server.post(&format!("{base}/frames"), &sphere_frame).await.ok()["id"].clone();
-    for (source, frame, name) in [(&view["id"], &json!(frame), "view"), (&json!(source), &headset, "turned")] {
+    for (source, frame, name) in [
+        (&view["id"], &json!(frame), "view"),
+        (&json!(source), &headset, "turned"),
+        (&json!(source), &json!(frame), "unrolled"),
+    ] {
         let path = format!("{base}/conversions/{source}/{frame}/outcome?filter=catmull-rom");
         let outcome = server.get(&path).await;
         assert!(outcome.status.is_success(), "{outcome:?}");
         std::fs::write(folder.path().join(format!("{name}.png")), &outcome.bytes).expect("written");
     }
-    let taken = json!({ "edit": "set_resampling", "conversions": [[view["id"], frame], [source, headset]], "taken": { "filter": "catmull-rom" } });
+    let taken = json!({ "edit": "set_resampling", "conversions": [[view["id"], frame], [source, headset], [source, frame]], "taken": { "filter": "catmull-rom" } });
     server.post(&format!("{base}/edits"), &taken).await.ok();
     // Rings tell where it is enlarged by how much: on each the scale of the middle has grown to its own.
     let look = json!({ "raster": [192, 108], "fov": "70" });
@@ -232,7 +236,9 @@ async fn a_view_is_a_source_and_its_recipe_makes_the_same_picture() {
         .output()
         .expect("python3 is installed");
     let list = String::from_utf8(list.stdout).expect("text");
-    for (outcome, picture) in [("S002_view_HD", "view.png"), ("S002_Headset", "turned.png")] {
+    for (outcome, picture) in
+        [("S002_view_HD", "view.png"), ("S002_Headset", "turned.png"), ("S002_HD", "unrolled.png")]
+    {
         let line = list.lines().find(|line| line.starts_with(outcome)).unwrap_or_else(|| panic!("{list}"));
         let fields: Vec<&str> = line.split('\t').collect();
         assert_eq!(fields[1], "S002", "made of the file of the sphere");
