@@ -19,7 +19,7 @@ import { type Event, next, RESTING } from "../src/screens/framing/hand";
 import { ahead, dragged, type Move, nextClean, nudged, sized, zoomNear } from "../src/screens/framing/slide";
 import { withNew } from "../src/screens/reading/files";
 import { asText } from "../src/screens/reading/reading";
-import { further, widened } from "../src/screens/sphere/look";
+import { turnedBy, widened } from "../src/screens/sphere/look";
 
 interface Nudge {
   move: Move;
@@ -84,8 +84,8 @@ const HELPERS: Record<string, (given: never) => unknown> = {
   plainNumber: ([text, unit]: [string, string]) => plainNumber(text, unit),
   form: (text: string) => formText(formOf(text)),
   formName: (text: string) => formsWith(text).find(([known]) => known === text)?.[1],
-  further: ({ look, right, up }: { look: Orientation; right: number; up: number }) =>
-    further(look, right, up),
+  turnedBy: ({ look, right, up }: { look: Orientation; right: number; up: number }) =>
+    turnedBy(look, right, up),
   widened: ({ fov, times }: { fov: string; times: number }) => widened(fov, times),
   unrolledThere: ({ point, box, span }: { point: [number, number]; box: Box; span: [number, number] }) =>
     ofUnrolled(onUnrolled(point, box, span), box, span),

@@ -133,6 +133,8 @@ pub const LATITUDE: Bounds = Bounds::either_way("an angle", "-30 or 12.5", 90, "
 /// Degrees that a flat picture or view can take up.
 pub const FIELD_OF_VIEW: Bounds =
     Bounds { unit: "degrees", ends: Ends::Neither, ..Bounds::new("an angle", "90 or 62.5", (0, 1), (180, 1)) };
+/// How far a flat picture stands, in its own widths.
+pub const DISTANCE: Bounds = Bounds { unit: "widths", ..Bounds::new("a distance", "1.37", (1, 100), (1000, 1)) };
 /// Degrees of a sphere that a frame holds across.
 pub const SPAN_ACROSS: Bounds = Bounds::over_nothing("a span", "180", 360, "degrees");
 /// Degrees of a sphere that a frame holds up and down.

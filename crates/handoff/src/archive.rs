@@ -5,7 +5,7 @@ use std::io::{self, Seek, Write};
 use std::sync::Arc;
 
 use base64::Engine;
-use ratiomet_core::project::{Package, Packaged};
+use ratiomet_core::project::{Footage, Package, Packaged};
 use ratiomet_exchange::{fdl, otio};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
@@ -18,6 +18,7 @@ use crate::drawing::Drawing;
 use crate::format::Format;
 use crate::names::{Names, safe};
 use crate::progress::Progress;
+use crate::spherical::Overlay;
 use crate::{numbers, pdf, png, script, sheet, svg};
 
 /// A file of the archive.
@@ -48,6 +49,13 @@ pub trait Outcomes: Sync {
     /// # Errors
     /// A sentence when it cannot be made.
     fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String>;
+
+    /// What stands on a sphere and nothing else, clear around it, as PNG of the size of its frame: over the sphere as it is
+    /// stored, or as it is turned.
+    ///
+    /// # Errors
+    /// A sentence when it cannot be made.
+    fn overlay(&self, sphere: &Footage, stored: bool) -> Result<Vec<u8>, String>;
 
     /// The outcome as a small picture (JPEG) for sheets; none where it cannot be made.
     fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>>;
@@ -122,6 +130,7 @@ impl Order<'_> {
                 Format::Recipes => {
                     add("recipes/convert.sh");
                     add("recipes/list.tsv");
+                    Overlay::all(self.package).iter().for_each(|overlay| add(&format!("recipes/{}", overlay.path())));
                 }
                 Format::Signals => add("signals.csv"),
                 Format::ChartsSvg => {
@@ -198,6 +207,13 @@ impl Order<'_> {
                     Format::Recipes => {
                         whole(take, "recipes/convert.sh", script::shell(package).as_bytes())?;
                         whole(take, "recipes/list.tsv", script::list(package).as_bytes())?;
+                        for overlay in Overlay::all(package) {
+                            let made = self.outcomes.overlay(overlay.sphere, overlay.stored);
+                            let name = overlay.sphere.name.as_str();
+                            let png = made.map_err(|why| format!("the pictures on {name}: {why}"))?;
+                            whole(take, &format!("recipes/{}", overlay.path()), &png)?;
+                            go_on()?;
+                        }
                     }
                     Format::Signals => whole(take, "signals.csv", &numbers::signals_csv(package))?,
                     Format::ChartsSvg => {

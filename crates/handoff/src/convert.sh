@@ -55,6 +55,9 @@ for program in ffmpeg ffprobe; do
 done
 [ -n "$dry" ] || mkdir -p -- "$to"
 
+# Where the pictures lie that stand on spheres, as filters take it: first as a value, then as a part of a chain.
+beside=$(dirname -- "$0" | sed -e "s/[\\\\':]/\\\\&/g" -e "s/[][\\\\',;]/\\\\&/g")
+
 # ffmpeg 6 and newer forget a turn when they read; older ones when they copy.
 if ffmpeg -hide_banner -h full 2>/dev/null | grep -q -- -display_rotation; then
     unturned="-display_rotation 0"
@@ -105,6 +108,9 @@ together() { # of file makes the parts of all outcomes
         filter=$2 range=$3 scan=$4 picture=$6 sound=$7
         shift 7
         left=$((left - 7))
+        case $filter in
+            *movie=on_spheres/*) filter=${filter%%movie=on_spheres/*}movie=$beside/on_spheres/${filter#*movie=on_spheres/} ;;
+        esac
         set -- "$@" -map 0:v:0 -vf "$filter"
         [ "$picture" != as_set ] || picture=$CODEC
         # shellcheck disable=SC2086 # words on purpose

@@ -13,6 +13,7 @@
 pub mod names;
 
 mod archive;
+mod caption;
 mod chart;
 mod charts;
 mod coding;
@@ -31,6 +32,7 @@ mod svg;
 mod typed;
 
 pub use archive::{LeftOut, Manifest, Order, Outcomes, Written};
+pub use caption::caption;
 pub use format::Format;
 pub use numbers::Everything as Numbers;
 pub use progress::Progress;

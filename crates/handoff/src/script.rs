@@ -114,7 +114,7 @@ fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Result<Making<'
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let resampling = filter_of(packaged);
     let recipe = packaged.recipe.as_ref().map_err(ToString::to_string)?;
-    let sphere = spherical::filter(package.pictured(packaged), resampling)?;
+    let sphere = spherical::filter(package, packaged, resampling)?;
     Ok(Making { source, frame, recipe, resampling, sphere })
 }
 
@@ -278,6 +278,11 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
         notes.push(format!(
             "players show it as a sphere when it is tagged: ratiomet tag FILE --out TAGGED --projection equirectangular{eyes}"
         ));
+    }
+    if let Ok(making) = straight(package, packaged)
+        && making.sphere.contains("overlay")
+    {
+        notes.push("the pictures on the sphere lie beside the script, in on_spheres".to_owned());
     }
     if let Some(sphere) = package.pictured(packaged).sphere {
         notes.push(format!("a view out of {}: its file is what is converted", sphere.name.as_str()));

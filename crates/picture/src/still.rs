@@ -110,6 +110,11 @@ impl Still {
         Self { samples: DynamicImage::default(), profile: self.profile.clone(), format: self.format }
     }
 
+    /// A picture of this size that is clear.
+    pub fn clear([width, height]: [u32; 2]) -> Self {
+        Self { samples: DynamicImage::new_rgba8(width, height), profile: None, format: "PNG" }
+    }
+
     /// The same in eight bit and colours, for the eye.
     #[must_use]
     pub fn for_the_eye(&self) -> Self {

@@ -7,7 +7,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use ratiomet_core::project::{
-    FrameId, House, HouseProfile, Package, Packaged, Project, Selection, SourceId, StillSpec,
+    Footage, FrameId, House, HouseProfile, Package, Packaged, Project, Selection, SourceId, StillSpec,
 };
 use ratiomet_core::recipe::Chroma;
 use ratiomet_core::resampling::{Filter, Resampling};
@@ -132,6 +132,12 @@ impl Outcomes for CarriedOut<'_> {
         let made = carry::out(&still, footage.geometry.source(), frame, &conversion.plan, &how);
         let mut png = Vec::new();
         made.and_then(|made| made.write_png(&mut png)).map_err(|problem| problem.to_string())?;
+        Ok(png)
+    }
+
+    fn overlay(&self, sphere: &Footage, stored: bool) -> Result<Vec<u8>, String> {
+        let mut png = Vec::new();
+        self.stills.overlay(sphere, stored)?.write_png(&mut png).map_err(|problem| problem.to_string())?;
         Ok(png)
     }
 

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
 
-use ratiomet_core::project::{Content, Project, StillSpec};
+use ratiomet_core::project::{Content, Project};
 use ratiomet_exchange::project_file;
 use ratiomet_picture::limits::MOST_BYTES;
 use zip::write::SimpleFileOptions;
@@ -20,7 +20,7 @@ const MOST_STILLS: usize = 10_000;
 
 /// The stills that a project shows.
 fn contents(project: &Project) -> BTreeMap<String, Content> {
-    let stills = project.sources().filter_map(|(_, footage)| footage.still.as_ref().and_then(StillSpec::file));
+    let stills = project.sources().flat_map(|(_, footage)| footage.stills());
     stills.map(|file| (file.content.to_string(), file.content)).collect()
 }
 

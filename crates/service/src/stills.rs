@@ -1,5 +1,6 @@
 //! [`Stills`]: real pictures of sources, kept beside the data file by their content, and what is shown of them.
 
+use std::borrow::Borrow;
 use std::collections::{HashMap, VecDeque};
 use std::fs::{self, File};
 use std::io::{self, Write};
@@ -7,11 +8,11 @@ use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, SystemTime};
 
-use ratiomet_core::project::{Content, Footage, Looking, Pictured, StillSpec};
+use ratiomet_core::project::{Content, Footage, Looking, OnSphere, Pictured, StillFile, StillSpec};
 use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::Projection;
 use ratiomet_core::space::{Axis, Stored};
-use ratiomet_core::sphere::Orientation;
+use ratiomet_core::sphere::{Orientation, Span};
 use ratiomet_core::{
     DeliveryFrame, Exact, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
 };
@@ -33,11 +34,6 @@ pub enum Shown {
 
 /// The most bytes of pictures that are remembered.
 const MOST_REMEMBERED: usize = 96 << 20;
-/// The most outcomes that are remembered, and their most bytes.
-const MOST_OUTCOMES: usize = 5;
-const MOST_OUTCOME_BYTES: usize = 192 << 20;
-/// The most spheres that are kept at hand to look around in.
-const MOST_SPHERES: usize = 3;
 /// How spheres are carried out where nobody has chosen.
 const CARRIED: sphere::How = sphere::How { filter: Filter::CatmullRom, light: None };
 /// How long a file that no history needs is kept: one that is just being added is among them.
@@ -51,16 +47,48 @@ struct Made {
     bytes: usize,
 }
 
+/// The stills that were asked for last, the latest at the end.
+struct Recent {
+    stills: Mutex<Vec<(String, Arc<Still>)>>,
+    most: usize,
+    most_bytes: usize,
+}
+
+impl Recent {
+    const fn new(most: usize, most_bytes: usize) -> Self {
+        Self { stills: Mutex::new(Vec::new()), most, most_bytes }
+    }
+
+    /// The still of a name, which is made where it is not kept.
+    fn still(&self, name: String, make: impl FnOnce() -> Result<Still, Refused>) -> Result<Arc<Still>, Refused> {
+        let kept = || self.stills.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, still)) = kept().iter().find(|(known, _)| *known == name) {
+            return Ok(still.clone());
+        }
+        let made = Arc::new(make()?);
+        let mut kept = kept();
+        kept.push((name, made.clone()));
+        let bytes = |kept: &Vec<(String, Arc<Still>)>| -> usize {
+            kept.iter().map(|(_, still)| still.samples.as_bytes().len()).sum()
+        };
+        while kept.len() > self.most || bytes(&kept) > self.most_bytes {
+            kept.remove(0);
+        }
+        Ok(made)
+    }
+}
+
 /// Stills by their content, and the pictures that were made of them.
 pub struct Stills {
     folder: PathBuf,
     /// Where they were kept before.
     before: PathBuf,
     made: Mutex<Made>,
-    /// The outcomes that were made last, the latest at the end: they are looked at and measured again.
-    outcomes: Mutex<Vec<(String, Arc<Still>)>>,
-    /// Spheres that are looked around in, small.
-    spheres: Mutex<Vec<(String, Arc<Still>)>>,
+    /// Outcomes: they are looked at and measured again.
+    outcomes: Recent,
+    /// Spheres that are looked around in, and pictures that stand on them, small.
+    spheres: Recent,
+    on_spheres: Recent,
     /// Few are unpacked at once: each may take much memory.
     room: Semaphore,
 }
@@ -78,8 +106,9 @@ impl Stills {
             // The first versions left the ending out; nothing is taken away there.
             before: data.with_extension("stills"),
             made: Mutex::default(),
-            outcomes: Mutex::default(),
-            spheres: Mutex::default(),
+            outcomes: Recent::new(5, 192 << 20),
+            spheres: Recent::new(3, 64 << 20),
+            on_spheres: Recent::new(64, 64 << 20),
             room: Semaphore::new(2),
         }
     }
@@ -136,12 +165,45 @@ impl Stills {
     pub fn upright(&self, pictured: Pictured<'_>, part: u32) -> Result<Still, Refused> {
         let still = self.still(pictured, part)?;
         let footage = pictured.footage;
-        if footage.projection == Projection::Flat || footage.turn.is_none() {
+        if footage.projection == Projection::Flat || (footage.turn.is_none() && footage.on_sphere.is_empty()) {
             return Ok(still);
         }
-        let matrix = footage.turn.matrix();
-        sphere::each_eye(&still, &footage.sphere, |eye| sphere::turned(eye, &footage.sphere.span, &matrix, CARRIED))
-            .map_err(|problem| problem.to_string())
+        let pictures = self.on_it(footage, |content| self.file(content))?;
+        let (span, matrix) = (&footage.sphere.span, footage.turn.matrix());
+        sphere::each_eye(&still, &footage.sphere, |eye| {
+            let mut turned =
+                if footage.turn.is_none() { eye.clone() } else { sphere::turned(eye, span, &matrix, CARRIED)? };
+            put_on(&mut turned, span, (&footage.on_sphere, &pictures), CARRIED)?;
+            Ok(turned)
+        })
+        .map_err(|problem| problem.to_string())
+    }
+
+    /// What stands on a sphere and nothing else, as large as its frame: clear where there is none of it. In the sphere as
+    /// it is turned, or as it is stored.
+    pub fn overlay(&self, footage: &Footage, stored: bool) -> Result<Still, Refused> {
+        let pictures = self.on_it(footage, |content| self.file(content))?;
+        let places = if stored { footage.on_it_as_stored() } else { footage.on_sphere.clone() };
+        let raster = footage.geometry.raster();
+        let clear = Still::clear([raster.width(), raster.height()]);
+        sphere::each_eye(&clear, &footage.sphere, |eye| {
+            let mut with = eye.clone();
+            put_on(&mut with, &footage.sphere.span, (&places, &pictures), CARRIED)?;
+            Ok(with)
+        })
+        .map_err(|problem| problem.to_string())
+    }
+
+    /// The pictures that stand on a sphere, in their order.
+    fn on_it<S>(&self, footage: &Footage, load: impl Fn(&StillFile) -> Result<S, Refused>) -> Result<Vec<S>, Refused> {
+        footage.on_sphere.iter().map(|picture| load(&picture.still)).collect()
+    }
+
+    fn file(&self, file: &StillFile) -> Result<Still, Refused> {
+        let bytes = fs::read(self.place(file.content)).map_err(|error| {
+            format!("the still {} is no longer in {}: {error}", file.name.as_str(), self.folder.display())
+        })?;
+        Still::read(&bytes).map_err(|problem| problem.to_string())
     }
 
     /// A view at a part of its raster.
@@ -151,7 +213,10 @@ impl Stills {
         #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a small number")]
         let of_sphere = (f64::from(part) / density / 2.0).floor().clamp(1.0, 64.0) as u32;
         let frame = self.stored(looking.sphere, of_sphere)?;
-        let eyes = sphere::eyes(&frame, &looking.sphere.sphere).map_err(|problem| problem.to_string())?;
+        let mut eyes = sphere::eyes(&frame, &looking.sphere.sphere).map_err(|problem| problem.to_string())?;
+        let pictures = self.on_it(looking.sphere, |content| self.file(content))?;
+        let (span, places) = (&looking.sphere.sphere.span, looking.sphere.on_it_as_stored());
+        put_on(&mut eyes[0], span, (&places, &pictures), CARRIED).map_err(|problem| problem.to_string())?;
         let [width, height] = [view.width(), view.height()].map(|side| (side / part).max(1));
         let raster = Raster::new(width, height).map_err(|error| error.to_string())?;
         let look = sphere::Look { raster, fov: looking.view.fov.clone(), matrix: looking.orientation().matrix() };
@@ -162,26 +227,29 @@ impl Stills {
     /// while a hand moves. It is remembered.
     pub fn quick(&self, footage: &Footage) -> Result<Arc<Still>, Refused> {
         const WIDE: u32 = 2304;
-        let turned_back = Footage { turn: Orientation::NONE, ..footage.clone() };
-        let key = format!("quick {:?}", turned_back.picture_key());
-        let kept = || self.spheres.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some((_, sphere)) = kept().iter().find(|(name, _)| *name == key) {
-            return Ok(sphere.clone());
-        }
+        let bare = Footage { turn: Orientation::NONE, on_sphere: Vec::new(), ..footage.clone() };
+        self.spheres.still(format!("{:?}", bare.picture_key()), || self.small_eye(&bare, WIDE))
+    }
+
+    fn small_eye(&self, footage: &Footage, wide: u32) -> Result<Still, Refused> {
         let width = footage.sphere.eye([footage.geometry.raster().width(), 2])[0];
-        let part = (width / WIDE).max(1);
+        let part = (width / wide).max(1);
         let frame = self.stored(footage, part)?;
         let mut eyes = sphere::eyes(&frame, &footage.sphere).map_err(|problem| problem.to_string())?;
         let eye = eyes.swap_remove(0);
-        let times = eye.size()[0] / WIDE;
-        let eye = if times > 1 { sphere::smaller(&eye, times).map_err(|problem| problem.to_string())? } else { eye };
-        let eye = Arc::new(eye.for_the_eye());
-        let mut kept = kept();
-        kept.push((key, eye.clone()));
-        if kept.len() > MOST_SPHERES {
-            kept.remove(0);
-        }
-        Ok(eye)
+        Ok(no_wider(eye, wide)?.for_the_eye())
+    }
+
+    /// The pictures that stand on a sphere, small too.
+    pub fn quick_on_it(&self, footage: &Footage) -> Result<Vec<Arc<Still>>, Refused> {
+        const WIDE: u32 = 768;
+        self.on_it(footage, |file| {
+            self.on_spheres.still(file.content.to_string(), || {
+                let mut small = no_wider(self.file(file)?, WIDE)?;
+                small.samples = small.samples.to_rgba8().into();
+                Ok(small)
+            })
+        })
     }
 
     fn stored(&self, footage: &Footage, part: u32) -> Result<Still, Refused> {
@@ -192,12 +260,7 @@ impl Stills {
                 let subject = footage.subject.as_ref().map(|subject| subject.subject());
                 scene::taken(*scene, footage.geometry.source(), subject, sphere, part).map_err(|why| why.to_string())
             }
-            Some(StillSpec::File(file)) => {
-                let bytes = fs::read(self.place(file.content)).map_err(|error| {
-                    format!("the still {} is no longer in {}: {error}", file.name.as_str(), self.folder.display())
-                })?;
-                Still::read(&bytes).map_err(|problem| problem.to_string())
-            }
+            Some(StillSpec::File(file)) => self.file(file),
         }
     }
 
@@ -267,22 +330,11 @@ impl Stills {
         how: &Resampling,
     ) -> Result<Arc<Still>, Refused> {
         let key = format!("{:?} {frame:?} {plan:?} {how:?}", pictured.key());
-        let kept = || self.outcomes.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some((_, outcome)) = kept().iter().find(|(name, _)| *name == key) {
-            return Ok(outcome.clone());
-        }
-        let still = self.upright(pictured, 1)?;
-        let made = carry::out(&still, pictured.footage.geometry.source(), frame, plan, how);
-        let made = Arc::new(made.map_err(|problem| problem.to_string())?);
-        let mut kept = kept();
-        kept.push((key, made.clone()));
-        let bytes = |kept: &Vec<(String, Arc<Still>)>| -> usize {
-            kept.iter().map(|(_, outcome)| outcome.samples.as_bytes().len()).sum()
-        };
-        while kept.len() > MOST_OUTCOMES || bytes(&kept) > MOST_OUTCOME_BYTES {
-            kept.remove(0);
-        }
-        Ok(made)
+        self.outcomes.still(key, || {
+            let still = self.upright(pictured, 1)?;
+            let made = carry::out(&still, pictured.footage.geometry.source(), frame, plan, how);
+            made.map_err(|problem| problem.to_string())
+        })
     }
 
     /// Waits until there is room to unpack one more.
@@ -334,6 +386,28 @@ impl Stills {
             }
         }
         Ok(taken)
+    }
+}
+
+/// Puts pictures onto one eye's picture of a sphere, each at its place.
+pub fn put_on<S: Borrow<Still>>(
+    eye: &mut Still,
+    span: &Span,
+    pictures: (&[OnSphere], &[S]),
+    how: sphere::How,
+) -> Result<(), ratiomet_picture::Problem> {
+    for (at, picture) in pictures.0.iter().zip(pictures.1) {
+        sphere::put_on(eye, span, picture.borrow(), &at.orientation, &at.width, how)?;
+    }
+    Ok(())
+}
+
+/// A still that is made smaller by a whole number, so that it is not much wider than that.
+fn no_wider(still: Still, wide: u32) -> Result<Still, Refused> {
+    let [width, height] = still.size();
+    match (width / wide).min(height) {
+        0 | 1 => Ok(still),
+        times => sphere::smaller(&still, times).map_err(|problem| problem.to_string()),
     }
 }
 

@@ -13,7 +13,7 @@ use crate::describe::{As, Json};
 use crate::read::Reader;
 
 /// The newest format: that in which states are written.
-pub const FORMAT: i32 = 8;
+pub const FORMAT: i32 = 9;
 
 /// What a state is of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -137,6 +137,8 @@ pub fn upgrade(kind: Kind, format: i32, value: Value) -> Result<Value, String> {
         6 => upgrade(kind, 7, value),
         // Sources and frames may keep since then how spheres lie in them; where nothing is kept, they are full and mono.
         7 => upgrade(kind, 8, value),
+        // Spheres may keep since then pictures that stand on them; where nothing is kept, there are none.
+        8 => upgrade(kind, 9, value),
         newer if newer > FORMAT => {
             Err(format!("it has format {newer}; this version of Ratiomet knows formats up to {FORMAT}"))
         }

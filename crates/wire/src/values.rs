@@ -14,7 +14,7 @@ use ratiomet_core::safe_area::Percent;
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use ratiomet_core::space::Axis;
 use ratiomet_core::sphere::{
-    Across, Eyes, FieldOfView, Hold, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown,
+    Across, Distance, Eyes, FieldOfView, Hold, Latitude, Layout, Mark, PixelsPerDegree, Span, Turn, UpAndDown,
 };
 use ratiomet_core::subject::{Margin, Share};
 use ratiomet_core::typing::{BordersCut, Hundred, PlaceUnit, SqueezeSet, TurnSign, Turned, Upwards, Zero, ZoomUnit};
@@ -84,6 +84,7 @@ macro_rules! fractions {
 fractions!(
     Across,
     DisplayRatio,
+    Distance,
     Entered,
     FieldOfView,
     FrameRate,

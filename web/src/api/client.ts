@@ -5,6 +5,7 @@ type Schemas = components["schemas"];
 
 export type Orientation = Schemas["Orientation"];
 export type SphereForm = Schemas["SphereForm"];
+export type OnSphere = Schemas["OnSphere"];
 export type LevelFound = Schemas["LevelFound"];
 export type Project = Schemas["Project"];
 export type Source = Schemas["Source"];

@@ -1133,6 +1133,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/sources/{source}/on-sphere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put a picture onto a sphere: the bytes of a PNG, JPEG, TIFF, WebP, OpenEXR or DPX file
+         * @description At most 512 MB. It stands 40 degrees wide and upright; where, how wide and how it rolls is set with the source
+         *     (`on_sphere`). What is clear in it lets the sphere through. Undo takes it back.
+         */
+        post: operations["add_on_sphere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/on-sphere/caption": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put a caption onto a sphere
+         * @description The words are drawn as a picture, white on dark, on up to four lines, and put as `/on-sphere` puts one.
+         */
+        post: operations["add_caption"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/sources/{source}/picture": {
         parameters: {
             query?: never;
@@ -1348,6 +1389,23 @@ export interface paths {
         put?: never;
         /** A frame that shows all of a source upright with square pixels, under a name made of its numbers */
         post: operations["as_footage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sphere/distance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How wide a flat picture is seen to be that stands so far */
+        post: operations["seen_at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1798,6 +1856,21 @@ export interface components {
             ratio: components["schemas"]["ExactNumber"];
             /** @description That ratio over the one wanted, less 1. */
             deviation: components["schemas"]["ExactNumber"];
+        };
+        /** @description A caption that is put onto a sphere. */
+        CaptionOnSphere: {
+            /** @description What it says. */
+            text: string;
+            /**
+             * @description The longitude of its middle, in the sphere as it is turned. Must be an angle of at most 360 degrees either way.
+             * @default 0
+             */
+            yaw: string | number;
+            /**
+             * @description The latitude of its middle. Must be an angle of at most 90 degrees either way.
+             * @default 0
+             */
+            pitch: string | number;
         };
         /** @description A conversion that was carried out. */
         CarriedOut: {
@@ -3382,12 +3455,74 @@ export interface components {
          * @enum {string}
          */
         MethodName: "fit" | "fill" | "width" | "height" | "native" | "stretch";
+        /** @description One of the pictures on a sphere as a hand has moved it. */
+        MovedOnSphere: {
+            /** @description Which of them, from 0. */
+            picture: number;
+            /** @description Degrees that it is seen to be wide. Must be an angle over 0 and under 180 degrees. */
+            width: string | number;
+            /**
+             * @description Where its middle stands.
+             * @default {}
+             */
+            orientation: components["schemas"]["Orientation"];
+        };
         /** @description Why there is no answer. */
         NoAnswer: {
             /** @description What was not understood, or what the calculation refuses. */
             why: string;
             /** @description Questions that are understood. */
             examples: string[];
+        };
+        /** @description A flat picture that stands on a sphere and touches it in its middle. */
+        OnSphere: {
+            /** @description What the file of the picture holds. */
+            content: components["schemas"]["Content"];
+            /**
+             * @description What that file was called.
+             * @default
+             */
+            file: string;
+            /** @description Pixels of the picture across and down. */
+            raster: number[];
+            /** @description Degrees that it is seen to be wide. Must be an angle over 0 and under 180 degrees. */
+            width: string | number;
+            /**
+             * @description Where its middle stands in the sphere as it is turned: yaw is the longitude, pitch the latitude.
+             * @default {}
+             */
+            orientation: components["schemas"]["Orientation"];
+        };
+        /** @description Where a picture stands on a sphere. */
+        OnSphereSeen: {
+            /** @description Where its middle stands. */
+            orientation: components["schemas"]["Orientation"];
+            /** @description Its border, longitudes and latitudes. */
+            outline: number[][];
+            /**
+             * Format: double
+             * @description Degrees that it is seen to be high.
+             */
+            height: number;
+            /**
+             * Format: double
+             * @description How far it stands, in its own widths.
+             */
+            distance: number;
+            /**
+             * Format: double
+             * @description Pixels of the sphere, on the equator, for each of the picture in its middle: over 1 it is enlarged.
+             */
+            scale: number;
+            /**
+             * Format: double
+             * @description How wide the picture must be to be neither enlarged nor reduced there.
+             */
+            native_width: number;
+            /** @description Whether it crosses the seam of the turned sphere. */
+            crosses_seam: boolean;
+            /** @description Whether a pole lies in it. */
+            holds_pole: boolean;
         };
         /** @description A finding that stands in the way. */
         OpenStop: {
@@ -3468,6 +3603,11 @@ export interface components {
             radius: string | number;
             /** @description How much is sharpened; null for not at all. */
             amount?: null | (string | number);
+        };
+        /** @description How far a flat picture stands. */
+        PictureDistance: {
+            /** @description In its own widths. Must be a distance from 1/100 to 1000 widths. */
+            distance: string | number;
         };
         /** @description A pixel shape of ITU-T H.264, Table E-1. */
         PixelShapeEntry: {
@@ -4196,6 +4336,11 @@ export interface components {
          * @enum {string}
          */
         Scene: "chart" | "furnace" | "harbour" | "reeds" | "market" | "ferry" | "kiln" | "pages" | "map";
+        /** @description How wide a picture is seen to be. */
+        SeenWide: {
+            /** @description In degrees. */
+            width: string;
+        };
         /** @description The shape of a sensor. */
         SensorEntry: {
             /**
@@ -4438,6 +4583,8 @@ export interface components {
             sphere?: components["schemas"]["SphereForm"];
             /** @description How the sphere is turned. */
             turn?: components["schemas"]["Orientation"];
+            /** @description The pictures that stand on the sphere. */
+            on_sphere?: components["schemas"]["OnSphere"][];
             /** @description Where they look; null for no view. */
             view?: null | components["schemas"]["ViewSpec"];
             /** @description Whether it is known which way up they are stored; a rotation that is set settles it. */
@@ -4505,6 +4652,11 @@ export interface components {
              * @default {}
              */
             turn: components["schemas"]["Orientation"];
+            /**
+             * @description The pictures that stand on the sphere, where it is one; what comes later lies above.
+             * @default []
+             */
+            on_sphere: components["schemas"]["OnSphere"][];
             /** @description Where it looks, if it is a flat view out of another source; its raster is the size of the view. */
             view?: null | components["schemas"]["ViewSpec"];
             /**
@@ -4702,6 +4854,13 @@ export interface components {
              * @default {}
              */
             turn: components["schemas"]["Orientation"];
+            /**
+             * @description Whether the look is one into the sphere as the project turns it: it stays at what it shows.
+             * @default false
+             */
+            kept: boolean;
+            /** @description One of the pictures on it, as a hand has moved it. */
+            moved?: null | components["schemas"]["MovedOnSphere"];
         };
         /** @description What a view sees, and how finely. */
         SphereLookResult: {
@@ -4726,6 +4885,8 @@ export interface components {
             seam: number[][];
             /** @description Where the zenith of the stored frame comes to lie. */
             zenith: number[];
+            /** @description Where the pictures on it stand, in their order. */
+            on_sphere: components["schemas"]["OnSphereSeen"][];
         };
         /** @description Marks along the horizon, or along things that should stand upright, in a sphere as it is turned now. */
         SphereMarks: {
@@ -8118,6 +8279,109 @@ export interface operations {
             };
         };
     };
+    add_on_sphere: {
+        parameters: {
+            query?: {
+                /** @description The name of the file */
+                file?: string;
+                /** @description The longitude of its middle, in the sphere as it is turned */
+                yaw?: string;
+                /** @description The latitude of its middle */
+                pitch?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Too long */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No picture that is read, or no sphere */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_caption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptionOnSphere"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description The version, for If-Match */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every bad field, or no sphere */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     picture: {
         parameters: {
             query?: {
@@ -8193,6 +8457,18 @@ export interface operations {
                 look_roll?: string;
                 /** @description Degrees that the view is wide */
                 fov?: string;
+                /** @description Whether the look is one into the sphere as the project turns it: it stays at what it shows */
+                kept?: boolean;
+                /** @description Which of the pictures on it a hand moves, from 0 */
+                moved?: number;
+                /** @description Where that one stands: yaw */
+                moved_yaw?: string;
+                /** @description Where it stands: pitch */
+                moved_pitch?: string;
+                /** @description How it rolls */
+                moved_roll?: string;
+                /** @description Degrees that it is wide */
+                moved_width?: string;
             };
             header?: never;
             path: {
@@ -8619,6 +8895,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FrameValues"];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seen_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureDistance"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenWide"];
                 };
             };
             /** @description Every bad field */

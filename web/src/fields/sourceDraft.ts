@@ -32,6 +32,7 @@ export interface SourceDraft extends SignalDraft {
   still: SourceValues["still"];
   /** How the sphere is turned, and where a view looks: both have a screen of their own. */
   turn: SourceValues["turn"];
+  onSphere: SourceValues["on_sphere"];
   view: SourceValues["view"];
 }
 
@@ -59,6 +60,7 @@ export const NEW_SOURCE: SourceDraft = {
   origin: null,
   still: null,
   turn: { yaw: "0", pitch: "0", roll: "0" },
+  onSphere: [],
   view: null,
 };
 
@@ -98,6 +100,7 @@ export function draftOf({ values }: Pick<Source, "values">): SourceDraft {
     origin: values.origin,
     still: values.still,
     turn: values.turn,
+    onSphere: values.on_sphere,
     view: values.view,
   };
 }
@@ -131,6 +134,7 @@ export function valuesOf(draft: SourceDraft): SourceValues {
     origin: draft.origin ?? null,
     still: draft.still ?? null,
     turn: draft.turn,
+    on_sphere: draft.onSphere,
     view: draft.view ?? null,
   };
 }
@@ -181,6 +185,7 @@ export const TREATMENT: readonly { id: string; name: string; set: (values: Sourc
   },
   { id: "sphere", name: "sphere", set: ({ projection, sphere }) => ({ projection, sphere }) },
   { id: "turn", name: "turn of the sphere", set: ({ turn }) => ({ turn }) },
+  { id: "on_sphere", name: "pictures on the sphere", set: ({ on_sphere }) => ({ on_sphere }) },
   { id: "playback", name: "speed", set: ({ playback }) => ({ playback }) },
   { id: "subject", name: "subject", set: ({ subject }) => ({ subject: subject ?? null }) },
   { id: "method", name: "method", set: ({ method }) => ({ method: method ?? null }) },

@@ -133,6 +133,8 @@ export const COMMANDS = {
   wider: { keys: ["-"], does: "a wider view", place: "In a sphere" },
   markHorizon: { keys: ["h"], does: "mark the horizon", place: "In a sphere" },
   markUprights: { keys: ["j"], does: "mark what stands upright", place: "In a sphere" },
+  putPictures: { keys: ["p"], does: "put pictures on the sphere", place: "In a sphere" },
+  takeOff: { keys: ["Delete"], does: "take the chosen picture off it", place: "In a sphere" },
   levelSphere: { keys: ["Enter"], does: "level the sphere by the marks", place: "In a sphere" },
   loupe: { keys: arrows(), shown: "arrows", does: "move the loupes", place: "In a proof" },
   loupeLarger: { keys: ["+", "="], does: "magnify more", place: "In a proof" },

@@ -22,6 +22,7 @@ impl Project {
     pub fn apply(&self, edit: &Edit) -> Outcome<Changes> {
         let mut changes = self.worked_out(edit)?;
         self.check_ways(edit, &changes)?;
+        self.let_looks_follow(&mut changes);
         self.let_follow(&mut changes);
         Ok(changes)
     }

@@ -17,8 +17,10 @@ pub struct Changes {
     pub unchanged: usize,
     /// How many of those named the edit is not for.
     pub skipped: usize,
-    /// The framings that go along with it; their changes stand last.
+    /// The framings that go along with it.
     pub followed: Vec<Followed>,
+    /// How many of the changes go along with it, of framings and views: they stand last.
+    pub along: usize,
 }
 
 impl Changes {
@@ -40,8 +42,7 @@ impl Changes {
 
     /// How many of the things that the edit names change; what goes along with them does not count.
     pub fn named(&self) -> usize {
-        let moved = self.changes.iter().rev().take_while(|change| matches!(change, Change::Choice(..))).count();
-        self.changes.len() - if self.followed.is_empty() { 0 } else { moved }
+        self.changes.len() - self.along
     }
 }
 

@@ -86,6 +86,7 @@ impl Project {
             let (count, verb) = (followed.len(), if followed.len() == 1 { "follows" } else { "follow" });
             changes.label = format!("{}; {} {verb}", changes.label, counted(count, "framing"));
         }
+        changes.along += moved.len();
         changes.changes.extend(moved);
         changes.followed = followed;
     }

@@ -2,7 +2,7 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Name, Note, Origin, Placing, StillSpec, ViewSpec};
+use crate::project::{Name, Note, OnSphere, Origin, Placing, StillSpec, ViewSpec};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::sphere::{Orientation, SphereForm};
@@ -116,6 +116,8 @@ pub struct Footage {
     pub sphere: SphereForm,
     /// How the sphere is turned, where it is one: so that it is level, and its middle where it should be.
     pub turn: Orientation,
+    /// The pictures that stand on the sphere, where it is one: what comes later lies above.
+    pub on_sphere: Vec<OnSphere>,
     /// Where it looks, if it is a view out of another source.
     pub view: Option<ViewSpec>,
     /// Whether it is known which way up it is stored: its header or somebody has said so.
@@ -151,6 +153,7 @@ impl Footage {
             projection: Projection::default(),
             sphere: SphereForm::default(),
             turn: Orientation::NONE,
+            on_sphere: Vec::new(),
             view: None,
             upright_known: false,
             deinterlace: false,

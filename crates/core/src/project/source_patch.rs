@@ -2,11 +2,12 @@
 
 use crate::cadence::Intent;
 use crate::fraction::Written;
-use crate::project::{Footage, Name, Note, Placing, SourceSpec, StillSpec, ViewSpec};
+use crate::project::{Footage, Name, Note, OnSphere, Placing, SourceSpec, StillSpec, ViewSpec};
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
 use crate::space::Stored;
 use crate::sphere::{Orientation, SphereForm};
 use crate::subject::SubjectSpec;
+use crate::words::counted;
 use crate::{Error, FrameRate, Insets, PixelAspect, Raster, Rotation, Squeeze};
 
 /// Values to set in a source; what is `None` stays.
@@ -40,6 +41,8 @@ pub struct SourcePatch {
     pub sphere: Option<SphereForm>,
     /// How the sphere is turned.
     pub turn: Option<Orientation>,
+    /// The pictures that stand on the sphere.
+    pub on_sphere: Option<Vec<OnSphere>>,
     /// Where it looks, or that it is no view.
     pub view: Option<Option<ViewSpec>>,
     /// Whether it is known which way up it is stored. A turn that is set settles it.
@@ -88,6 +91,7 @@ impl SourcePatch {
             projection: other(&before.projection, &after.projection),
             sphere: other(&before.sphere, &after.sphere),
             turn: other(&before.turn, &after.turn),
+            on_sphere: other(&before.on_sphere, &after.on_sphere),
             view: other(&before.view, &after.view),
             upright_known: other(&before.upright_known, &after.upright_known),
             deinterlace: other(&before.deinterlace, &after.deinterlace),
@@ -126,6 +130,7 @@ impl SourcePatch {
             projection: self.projection.unwrap_or(footage.projection),
             sphere: self.sphere.as_ref().unwrap_or(&footage.sphere).clone(),
             turn: self.turn.as_ref().unwrap_or(&footage.turn).clone(),
+            on_sphere: self.on_sphere.as_ref().unwrap_or(&footage.on_sphere).clone(),
             view: self.view.as_ref().unwrap_or(&footage.view).clone(),
             upright_known: self.upright_known.unwrap_or(footage.upright_known || self.rotation.is_some()),
             deinterlace: self.deinterlace.unwrap_or(footage.deinterlace),
@@ -184,6 +189,11 @@ impl SourcePatch {
         match &self.turn {
             Some(turn) if turn.is_none() => words.push("sphere not turned".to_owned()),
             Some(turn) => words.push(format!("sphere turned {}", turn.words())),
+            None => {}
+        }
+        match self.on_sphere.as_deref() {
+            Some([]) => words.push("no pictures on the sphere".to_owned()),
+            Some(pictures) => words.push(format!("{} on the sphere", counted(pictures.len(), "picture"))),
             None => {}
         }
         match &self.view {

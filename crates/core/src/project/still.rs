@@ -178,7 +178,7 @@ impl Footage {
         geometry.insets().sides().hash(&mut hasher);
         // A sphere is shown as it is turned.
         if self.projection == Projection::Sphere {
-            format!("{:?} {:?}", self.turn, self.sphere).hash(&mut hasher);
+            format!("{:?} {:?} {:?}", self.turn, self.sphere, self.on_sphere).hash(&mut hasher);
         }
         // A scene shows the subject, and a sphere where the source is one.
         if still.scene().is_some() {

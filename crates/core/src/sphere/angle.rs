@@ -1,4 +1,4 @@
-//! Checked angles in degrees: [`Turn`], [`Latitude`], [`FieldOfView`] and [`Span`].
+//! Checked angles in degrees: [`Turn`], [`Latitude`], [`FieldOfView`] and [`Span`]; and [`Distance`], which stands for one.
 
 use crate::bounded::bounded;
 use crate::fraction::Sign;
@@ -26,6 +26,14 @@ bounded! {
     /// # Guarantees
     /// Over 0 and under 180: nothing flat is seen wider.
     FieldOfView, limits::FIELD_OF_VIEW, Sign::Allowed
+}
+
+bounded! {
+    /// How far from the middle of a sphere a flat picture stands, in its own widths.
+    ///
+    /// # Guarantees
+    /// From a hundredth to 1000.
+    Distance, limits::DISTANCE, Sign::Never
 }
 
 bounded! {
@@ -63,6 +71,13 @@ impl Latitude {
 }
 
 impl FieldOfView {
+    /// How wide a flat picture is seen to be that stands so far, to a millionth of a degree.
+    pub fn at(distance: &Distance) -> Self {
+        let degrees = 2.0 * (0.5 / distance.0.to_f64()).atan().to_degrees();
+        // OK because the bounds of distances lie well within 0 and 180 degrees.
+        Self::parse(&format!("{degrees:.6}")).unwrap_or(Self(Exact::whole(90)))
+    }
+
     pub(super) fn radians(&self) -> f64 {
         self.0.to_f64().to_radians()
     }

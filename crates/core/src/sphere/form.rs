@@ -61,6 +61,16 @@ impl SphereForm {
         [width / across, height / down]
     }
 
+    /// How large a picture of all around would be of which one eye's picture is a part.
+    pub fn whole(&self, [width, height]: [u32; 2]) -> [u32; 2] {
+        let sides = [(width, 360, self.span.across.value()), (height, 180, self.span.up.value())];
+        sides.map(|(side, all, held)| {
+            let whole = Exact::whole(side) * Exact::whole(all) / held;
+            // OK because larger ones are no raster, which says so.
+            u32::try_from((whole + Exact::fraction(1, 2)).floor_whole()).unwrap_or(u32::MAX)
+        })
+    }
+
     /// How much more finely a picture is sampled across than up and down, by the degree: 1 where its shape goes with its
     /// span.
     pub fn shape<S>(&self, picture: &Size<S>) -> Exact {

@@ -15,7 +15,7 @@ mod orientation;
 mod place;
 mod view;
 
-pub use angle::{Across, FieldOfView, Latitude, Span, Turn, UpAndDown};
+pub use angle::{Across, Distance, FieldOfView, Latitude, Span, Turn, UpAndDown};
 pub use equirectangular::{EquirectangularFrame, EyeSize, Layout, PixelsPerDegree};
 pub use form::{Eyes, SphereForm};
 pub use level::{Mark, Marks, SphereLevel, SphereLevelRequest};

@@ -53,6 +53,13 @@ fn times(one: &Matrix, other: &Matrix) -> Matrix {
     })
 }
 
+fn transposed(matrix: &Matrix) -> Matrix {
+    std::array::from_fn(|row| std::array::from_fn(|column| matrix[column][row]))
+}
+
+/// So near to a pole, in degrees, an upright camera has no horizon to hold to.
+const NEAR_POLE: f64 = 0.01;
+
 /// Under this, an angle in degrees is rounding.
 const NOTHING: f64 = 1e-7;
 
@@ -103,6 +110,19 @@ impl Orientation {
             (true, _) => outer.clone(),
             _ => Self::of_matrix(&times(&outer.matrix(), &self.matrix())),
         }
+    }
+
+    /// The same look in a sphere that was turned in one way, and is turned in another now: at the same thing, rolled as
+    /// before.
+    #[must_use]
+    pub fn carried(&self, before: &Self, now: &Self) -> Self {
+        if before == now {
+            return self.clone();
+        }
+        let there = Self::of_matrix(&times(&transposed(&now.matrix()), &times(&before.matrix(), &self.matrix())));
+        // Straight up or down, yaw and roll are one.
+        let at_pole = there.pitch.value().to_f64().abs() > 90.0 - NEAR_POLE;
+        if at_pole { there } else { Self { roll: self.roll.clone(), ..there } }
     }
 
     /// The turn of a sphere after a hand has taken what is seen `from` a point to another one: with a free hold it comes
@@ -224,7 +244,6 @@ impl Orientation {
     /// The turn that takes this one back.
     #[must_use]
     pub fn inverse(&self) -> Self {
-        let matrix = self.matrix();
-        Self::of_matrix(&std::array::from_fn(|row| std::array::from_fn(|column| matrix[column][row])))
+        Self::of_matrix(&transposed(&self.matrix()))
     }
 }

@@ -56,6 +56,8 @@ pub struct SpherePlace {
     pub bounds: Bounds,
     /// Whether it crosses the seam or holds a pole.
     pub wraps: bool,
+    /// Whether it holds a pole.
+    pub holds_pole: bool,
 }
 
 /// An edge as near as this to the border of a pixel lies on it.
@@ -94,6 +96,7 @@ impl SpherePlace {
         let eye = [request.eye.width(), request.eye.height()];
         let picture_scale = f64::from(eye[0]) / std::f64::consts::TAU / (width * distance);
         let (bounds, wraps) = bounds(&flat, eye);
+        let holds_pole = flat.extent().longitudes.is_none();
         Self {
             height_degrees: (2.0 * (half * height / width).atan()).to_degrees(),
             distance,
@@ -103,6 +106,7 @@ impl SpherePlace {
             corners: flat.corners().map(Direction::point),
             bounds,
             wraps,
+            holds_pole,
         }
     }
 }

@@ -233,7 +233,8 @@ fn a_view_has_the_picture_of_its_sphere_as_it_is_turned() {
     let turn = SourcePatch { turn: Some(orientation([10.0, 0.0, 5.0])), ..SourcePatch::default() };
     let edit = Edit::SetSources { ids: vec![SourceId::new(1)], patch: Box::new(turn) };
     let changes = walk.apply(&edit).expect("sound");
-    assert_eq!(changes.label, "Sphere turned yaw 10°, pitch 0°, roll 5° on S002");
+    assert_eq!(changes.label, "Sphere turned yaw 10°, pitch 0°, roll 5° on S002; 1 view follows");
+    assert_eq!((changes.changes.len(), changes.named()), (2, 1), "the view goes along, and is not what was named");
     walk = walk.with(&changes);
     assert_ne!(key(&walk), before);
     let delete = Edit::Delete { sources: vec![SourceId::new(1)], frames: Vec::new() };
@@ -300,4 +301,87 @@ fn the_shape_of_a_sphere_is_that_of_its_span() {
     assert_eq!(shape(&half, 2880, 2880), Exact::ONE);
     assert_eq!(shape(&pair, 5760, 2880), Exact::ONE);
     assert_eq!(shape(&SphereForm::default(), 3840, 2160), Exact::fraction(8, 9));
+}
+
+fn on_sphere(turn: [f64; 3], degrees: &str) -> OnSphere {
+    let raster = Raster::new(400, 100).expect("a raster");
+    OnSphere {
+        still: StillFile { content: Content::new([7; 32]), name: Note::default(), raster },
+        width: FieldOfView::parse(degrees).expect("wide"),
+        orientation: orientation(turn),
+    }
+}
+
+proptest! {
+    #[test]
+    fn what_was_looked_at_is_looked_at_after_another_turn(
+        look in angles(), before in angles(), now in angles(),
+    ) {
+        prop_assume!(look[1].abs() < 89.0);
+        let (look, before, now) = (orientation(look), orientation(before), orientation(now));
+        let carried = look.carried(&before, &now);
+        let middle = |look: &Orientation, turn: &Orientation| direction(look.within(turn).found([0.0, 0.0]));
+        prop_assert!(between(middle(&look, &before), middle(&carried, &now)) < 1e-5);
+        let upright = carried.pitch.value().to_f64().abs() < 89.9;
+        prop_assert!(!upright || carried.roll == look.roll, "it rolls as before");
+        prop_assert_eq!(look.carried(&before, &before), look);
+    }
+
+    #[test]
+    fn a_distance_is_the_width_that_is_seen(distance in 0.02_f64..500.0) {
+        let distance = Distance::parse(&format!("{distance:.4}")).expect("a distance");
+        let standing = OnSphere { width: FieldOfView::at(&distance), ..on_sphere([0.0; 3], "40") };
+        let place = SpherePlace::of(&standing.request(Raster::new(5760, 2880).expect("a raster")));
+        let apart = place.distance / distance.value().to_f64();
+        prop_assert!((apart - 1.0).abs() < 1e-4, "{apart}");
+    }
+}
+
+#[test]
+fn views_and_pictures_stay_where_they_are_when_a_sphere_is_turned() {
+    let standing = with(
+        &sphere(5760, 2880),
+        &SourcePatch { on_sphere: Some(vec![on_sphere([30.0, 10.0, 4.0], "40")]), ..SourcePatch::default() },
+    );
+    let walk = project(&[standing, view(1, 1920, 1080, "90"), view(1, 960, 540, "60")], &[]);
+    let turned = |patch: SourcePatch| {
+        let edit = Edit::SetSources { ids: vec![SourceId::new(1)], patch: Box::new(patch) };
+        let changes = walk.apply(&edit).expect("sound");
+        (changes.label.clone(), walk.with(&changes))
+    };
+    let turn = orientation([25.0, 0.0, 0.0]);
+    let (label, after) = turned(SourcePatch { turn: Some(turn.clone()), ..SourcePatch::default() });
+    assert_eq!(label, "Sphere turned yaw 25°, pitch 0°, roll 0° on S002; 2 views and 1 picture follow");
+    let look = |project: &Project, id: i32| {
+        let view = project.source(SourceId::new(id)).expect("there").view.clone().expect("a view");
+        view.orientation.yaw.value().to_f64()
+    };
+    assert!((look(&after, 2) + 25.0).abs() < 1e-4 && (look(&after, 3) + 25.0).abs() < 1e-4);
+    let picture = &after.source(SourceId::new(1)).expect("there").on_sphere[0];
+    assert!((picture.orientation.yaw.value().to_f64() - 5.0).abs() < 1e-4);
+    assert_eq!(picture.orientation.roll, orientation([0.0, 0.0, 4.0]).roll);
+    // What is said of the pictures with the turn counts.
+    let said = vec![on_sphere([-90.0, 0.0, 0.0], "20")];
+    let (label, after) =
+        turned(SourcePatch { turn: Some(turn), on_sphere: Some(said.clone()), ..SourcePatch::default() });
+    assert!(label.ends_with("1 picture on the sphere on S002; 2 views follow"), "{label}");
+    assert_eq!(after.source(SourceId::new(1)).expect("there").on_sphere, said);
+}
+
+#[test]
+fn a_picture_on_half_a_sphere_is_as_fine_as_its_whole_would_be() {
+    // 2880 pixels hold 180 degrees: a whole turn has 5760, as in the worked example of kind `sphere_place`.
+    let half = SphereForm { span: Span::FRONT, layout: Layout::SideBySide, eyes: Eyes::LeftFirst };
+    let patch =
+        SourcePatch { sphere: Some(half), on_sphere: Some(vec![on_sphere([0.0; 3], "40")]), ..SourcePatch::default() };
+    let [place] = with(&sphere(5760, 2880), &patch).places().expect("eyes").try_into().expect("one picture");
+    let scale = 5760.0 / std::f64::consts::TAU * 2.0 * 20.0_f64.to_radians().tan() / 400.0;
+    assert!((place.picture_scale - scale).abs() < 1e-9, "{} and {scale}", place.picture_scale);
+    assert!(!place.wraps && !place.holds_pole);
+    let at = |turn| {
+        let patch = SourcePatch { on_sphere: Some(vec![on_sphere(turn, "40")]), ..SourcePatch::default() };
+        let [place] = with(&sphere(5760, 2880), &patch).places().expect("an eye").try_into().expect("one picture");
+        (place.wraps, place.holds_pole)
+    };
+    assert_eq!((at([175.0, 0.0, 0.0]), at([10.0, 88.0, 0.0])), ((true, false), (true, true)));
 }

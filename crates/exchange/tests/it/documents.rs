@@ -236,7 +236,7 @@ proptest! {
 
 fn sound() -> Value {
     json!({
-        "format": "ratiomet project", "format_version": 8,
+        "format": "ratiomet project", "format_version": 9,
         "project": { "name": "A", "method": "fill" },
         "sources": [{ "id": 1, "values": { "name": "S", "geometry": { "raster": [16, 9] } } }],
         "frames": [{ "id": 1, "values": { "name": "F", "geometry": { "raster": [16, 9] } } }],
@@ -266,8 +266,8 @@ fn refused(pointer: &str, value: Value, at: &str, says: &str) {
 fn a_file_that_is_not_sound_says_where_and_why() {
     assert!(project(&sound().to_string()).is_ok());
     refused("/format", json!("ratiomet library"), "/format", "ratiomet project");
-    refused("/format_version", json!(9), "/format_version", "written by a newer version of Ratiomet");
-    refused("/format_version", json!(0), "/format_version", "from 1 to 8");
+    refused("/format_version", json!(10), "/format_version", "written by a newer version of Ratiomet");
+    refused("/format_version", json!(0), "/format_version", "from 1 to 9");
     refused("/colour", json!("red"), "/colour", "the fields here are");
     refused("/sources/0/values/colour", json!("red"), "/sources/0/values/colour", "the fields here are");
     refused("/sources/0/shape", json!({}), "/sources/0/shape", "the fields here are");
@@ -319,8 +319,8 @@ fn hostile_files_are_refused_without_harm() {
     let problem = project_file::read(twice.as_bytes()).expect_err("twice");
     assert_eq!(problem.errors[0].pointer, "/sources/0/values/name");
     // In files of earlier versions too, which are brought up before they are read.
-    for version in [1, 2, 3, 4, 5] {
-        let old = twice.replacen("\"format_version\":8", &format!("\"format_version\":{version}"), 1);
+    for version in [1, 2, 3, 4, 5, 6, 7, 8] {
+        let old = twice.replacen("\"format_version\":9", &format!("\"format_version\":{version}"), 1);
         assert_ne!(old, twice);
         let problem = project_file::read(old.as_bytes()).expect_err("twice");
         assert!(problem.errors[0].detail.contains("name is given twice"), "{problem:?}");

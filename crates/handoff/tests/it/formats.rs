@@ -5,7 +5,7 @@ use std::path::Path;
 use std::process::Command;
 use std::sync::Arc;
 
-use ratiomet_core::project::Packaged;
+use ratiomet_core::project::{Footage, Packaged};
 use ratiomet_handoff::{Format, Order, Outcomes};
 use serde_json::Value;
 
@@ -349,6 +349,10 @@ impl Outcomes for Gray {
 
     fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String> {
         if packaged.frame == 1 { Err("the still is gone".to_owned()) } else { Ok(vec![7; 5]) }
+    }
+
+    fn overlay(&self, _: &Footage, _: bool) -> Result<Vec<u8>, String> {
+        Err("no pictures here".to_owned())
     }
 
     fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>> {

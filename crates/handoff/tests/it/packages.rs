@@ -3,7 +3,7 @@
 use std::io::Cursor;
 use std::sync::Arc;
 
-use ratiomet_core::project::{Package, Packaged, Selection};
+use ratiomet_core::project::{Footage, Package, Packaged, Selection};
 use ratiomet_exchange::project_file;
 use ratiomet_handoff::{Format, Order, Outcomes, Written};
 use serde_json::{Value, json};
@@ -49,6 +49,10 @@ impl Outcomes for NoStills {
 
     fn png(&self, _: &Packaged) -> Result<Vec<u8>, String> {
         Err("nobody asks for it".to_owned())
+    }
+
+    fn overlay(&self, _: &Footage, _: bool) -> Result<Vec<u8>, String> {
+        Err("no pictures here".to_owned())
     }
 
     fn small(&self, _: &Packaged) -> Option<Arc<Vec<u8>>> {

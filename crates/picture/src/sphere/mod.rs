@@ -7,8 +7,10 @@ mod sampler;
 use image::DynamicImage;
 use ratiomet_core::Raster;
 use ratiomet_core::resampling::{Filter, Transfer};
-use ratiomet_core::space::Delivery;
-use ratiomet_core::sphere::{Eyes, FieldOfView, Layout, Matrix, Span, SphereForm, SpherePlace, SpherePlaceRequest};
+use ratiomet_core::space::{Delivery, Stored};
+use ratiomet_core::sphere::{
+    Eyes, FieldOfView, Layout, Matrix, Orientation, Span, SphereForm, SpherePlace, SpherePlaceRequest,
+};
 use rayon::prelude::*;
 
 use crate::limits::room;
@@ -143,17 +145,47 @@ pub fn goes_with(still: &Still, what: &str, [width, height]: [u32; 2]) -> Result
 pub fn placed(sphere: &Still, picture: &Still, request: &SpherePlaceRequest, how: How) -> Result<Still, Problem> {
     goes_with(sphere, "eye", [request.eye.width(), request.eye.height()])?;
     goes_with(picture, "picture", [request.picture.width(), request.picture.height()])?;
-    let size = sphere.size();
-    // The part of the sphere that it may touch, in the pixels of this still.
-    let eye = Raster::new(size[0], size[1]).map_err(|error| Problem::new(error.to_string()))?;
-    let bounds = SpherePlace::of(&SpherePlaceRequest { eye, ..request.clone() }).bounds;
-    let surface = Surface::of(size, &Span::FULL);
-    let places = Places::placed(&surface, picture.size(), &request.width, &request.orientation().matrix());
-    let mut outcome =
-        if picture.samples.color().has_color() { coloured(&sphere.samples) } else { sphere.samples.clone() };
-    let picture = as_deep(&picture.samples, &outcome);
-    sampled(&picture, Edges::Ends, &places, [bounds.x, bounds.y], [bounds.width, bounds.height], &mut outcome, how)?;
-    Ok(Still { samples: outcome, ..sphere.without_samples() })
+    let mut outcome = sphere.clone();
+    put_on(&mut outcome, &Span::FULL, picture, &request.orientation(), &request.width, how)?;
+    Ok(outcome)
+}
+
+/// The same in its place, of one eye's picture that holds this much of the sphere, for stills of any size.
+///
+/// # Errors
+/// A sentence when the sphere has no room for it.
+pub fn put_on(
+    eye: &mut Still,
+    span: &Span,
+    picture: &Still,
+    orientation: &Orientation,
+    width: &FieldOfView,
+    how: How,
+) -> Result<(), Problem> {
+    let [size, own] = [eye.size(), picture.size()];
+    // The part of the frame that it may touch.
+    let (corner, part) = if *span == Span::FULL {
+        let failed = |error: ratiomet_core::Error| Problem::new(error.to_string());
+        let Orientation { yaw: longitude, pitch: latitude, roll } = orientation.clone();
+        let asked = SpherePlaceRequest {
+            eye: Raster::<Delivery>::new(size[0], size[1]).map_err(failed)?,
+            picture: Raster::<Stored>::new(own[0], own[1]).map_err(failed)?,
+            longitude,
+            latitude,
+            roll,
+            width: width.clone(),
+        };
+        let bounds = SpherePlace::of(&asked).bounds;
+        ([bounds.x, bounds.y], [bounds.width, bounds.height])
+    } else {
+        ([0, 0], size)
+    };
+    let places = Places::placed(&Surface::of(size, span), own, width, &orientation.matrix());
+    if picture.samples.color().has_color() && !eye.samples.color().has_color() {
+        eye.samples = coloured(&eye.samples);
+    }
+    let picture = as_deep(&picture.samples, &eye.samples);
+    sampled(&picture, Edges::Ends, &places, corner, part, &mut eye.samples, how)
 }
 
 /// A picture of this kind and size that shows nothing.

@@ -12,7 +12,7 @@ use ratiomet_core::sphere::{
     Eyes, FieldOfView, Latitude, Layout, Matrix, Orientation, Span, SphereForm, SpherePlaceRequest, Turn,
 };
 use ratiomet_picture::Still;
-use ratiomet_picture::sphere::{How, Look, eyes, placed, turned, view};
+use ratiomet_picture::sphere::{How, Look, eyes, placed, put_on, turned, view};
 
 use crate::support::{busy, kernel, still};
 
@@ -222,6 +222,51 @@ fn a_picture_stands_where_its_outline_says_and_lets_through_what_is_clear() {
         for (mixed, whole) in mixed.pixels().zip(outcome.pixels()) {
             let expected = if whole.0 == [210, 100, 50] { [110, 60, 40] } else { [10, 20, 30] };
             assert!(mixed.0.iter().zip(expected).all(|(one, other)| one.abs_diff(other) <= 1), "round {round}");
+        }
+    }
+}
+
+#[test]
+fn a_picture_on_a_part_of_a_sphere_is_that_on_the_whole_cut_out() {
+    let mut random = fastrand::Rng::with_seed(21);
+    let picture = still(DynamicImage::ImageRgb8(image::RgbImage::from_fn(60, 40, |_, _| {
+        image::Rgb(std::array::from_fn(|_| random.u8(..)))
+    })));
+    for _ in 0..12 {
+        let at = orientation(any_turn(&mut random));
+        let wide = fov(f64::from(random.u32(10..120)));
+        let on = |width, span: &Span| {
+            let mut eye = still(DynamicImage::ImageRgb8(image::RgbImage::from_pixel(width, 120, image::Rgb([9; 3]))));
+            put_on(&mut eye, span, &picture, &at, &wide, PLAIN).expect("a sphere");
+            eye.samples
+        };
+        // The half in front of a frame of 240 pixels begins at its pixel 60.
+        let whole = on(240, &Span::FULL).crop_imm(60, 0, 120, 120);
+        let rim = |(one, other): (&u8, &u8)| one.abs_diff(*other) > 2;
+        let half = on(120, &Span::FRONT);
+        let apart = whole.as_bytes().iter().zip(half.as_bytes()).filter(|pair| rim(*pair)).count();
+        assert!(apart < 30, "{apart} samples differ");
+    }
+}
+
+#[test]
+fn what_stands_on_a_sphere_laid_over_it_is_the_sphere_with_it() {
+    let ground = still(DynamicImage::ImageRgb8(smooth(240)));
+    let picture = still(DynamicImage::ImageRgba8(image::RgbaImage::from_fn(60, 40, |x, y| {
+        image::Rgba([200, 90, (x * 4) as u8, if y < 20 { 255 } else { 120 }])
+    })));
+    let at = orientation([170.0, 20.0, 12.0]);
+    let mut with = ground.clone();
+    put_on(&mut with, &Span::FULL, &picture, &at, &fov(50.0), PLAIN).expect("a sphere");
+    let mut overlay = Still::clear([240, 120]);
+    put_on(&mut overlay, &Span::FULL, &picture, &at, &fov(50.0), PLAIN).expect("a sphere");
+    let (under, over, with) = (ground.samples.to_rgb8(), overlay.samples.to_rgba8(), with.samples.to_rgb8());
+    assert!(over.pixels().any(|pixel| pixel.0[3] == 255) && over.pixels().any(|pixel| pixel.0[3] == 0));
+    for ((under, over), with) in under.pixels().zip(over.pixels()).zip(with.pixels()) {
+        let seen = f64::from(over.0[3]) / 255.0;
+        for channel in 0..3 {
+            let laid = f64::from(over.0[channel]) * seen + f64::from(under.0[channel]) * (1.0 - seen);
+            assert!((laid - f64::from(with.0[channel])).abs() <= 2.0, "{under:?} {over:?} {with:?}");
         }
     }
 }

@@ -38,7 +38,7 @@ async fn board(server: &Server, project: &Value) -> Value {
 async fn a_project_goes_out_and_comes_in_the_same() {
     let server = Server::demo();
     let exported = server.get("/projects/1/export").await.ok();
-    assert_eq!((&exported["format"], &exported["format_version"]), (&json!("ratiomet project"), &json!(8)));
+    assert_eq!((&exported["format"], &exported["format_version"]), (&json!("ratiomet project"), &json!(9)));
     let elsewhere = Server::empty();
     let imported = elsewhere.post("/projects/import", &exported).await;
     assert_eq!(imported.status, 201);
@@ -82,7 +82,7 @@ async fn a_bad_file_brings_in_nothing() {
         let errors = refused["errors"].as_array().expect("errors");
         assert!(errors.iter().any(|error| error["pointer"] == at), "{at} is not in {errors:?}");
     };
-    case(&|file| file["format_version"] = json!(9), "/format_version").await;
+    case(&|file| file["format_version"] = json!(10), "/format_version").await;
     case(&|file| file["more"] = json!(1), "/more").await;
     case(&|file| file["sources"][3]["id"] = file["sources"][2]["id"].clone(), "/sources/3/id").await;
     case(&|file| file["conversions"][0]["frame"] = json!(999), "/conversions/0/frame").await;

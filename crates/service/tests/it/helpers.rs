@@ -484,9 +484,9 @@ fn small_helpers_do_what_they_say() {
     case("formName", json!("200x180 top_bottom right_first"), json!("200° × 180°, right eye above"));
     // Looking on goes around, and ends straight up and down.
     let look = |yaw: &str, pitch: &str| json!({ "yaw": yaw, "pitch": pitch, "roll": "5" });
-    case("further", json!({ "look": look("175", "0"), "right": 10, "up": 0 }), look("-175", "0"));
-    case("further", json!({ "look": look("-175.5", "85"), "right": -10, "up": 10 }), look("174.5", "90"));
-    case("further", json!({ "look": look("0", "-12.25"), "right": 0, "up": 1 }), look("0", "-11.25"));
+    case("turnedBy", json!({ "look": look("175", "0"), "right": 10, "up": 0 }), look("-175", "0"));
+    case("turnedBy", json!({ "look": look("-175.5", "85"), "right": -10, "up": 10 }), look("174.5", "90"));
+    case("turnedBy", json!({ "look": look("0", "-12.25"), "right": 0, "up": 1 }), look("0", "-11.25"));
     case("widened", json!({ "fov": "90", "times": 1.1 }), json!("99"));
     case("widened", json!({ "fov": "169", "times": 1.1 }), json!("170"));
     case("widened", json!({ "fov": "1.05", "times": 0.5 }), json!("1"));

@@ -440,3 +440,176 @@ async fn a_tilted_sphere_is_levelled_by_two_marks_and_a_view_out_of_it_is_planne
     browser.console_is_empty().await;
     browser.close().await;
 }
+
+/// A gray card with a red rim and a clear hole, as PNG.
+fn card(folder: &Path) -> Vec<u8> {
+    let draw = "color=gray:s=400x200,format=rgba,drawbox=c=red:t=20,geq=r='r(X,Y)':g='g(X,Y)':b='b(X,Y)':a='255*gt(hypot(X-200,Y-100),40)'";
+    ffmpeg(folder, &["-f", "lavfi", "-i", draw, "-frames:v", "1", "card.png"]);
+    std::fs::read(folder.join("card.png")).expect("a picture")
+}
+
+#[tokio::test]
+async fn what_stands_on_a_sphere_is_in_its_outcomes_its_views_and_its_recipes() {
+    // A folder whose name is full of what filters and shells would stumble over.
+    let outer = tempfile::tempdir().expect("a folder");
+    let folder = outer.path().join("it's [a], b;c: \\d");
+    std::fs::create_dir(&folder).expect("a folder");
+    let data = folder.join("walk.db");
+    let server = Server::start_on("serve", &data, &[]);
+    let (base, source, frame) = walk(&server, &folder).await;
+    let view = json!({
+        "name": "S002 view", "geometry": { "raster": [320, 180] }, "upright_known": true, "scan": "progressive",
+        "signal_range": "narrow",
+        "view": { "sphere": source, "fov": "70", "orientation": { "yaw": "-60", "pitch": "15" } },
+    });
+    let view = server.post(&format!("{base}/sources"), &view).await.ok();
+    let headset = json!({ "name": "Headset", "geometry": { "raster": [720, 360] }, "projection": "sphere" });
+    let headset = server.post(&format!("{base}/frames"), &headset).await.ok()["id"].clone();
+    let conversions = json!([[view["id"], frame], [source, headset]]);
+    let taken = json!({ "edit": "set_resampling", "conversions": conversions, "taken": { "filter": "catmull-rom" } });
+    server.post(&format!("{base}/edits"), &taken).await.ok();
+    let outcomes = async |name: &str| {
+        for (source, frame, kind) in [(&view["id"], &json!(frame), "view"), (&json!(source), &headset, "turned")] {
+            let path = format!("{base}/conversions/{source}/{frame}/outcome?filter=catmull-rom");
+            let outcome = server.get(&path).await;
+            assert!(outcome.status.is_success(), "{outcome:?}");
+            std::fs::write(folder.join(format!("{name} {kind}.png")), &outcome.bytes).expect("written");
+        }
+    };
+    outcomes("bare").await;
+    // Where the view looks, and over the seam.
+    let on = format!("{base}/sources/{source}/on-sphere");
+    let request = server.request(Method::POST, &format!("{on}?file=card.png&yaw=-60&pitch=15"));
+    let added = server.try_send_bytes(request, card(&folder).into()).await.expect("an answer").ok();
+    assert_eq!(added["values"]["on_sphere"][0]["orientation"], json!({ "yaw": "-60", "pitch": "15", "roll": "0" }));
+    let caption = json!({ "text": "The Kiln at Saltreed", "yaw": "178", "pitch": "-5" });
+    let added = server.post(&format!("{on}/caption"), &caption).await.ok();
+    let [_, words] = &added["values"]["on_sphere"].as_array().expect("pictures")[..] else { panic!("{added}") };
+    assert_eq!((&words["file"], &words["width"]), (&json!("The Kiln at Saltreed"), &json!("40")));
+    outcomes("with").await;
+    for kind in ["view", "turned"] {
+        let alike = decibels(&folder, &format!("bare {kind}.png"), &format!("with {kind}.png"));
+        assert!(alike < 28.0, "{kind}: the pictures are seen: {alike} dB");
+    }
+    // Where they stand is told, and that one crosses the seam.
+    let look = json!({ "raster": [192, 108], "fov": "70", "turn": { "yaw": "20", "pitch": "-10", "roll": "5" } });
+    let seen = server.post(&format!("{base}/sources/{source}/sphere/look"), &look).await.ok();
+    let [one, other] = &seen["on_sphere"].as_array().expect("pictures")[..] else { panic!("{seen}") };
+    assert_eq!((&one["crosses_seam"], &other["crosses_seam"]), (&json!(false), &json!(true)));
+
+    let out = folder.join("walk.zip");
+    let output = program()
+        .args(["export", "--project", "Walk", "--formats", "recipes", "--data"])
+        .arg(&data)
+        .arg("--out")
+        .arg(&out)
+        .output()
+        .expect("it runs");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let unpack = "import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])";
+    let unpacked = Command::new("python3").args(["-c", unpack]).args([&out, &folder]).status().expect("python3");
+    assert!(unpacked.success());
+    for (from, to) in [("footage", "sphere.png"), ("made", "")] {
+        std::fs::create_dir(folder.join(from)).expect("a folder");
+        if !to.is_empty() {
+            std::fs::copy(folder.join(to), folder.join(from).join("S002.png")).expect("copied");
+        }
+    }
+    let script = folder.join("Walk/recipes/convert.sh");
+    let made = Command::new("sh")
+        .arg(&script)
+        .args(["footage", "made"])
+        .current_dir(&folder)
+        .env("CODEC", "-c:v png -pix_fmt rgb24")
+        .env("ENDING", "mov")
+        .output()
+        .expect("sh runs");
+    let said = String::from_utf8_lossy(&made.stderr).into_owned();
+    for (outcome, kind) in [("S002_view_HD", "view"), ("S002_Headset", "turned")] {
+        let file = format!("made/{outcome}.mov");
+        assert!(folder.join(&file).exists(), "{outcome}: {said}");
+        let alike = decibels(&folder, &file, &format!("with {kind}.png"));
+        assert!(alike > 33.0, "{outcome}: {alike} dB; {said}");
+    }
+    // A project that is taken to another machine with its stills has them too.
+    let archive = server.get(&format!("{base}/archive")).await;
+    let other = Server::empty();
+    let request = other.request(Method::POST, "/projects/import/archive");
+    let copy = other.try_send_bytes(request, archive.bytes.clone()).await.expect("an answer").ok();
+    let board = other.get(&format!("/projects/{}/board", copy["id"])).await.ok();
+    let sphere = board["sources"].as_array().expect("sources").iter().find(|each| each["values"]["name"] == "S002");
+    let id = &sphere.expect("the sphere")["id"];
+    let picture = other.get(&format!("/projects/{}/sources/{id}/picture", copy["id"])).await;
+    assert!(picture.status.is_success(), "{picture:?}");
+}
+
+#[tokio::test]
+async fn wrong_pictures_for_spheres_are_refused() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let server = Server::empty();
+    let (base, source, _) = walk(&server, folder.path()).await;
+    let flat = json!({ "name": "A001", "geometry": { "raster": [1920, 1080] } });
+    let flat = server.post(&format!("{base}/sources"), &flat).await.ok()["id"].clone();
+    let caption = |text: &str| json!({ "text": text });
+    let path = |source: &dyn std::fmt::Display| format!("{base}/sources/{source}/on-sphere/caption");
+    let refused = server.post(&path(&flat), &caption("Words")).await.refusal(422);
+    assert_eq!(refused["detail"], "A001 is set to a flat picture.");
+    assert_eq!(server.post(&path(&source), &caption(" ")).await.refusal(422)["errors"][0]["pointer"], "/text");
+    let request = server.request(Method::POST, &format!("{base}/sources/{source}/on-sphere"));
+    let refused = server.try_send_bytes(request, "no picture".into()).await.expect("an answer").refusal(422);
+    assert!(refused["hint"].as_str().is_some_and(|hint| hint.contains("PNG")), "{refused}");
+    assert_eq!(server.post("/sphere/distance", &json!({ "distance": "1" })).await.ok()["width"], "53.130102");
+    let refused = server.post("/sphere/distance", &json!({ "distance": "0" })).await.refusal(422);
+    assert_eq!(refused["errors"][0]["detail"], "Must be a distance from 1/100 to 1000 widths; 0 is outside.");
+    // Nothing of it has changed the sphere.
+    assert_eq!(server.get(&format!("{base}/sources/{source}")).await.ok()["values"]["on_sphere"], json!([]));
+}
+
+#[tokio::test]
+async fn pictures_are_put_on_a_sphere_dragged_over_its_seam_and_kept_at_their_place() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.size(1280, 800).await;
+    browser.open("/projects/1/footage/6/sphere").await;
+    browser.until("document.querySelectorAll('.sphere image').length === 2").await;
+    let stands = async || server.get("/projects/1/sources/6").await.ok()["values"]["on_sphere"].clone();
+    browser.keys("p").await;
+    browser.says("is put where the view looks").await;
+    browser.fill("caption", "First firing").await;
+    browser.keys("\u{e007}").await;
+    browser.says("First firing").await;
+    browser.until("document.querySelectorAll('.d-standing.chosen').length === 3").await;
+    // A hand takes it over the seam, which is said.
+    let edge = browser
+        .run("const box = document.querySelector('.sphere-unrolled .d-edge').getBoundingClientRect(); return [box.width, box.height]")
+        .await;
+    let half = edge[0].as_f64().expect("a length") / 2.0;
+    browser.run("document.activeElement.blur()").await;
+    browser.drag(".sphere-unrolled .d-edge", half - 10.0, -30.0, 6).await;
+    browser.says("it crosses the seam").await;
+    let dragged = stands().await;
+    let yaw =
+        |stands: &Value| -> f64 { stands[0]["orientation"]["yaw"].as_str().expect("text").parse().expect("a number") };
+    assert!(yaw(&dragged) > 170.0, "{dragged}");
+    // Keys move it on over the seam, wider and narrower; the distance is typed in its place.
+    browser.keys("\u{e014}\u{e014}++").await;
+    browser.fill("widths away", "1").await;
+    browser.keys("\u{e007}").await;
+    browser.until("[...document.querySelectorAll('label')].some((label) => label.textContent === 'wide' && label.parentElement.querySelector('input').value === '53.13')").await;
+    let wide = stands().await;
+    assert_eq!(wide[0]["width"], "53.130102");
+    assert!((yaw(&wide) - yaw(&dragged) - 2.0).abs() < 1e-6, "{wide}");
+    // Turned, it stays at what it covers.
+    browser.run("document.activeElement.blur()").await;
+    browser.chord('\u{e009}', '\u{e014}').await;
+    browser.says("1 picture follows").await;
+    assert!((yaw(&stands().await) - yaw(&wide) - 1.0).abs() < 1e-4);
+    browser.keys("u").await;
+    browser.until("document.querySelector('[aria-label=Turn] input').value === '0'").await;
+    assert_eq!(stands().await, wide);
+    browser.keys("\u{e017}").await;
+    browser.says("No pictures on the sphere on S002 Kiln walk").await;
+    assert_eq!(stands().await, json!([]));
+    browser.console_is_empty().await;
+    browser.close().await;
+}

@@ -20,7 +20,7 @@ use serde::ser::{SerializeMap, Serializer};
 use utoipa::ToSchema;
 use utoipa::openapi::schema::{OneOfBuilder, Schema};
 
-use super::values::{Guides, SafeAreas};
+use super::values::{Guides, PicturesOnSphere, SafeAreas};
 use crate::describe::{Given, Json, List, Record, Refused, Schemas, collect_tagged, record, reference};
 use crate::number::{AxesResult, ExactNumber};
 use crate::read::{Field, Object};
@@ -84,6 +84,8 @@ record!(
         sphere: Given<SphereForm> = Optional, |set| Given(set.sphere.clone());
         /// How the sphere is turned.
         turn: Given<Orientation> = Optional, |set| Given(set.turn.clone());
+        /// The pictures that stand on the sphere.
+        on_sphere: Given<PicturesOnSphere> = Optional, |set| Given(set.on_sphere.clone().map(List));
         /// Where they look; null for no view.
         view: Given<Option<ViewSpec>> = Optional, |set| Given(set.view.clone());
         /// Whether it is known which way up they are stored; a rotation that is set settles it.
@@ -102,7 +104,7 @@ record!(
         still: Given<Option<StillSpec>> = Optional, |set| Given(set.still.clone());
     }
     |name, note, raster, pixel_aspect, squeeze, active, rotation, rate, scan, signal_range, playback, projection,
-     sphere, turn, view, upright_known, deinterlace, range_plan, rate_plan, subject, method, still| {
+     sphere, turn, on_sphere, view, upright_known, deinterlace, range_plan, rate_plan, subject, method, still| {
         Ok(SourcePatch {
             name: name.0,
             note: note.0,
@@ -118,6 +120,7 @@ record!(
             projection: projection.0,
             sphere: sphere.0,
             turn: turn.0,
+            on_sphere: on_sphere.0.map(|pictures| pictures.0),
             view: view.0,
             upright_known: upright_known.0,
             deinterlace: deinterlace.0,

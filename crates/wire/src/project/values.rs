@@ -8,7 +8,8 @@ use ratiomet_core::finding::FindingKey;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{
     Acceptance, Aspect, Choice, ChoicePatch, Content, Deliverable, Footage, FrameId, FrameSpec, FramingSpec, Name,
-    Note, Origin, Placing, ProjectSettings, Scene, SourceId, SourceSpec, StillSpec, Tolerances, ViewSpec, Witness,
+    Note, OnSphere, Origin, Placing, ProjectSettings, Scene, SourceId, SourceSpec, StillFile, StillSpec, Tolerances,
+    ViewSpec, Witness,
 };
 use ratiomet_core::resampling::Resampling;
 use ratiomet_core::safe_area::{Percent, SafeArea};
@@ -184,6 +185,28 @@ record!(
 );
 
 record!(
+    /// A flat picture that stands on a sphere and touches it in its middle.
+    "OnSphere", "pictures on a sphere" for OnSphere {
+        /// What the file of the picture holds.
+        content: Content = Required, |picture| picture.still.content;
+        /// What that file was called.
+        file: Note = Default(r#""""#), |picture| picture.still.name.clone();
+        /// Pixels of the picture across and down.
+        raster: Raster<Stored> = Required, |picture| picture.still.raster;
+        /// Degrees that it is seen to be wide.
+        width: FieldOfView = Required, |picture| picture.width.clone();
+        /// Where its middle stands in the sphere as it is turned: yaw is the longitude, pitch the latitude.
+        orientation: Orientation = Default("{}"), |picture| picture.orientation.clone();
+    }
+    |content, file, raster, width, orientation| {
+        Ok(OnSphere { still: StillFile { content, name: file, raster }, width, orientation })
+    }
+);
+
+/// The pictures that stand on one sphere.
+pub(super) type PicturesOnSphere = List<OnSphere, 0, { OnSphere::MOST }>;
+
+record!(
     /// The values of a source.
     "SourceValues", "values of sources" for Footage {
         /// What it is called.
@@ -208,6 +231,8 @@ record!(
         /// How the sphere is turned, so that it is level and its middle where it should be: a direction d of the turned
         /// sphere is found at Ry(yaw) Rx(pitch) Rz(roll) d in the stored one.
         turn: Orientation = Default("{}"), |source| source.turn.clone();
+        /// The pictures that stand on the sphere, where it is one; what comes later lies above.
+        on_sphere: PicturesOnSphere = Default("[]"), |source| List(source.on_sphere.clone());
         /// Where it looks, if it is a flat view out of another source; its raster is the size of the view.
         view: Option<ViewSpec> = Default("null"), |source| source.view.clone();
         /// Whether it is known which way up it is stored: then nobody is asked.
@@ -227,8 +252,8 @@ record!(
         /// The picture that it shows; null for a drawing.
         still: Option<StillSpec> = Default("null"), |source| source.still.clone();
     }
-    |name, note, geometry, rate, scan, signal_range, playback, projection, sphere, turn, view, upright_known, deinterlace,
-     range_plan, rate_plan, subject, method, origin, still| {
+    |name, note, geometry, rate, scan, signal_range, playback, projection, sphere, turn, on_sphere, view, upright_known,
+     deinterlace, range_plan, rate_plan, subject, method, origin, still| {
         Ok(Footage {
             name,
             note,
@@ -240,6 +265,7 @@ record!(
             projection,
             sphere,
             turn,
+            on_sphere: on_sphere.0,
             view,
             upright_known,
             deinterlace,

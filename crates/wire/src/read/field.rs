@@ -93,13 +93,18 @@ impl<'r> Field<'r> {
         self.peek()?.take(name)?.array_within(0, usize::MAX, String::new)?.into_iter().nth(place)
     }
 
-    /// Yes or no, as JSON has it.
+    /// Yes or no, as JSON has it; in a query it is text.
     pub fn flag(&self) -> Option<bool> {
-        match self.raw {
+        match self.bare() {
             "true" => Some(true),
             "false" => Some(false),
             _ => self.refuse("true or false"),
         }
+    }
+
+    /// What it holds, where everything is text without what makes it text.
+    fn bare(&self) -> &'r str {
+        if self.reader.quoted { self.raw.trim_matches('"') } else { self.raw }
     }
 
     /// The members of an array.
@@ -161,7 +166,7 @@ impl<'r> Field<'r> {
 
     /// The same, of twice as many bits.
     pub fn long_number(&self) -> Option<u64> {
-        let bare = if self.reader.quoted { self.raw.trim_matches('"') } else { self.raw };
+        let bare = self.bare();
         let digits = !bare.is_empty() && bare.bytes().all(|byte| byte.is_ascii_digit());
         if digits { bare.parse().ok() } else { None }
     }

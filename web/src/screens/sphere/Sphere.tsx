@@ -1,21 +1,22 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
-import { api, type Source, settled } from "../../api/client";
-import { projectKey } from "../../api/queries";
+import type { Source } from "../../api/client";
 import { Key, keysOf } from "../../keys/Key";
+import type { Command } from "../../keys/table";
 import { useCommands } from "../../keys/useCommands";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { LevelTools } from "./LevelTools";
-import { further, lookOf, type Size, widened } from "./look";
+import { lookOf, turnedBy, widened } from "./look";
+import { PictureTools } from "./PictureTools";
 import { TurnTools } from "./TurnTools";
 import { type Tool, Unrolled } from "./Unrolled";
 import { useAddView } from "./useAddView";
-import { useFollowing } from "./useLatest";
 import { useLook } from "./useLook";
 import { useMarks } from "./useMarks";
+import { useOnSphere } from "./useOnSphere";
+import { useShown } from "./useShown";
 import { useTurn } from "./useTurn";
 import { ViewPane } from "./ViewPane";
 import { ViewTools } from "./ViewTools";
@@ -42,45 +43,17 @@ export function Sphere({ source }: { source: Source }) {
   const marks = useMarks(turn);
   const addView = useAddView(project.id, sources, source);
 
-  const span = source.values.sphere.span.map(Number) as [number, number];
-  const picture = (show: string, [width, height]: Size, side: number) => {
-    const part = Math.min(1, side / Math.max(width, height));
-    const pixels = (length: number) => String(Math.max(32, Math.round(length * part)));
-    const { yaw, pitch, roll } = turn;
-    const query = new URLSearchParams({
-      show,
-      width: pixels(width),
-      height: pixels(height),
-      yaw: String(yaw),
-      pitch: String(pitch),
-      roll: String(roll),
-      ...(show === "view" && {
-        look_yaw: String(look.look.yaw),
-        look_pitch: String(look.look.pitch),
-        look_roll: String(look.look.roll),
-        fov: look.fov,
-      }),
-    });
-    // The still itself may change.
-    return `/api/v1/projects/${project.id}/sources/${source.id}/sphere?${query}#${source.picture}`;
-  };
-  const unrolledPicture = useFollowing(picture("unrolled", [span[0] * 10, span[1] * 10], 960));
-  const viewPicture = useFollowing(picture("view", look.raster, 720));
-
-  const asked = { raster: look.raster, look: look.look, fov: look.fov, turn };
-  const { data: seen } = useQuery({
-    queryKey: [...projectKey(project.id), "sphere", source.id, source.version, asked],
-    queryFn: ({ signal }) =>
-      settled(
-        api.POST("/api/v1/projects/{project}/sources/{source}/sphere/look", {
-          params: { path: { project: project.id, source: source.id } },
-          body: asked,
-          signal,
-        }),
-      ),
-    placeholderData: keepPreviousData,
-    gcTime: 5_000,
-    retry: false,
+  const pictures = useOnSphere(project.id, source);
+  const {
+    span,
+    unrolled,
+    view: flat,
+    seen,
+  } = useShown(project.id, source, {
+    turn,
+    look,
+    kept: view !== undefined,
+    moved: pictures.moved,
   });
 
   const level = () => {
@@ -95,15 +68,28 @@ export function Sphere({ source }: { source: Source }) {
     act(right * times, up * times);
     return true;
   };
+  // Keys go to what a hand would move: the picture that is put, or the look.
+  const put = tool === "put" ? pictures.standing : undefined;
   const lookFurther = (right: number, up: number) =>
-    looking.keepSoon({ ...look, look: further(look.look, right, up) });
-  const widen = (times: number) => looking.keepSoon({ ...look, fov: widened(look.fov, times) });
+    put
+      ? pictures.keepSoon({ ...put, orientation: turnedBy(put.orientation, right, up) })
+      : looking.keepSoon({ ...look, look: turnedBy(look.look, right, up) });
+  const widen = (times: number) =>
+    put
+      ? pictures.keepSoon({ ...put, width: widened(put.width, times) })
+      : looking.keepSoon({ ...look, fov: widened(look.fov, times) });
   useCommands("screen", {
     look: by(1, lookFurther),
     lookTen: by(10, lookFurther),
     turnSphere: by(1, (right, up) => void turned.step(right, up)),
     narrower: () => widen(1 / 1.1),
     wider: () => widen(1.1),
+    putPictures: () => setTool(tool === "put" ? "turn" : "put"),
+    takeOff: () => {
+      if (!put) return false;
+      pictures.remove();
+      return true;
+    },
     markHorizon: () => setTool(tool === "horizon" ? "turn" : "horizon"),
     markUprights: () => setTool(tool === "uprights" ? "turn" : "uprights"),
     levelSphere: level,
@@ -114,13 +100,15 @@ export function Sphere({ source }: { source: Source }) {
       return true;
     },
   });
-  const tools: [Tool, string][] = [
+  const tools: [Tool, string, Command?][] = [
     ["turn", "Turn the sphere"],
     ["look", "Point the view"],
-    ["horizon", "Mark the horizon"],
-    ["uprights", "Mark uprights"],
+    ["put", "Put pictures on it", "putPictures"],
+    ["horizon", "Mark the horizon", "markHorizon"],
+    ["uprights", "Mark uprights", "markUprights"],
   ];
-  const error = unrolledPicture.error ?? viewPicture.error;
+  const error = unrolled.error ?? flat.error;
+  const onSphere = seen?.on_sphere ?? [];
   return (
     <main className="page" id="main">
       <ScreenHead
@@ -128,20 +116,15 @@ export function Sphere({ source }: { source: Source }) {
         up={{ to: `/projects/${project.id}/footage?source=${source.id}`, name: "Footage" }}
       >
         <fieldset className="btn-group" aria-label="What a hand does in the unrolled sphere">
-          {tools.map(([id, name]) => (
+          {tools.map(([id, name, command]) => (
             <Button
               key={id}
               active={tool === id}
               aria-pressed={tool === id}
               onClick={() => setTool(id)}
-              {...(id === "horizon"
-                ? keysOf("markHorizon")
-                : id === "uprights"
-                  ? keysOf("markUprights")
-                  : {})}
+              {...(command ? keysOf(command) : {})}
             >
-              {name} {id === "horizon" && <Key of="markHorizon" />}
-              {id === "uprights" && <Key of="markUprights" />}
+              {name} {command && <Key of={command} />}
             </Button>
           ))}
         </fieldset>
@@ -153,12 +136,14 @@ export function Sphere({ source }: { source: Source }) {
       <div className="sphere">
         <section className="sheet sphere-whole" aria-label="Unrolled">
           <Unrolled
-            picture={unrolledPicture.url}
+            picture={unrolled.url}
             span={span}
             tool={tool}
             outline={seen?.seen.outline ?? []}
             centre={seen?.seen.centre ?? [0, 0]}
             seam={seen?.seam ?? []}
+            pictures={onSphere.map(({ outline }) => outline)}
+            chosen={tool === "put" ? pictures.at : -1}
             horizon={marks.horizon}
             uprights={marks.uprights}
             found={marks.found.level?.horizon}
@@ -169,11 +154,14 @@ export function Sphere({ source }: { source: Source }) {
             onLooked={() => looking.keep(look)}
             onHorizon={marks.addHorizon}
             onUpright={marks.addUpright}
+            onTake={pictures.take}
+            onDrag={pictures.drag}
+            onDrop={pictures.drop}
           />
         </section>
         <section className="sheet sphere-flat" aria-label="View">
           <ViewPane
-            picture={viewPicture.url}
+            picture={flat.url}
             raster={look.raster}
             rings={map ? (seen?.rings ?? []) : []}
             label={`What is seen ${look.fov}° wide`}
@@ -186,15 +174,24 @@ export function Sphere({ source }: { source: Source }) {
             onWheel={widen}
           />
         </section>
-        <section className="sheet turns" aria-label="How the sphere is turned">
+        <section className="sheet turns" aria-label="What is done with the sphere">
           {/* Notices come in at the lower left: what turns goes on being in reach. */}
-          <LevelTools
-            found={marks.found}
-            horizon={marks.horizon.length}
-            uprights={marks.uprights.length}
-            onLevel={level}
-            onClear={marks.clear}
-          />
+          {tool === "put" ? (
+            <PictureTools
+              pictures={pictures}
+              seen={onSphere}
+              look={look.look}
+              stills={sources.filter(({ values }) => values.still?.content && values.projection === "flat")}
+            />
+          ) : (
+            <LevelTools
+              found={marks.found}
+              horizon={marks.horizon.length}
+              uprights={marks.uprights.length}
+              onLevel={level}
+              onClear={marks.clear}
+            />
+          )}
           <TurnTools turn={turn} hold={turned.hold} onHold={turned.setHold} onTurn={turned.keep} />
         </section>
         <section className="sheet looks" aria-label="Where the view looks">

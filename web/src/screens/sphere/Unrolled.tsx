@@ -4,7 +4,7 @@ import { type Degrees, net, ofUnrolled, onUnrolled, unrolled } from "../../drawi
 import { useRoom } from "../../drawing/useRoom";
 import type { Line, Point } from "./look";
 
-export type Tool = "turn" | "look" | "horizon" | "uprights";
+export type Tool = "turn" | "look" | "put" | "horizon" | "uprights";
 
 interface Props {
   picture: string | undefined;
@@ -17,6 +17,9 @@ interface Props {
   seam: readonly number[][];
   horizon: readonly Point[];
   uprights: readonly Line[];
+  /** The borders of the pictures that stand on it, and which one is chosen. */
+  pictures: readonly number[][][];
+  chosen: number;
   /** The horizon that was found by the marks. */
   found: readonly number[][] | undefined;
   label: string;
@@ -26,6 +29,9 @@ interface Props {
   onLooked: () => void;
   onHorizon: (at: Point) => void;
   onUpright: (line: Line) => void;
+  onTake: (from: Point, picture: number | undefined) => void;
+  onDrag: (to: Point) => void;
+  onDrop: () => void;
 }
 
 /** All of the sphere, unrolled as it is turned: what hands turn, mark, and look at. */
@@ -56,6 +62,10 @@ export function Unrolled(props: Props) {
     hand.current = { from, moved: false };
     if (tool === "look") props.onLook(from);
     if (tool === "horizon") props.onHorizon(from);
+    if (tool === "put") {
+      const { picture } = (event.target as SVGElement).dataset;
+      props.onTake(from, picture === undefined ? undefined : Number(picture));
+    }
   };
   const move = (event: PointerEvent<SVGSVGElement>) => {
     const now = hand.current;
@@ -64,6 +74,7 @@ export function Unrolled(props: Props) {
     now.moved = true;
     if (tool === "turn") props.onTurn(now.from, to, { shift: event.shiftKey, alt: event.altKey });
     if (tool === "look") props.onLook(to);
+    if (tool === "put") props.onDrag(to);
     if (tool === "uprights") setLine([now.from, to]);
   };
   const end = () => {
@@ -72,6 +83,7 @@ export function Unrolled(props: Props) {
     if (!now) return;
     if (tool === "turn" && now.moved) props.onTurned();
     if (tool === "look") props.onLooked();
+    if (tool === "put") props.onDrop();
     if (tool === "uprights" && line) props.onUpright(line);
     setLine(undefined);
   };
@@ -104,6 +116,15 @@ export function Unrolled(props: Props) {
             <g key={transform} transform={transform}>
               <path className="d-seam" d={path(seam)} />
               {found && <path className="d-horizon" d={path(found)} />}
+              {props.pictures.map((border, at) => (
+                <path
+                  // biome-ignore lint/suspicious/noArrayIndexKey: the place is what it is known by
+                  key={at}
+                  data-picture={at}
+                  className={`d-standing ${at === props.chosen ? "chosen" : ""}`}
+                  d={path([...border, border[0] ?? [0, 0]])}
+                />
+              ))}
               <path className="d-look" d={path([...outline, outline[0] ?? [0, 0]])} />
             </g>
           ))}

@@ -39,9 +39,9 @@ export function lookOf({ values }: Source): Look {
 
 const tidy = (degrees: number) => String(Math.round(degrees * 1000) / 1000);
 
-/** Looking some degrees further to the right and up. */
-export function further({ yaw, pitch, roll }: Orientation, right: number, up: number): Orientation {
-  const around = ((Number(yaw) + right + 540) % 360) - 180;
+/** Moved by so many degrees to the right and up. */
+export function turnedBy({ yaw, pitch, roll }: Orientation, right: number, up: number): Orientation {
+  const around = ((((Number(yaw) + right + 180) % 360) + 360) % 360) - 180;
   return { yaw: tidy(around), pitch: tidy(Math.min(Math.max(Number(pitch) + up, -90), 90)), roll };
 }
 

@@ -28,6 +28,7 @@ export function useAddView(project: number, sources: Source[], sphere: Source) {
       },
       projection: "flat" as const,
       turn: NOT_TURNED,
+      on_sphere: [],
       view: { sphere: sphere.id, fov, orientation: look },
       upright_known: true,
       subject: null,

@@ -17,7 +17,10 @@ export function useLook(project: number, sphere: Source, view: Source | undefine
     before.current = stored;
   }, [stored]);
 
+  const resting = useRef<{ timer: ReturnType<typeof setTimeout>; keep: () => void }>(undefined);
   const keep = (next: Look) => {
+    clearTimeout(resting.current?.timer);
+    resting.current = undefined;
     setLook(next);
     if (!view || same(next, stored)) return;
     const { raster, ...looks } = next;
@@ -32,14 +35,10 @@ export function useLook(project: number, sphere: Source, view: Source | undefine
     });
   };
   // Keys and wheel go on in steps: what they come to is one change.
-  const resting = useRef<{ timer: ReturnType<typeof setTimeout>; keep: () => void }>(undefined);
   const keepSoon = (next: Look) => {
     setLook(next);
     clearTimeout(resting.current?.timer);
-    const rest = () => {
-      resting.current = undefined;
-      keep(next);
-    };
+    const rest = () => keep(next);
     resting.current = { timer: setTimeout(rest, 700), keep: rest };
   };
   useEffect(

@@ -11,6 +11,7 @@ mod library;
 mod lists;
 mod media;
 mod media_stills;
+mod on_spheres;
 mod one;
 mod projects;
 mod proofs;
@@ -57,6 +58,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(stills::routes())
         .merge(media_stills::routes())
         .merge(spheres::routes())
+        .merge(on_spheres::routes())
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())

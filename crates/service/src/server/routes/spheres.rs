@@ -22,11 +22,13 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::on_spheres::{Moved, OnSphereSeen, in_hand, places};
 use super::stills::{refused, source_of};
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
 use crate::server::request::{Body, Numbers, Query};
+use crate::stills::put_on;
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -62,6 +64,8 @@ struct Asked {
     turn: Orientation,
     look: Orientation,
     fov: FieldOfView,
+    kept: bool,
+    moved: Option<Moved>,
 }
 
 record!(
@@ -87,14 +91,39 @@ record!(
         look_roll: Turn = Default("0"), |asked| asked.look.roll.clone();
         /// Degrees that the view is wide.
         fov: FieldOfView = Default("90"), |asked| asked.fov.clone();
+        /// Whether the look is one into the sphere as the project turns it: it stays at what it shows.
+        kept: bool = Default("false"), |asked| asked.kept;
+        /// Which of the pictures on it a hand moves, from 0.
+        moved: Option<Whole<0, 63>> = Default("null"), |asked| asked.moved.as_ref().map(Moved::picture);
+        /// Where that one stands: yaw.
+        moved_yaw: Turn = Default("0"), |asked| moved_to(asked).yaw;
+        /// Where it stands: pitch.
+        moved_pitch: Latitude = Default("0"), |asked| moved_to(asked).pitch;
+        /// How it rolls.
+        moved_roll: Turn = Default("0"), |asked| moved_to(asked).roll;
+        /// Degrees that it is wide.
+        moved_width: FieldOfView = Default("40"),
+            |asked| asked.moved.as_ref().map_or_else(|| asked.fov.clone(), Moved::width);
     }
-    |show, width, height, yaw, pitch, roll, look_yaw, look_pitch, look_roll, fov| {
+    |show, width, height, yaw, pitch, roll, look_yaw, look_pitch, look_roll, fov, kept, moved, moved_yaw, moved_pitch,
+     moved_roll, moved_width| {
         let (turn, look) = (Orientation { yaw, pitch, roll }, Orientation { yaw: look_yaw, pitch: look_pitch, roll: look_roll });
-        Ok(Asked { show, width, height, turn, look, fov })
+        let at = Orientation { yaw: moved_yaw, pitch: moved_pitch, roll: moved_roll };
+        let moved = moved.map(|picture| Moved::new(picture, moved_width, at));
+        Ok(Asked { show, width, height, turn, look, fov, kept, moved })
     }
 );
 
-fn sphere_of(footage: &Footage) -> Result<(), Refusal> {
+fn moved_to(asked: &Asked) -> Orientation {
+    asked.moved.as_ref().map_or(Orientation::NONE, Moved::orientation)
+}
+
+/// Where a look goes while a sphere is turned otherwise than the project turns it.
+fn look_of(footage: &Footage, look: &Orientation, turn: &Orientation, kept: bool) -> Orientation {
+    if kept { look.carried(&footage.turn, turn) } else { look.clone() }
+}
+
+pub(super) fn sphere_of(footage: &Footage) -> Result<(), Refusal> {
     if footage.projection == Projection::Sphere {
         return Ok(());
     }
@@ -129,6 +158,12 @@ fn sphere_of(footage: &Footage) -> Result<(), Refusal> {
         ("look_pitch" = Option<String>, Query, description = "Where the view looks: pitch"),
         ("look_roll" = Option<String>, Query, description = "How the view rolls"),
         ("fov" = Option<String>, Query, description = "Degrees that the view is wide"),
+        ("kept" = Option<bool>, Query, description = "Whether the look is one into the sphere as the project turns it: it stays at what it shows"),
+        ("moved" = Option<u32>, Query, description = "Which of the pictures on it a hand moves, from 0"),
+        ("moved_yaw" = Option<String>, Query, description = "Where that one stands: yaw"),
+        ("moved_pitch" = Option<String>, Query, description = "Where it stands: pitch"),
+        ("moved_roll" = Option<String>, Query, description = "How it rolls"),
+        ("moved_width" = Option<String>, Query, description = "Degrees that it is wide"),
     ),
     responses(
         (status = 200, description = "A picture", content_type = "image/jpeg", body = Vec<u8>),
@@ -148,13 +183,27 @@ async fn sphere_picture(
             let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
             sphere_of(&footage)?;
             let small = stills.quick(&footage).map_err(|why| refused(&why))?;
+            let shown = in_hand(&footage, &asked.turn, asked.moved.clone());
+            let pictures = stills.quick_on_it(&shown).map_err(|why| refused(&why))?;
             let (span, size) = (&footage.sphere.span, [asked.width.get(), asked.height.get()]);
             let made = match asked.show {
-                Show::Unrolled => sphere::turned_to(&small, span, size, &asked.turn.matrix(), HOW),
+                Show::Unrolled => {
+                    sphere::turned_to(&small, span, size, &asked.turn.matrix(), HOW).and_then(|mut whole| {
+                        put_on(&mut whole, span, (&shown.on_sphere, &pictures), HOW)?;
+                        Ok(whole)
+                    })
+                }
                 Show::View => {
                     let raster = Raster::new(size[0], size[1]).map_err(|error| refused(&error.to_string()))?;
-                    let matrix = asked.look.within(&asked.turn).matrix();
-                    sphere::view(&small, span, &Look { raster, fov: asked.fov, matrix }, HOW)
+                    let look = look_of(&footage, &asked.look, &asked.turn, asked.kept);
+                    let look = Look { raster, fov: asked.fov, matrix: look.within(&asked.turn).matrix() };
+                    if pictures.is_empty() {
+                        sphere::view(&small, span, &look, HOW)
+                    } else {
+                        let mut with = small.as_ref().clone();
+                        put_on(&mut with, span, (&shown.on_it_as_stored(), &pictures), HOW)
+                            .and_then(|()| sphere::view(&with, span, &look, HOW))
+                    }
                 }
             };
             made.and_then(|made| made.as_jpeg(80)).map_err(|why| refused(&why.to_string()))
@@ -171,6 +220,8 @@ struct Seen {
     look: Orientation,
     fov: FieldOfView,
     turn: Orientation,
+    kept: bool,
+    moved: Option<Moved>,
 }
 
 record!(
@@ -184,12 +235,16 @@ record!(
         fov: FieldOfView = Required, |seen| seen.fov.clone();
         /// How the sphere is turned.
         turn: Orientation = Default("{}"), |seen| seen.turn.clone();
+        /// Whether the look is one into the sphere as the project turns it: it stays at what it shows.
+        kept: bool = Default("false"), |seen| seen.kept;
+        /// One of the pictures on it, as a hand has moved it.
+        moved: Option<Moved> = Default("null"), |seen| seen.moved.clone();
     }
-    |raster, look, fov, turn| Ok(Seen { raster, look, fov, turn })
+    |raster, look, fov, turn, kept, moved| Ok(Seen { raster, look, fov, turn, kept, moved })
 );
 
 type SphereLookRequest = Values<Seen>;
-type OrientationValues = Values<Orientation>;
+pub(super) type OrientationValues = Values<Orientation>;
 
 /// What a view sees, and how finely.
 #[derive(Debug, Serialize, ToSchema)]
@@ -207,6 +262,8 @@ struct SphereLookResult {
     seam: Vec<[f64; 2]>,
     /// Where the zenith of the stored frame comes to lie.
     zenith: [f64; 2],
+    /// Where the pictures on it stand, in their order.
+    on_sphere: Vec<OnSphereSeen>,
 }
 
 /// At which scales a view has a ring.
@@ -247,7 +304,9 @@ async fn sphere_seen(
     app.run(move |store| {
         let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
         sphere_of(&footage)?;
-        let view = ViewSpec { sphere: SourceId::new(id), fov: seen.fov, orientation: seen.look };
+        let shown = in_hand(&footage, &seen.turn, seen.moved);
+        let orientation = look_of(&footage, &seen.look, &seen.turn, seen.kept);
+        let view = ViewSpec { sphere: SourceId::new(id), fov: seen.fov, orientation };
         let looking = Looking { view: &view, sphere: &footage };
         let request = looking.request(seen.raster).map_err(|error| refused(&error.to_string()))?;
         let found = SphereView::of(&request);
@@ -269,6 +328,7 @@ async fn sphere_seen(
             native_width,
             seam,
             zenith: zenith[0],
+            on_sphere: places(&shown)?,
         }))
     })
     .await
