@@ -269,7 +269,7 @@ async fn files_come_in_through_the_screens_or_say_what_is_wrong() {
     let good = write("good.json", &project.to_string());
     let cut = write("cut.json", &project.to_string()[..500]);
     let mut newer = project.clone();
-    newer["format_version"] = json!(9);
+    newer["format_version"] = json!(99);
     let newer = write("newer.json", &newer.to_string());
     let browser = Browser::at(server.url()).await;
     browser.open("/").await;
