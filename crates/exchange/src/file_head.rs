@@ -9,6 +9,8 @@ use serde::Deserialize;
 use serde::de::{Deserializer, Error, MapAccess, SeqAccess, Visitor};
 use serde_json::{Map, Value};
 
+use crate::crowded;
+
 /// The version in which files are written: the format of what is kept.
 pub(crate) const NEWEST: u32 = kept::FORMAT.unsigned_abs();
 
@@ -40,6 +42,7 @@ pub(crate) fn newest<'a>(
              {version}): open it with that version"
         )));
     }
+    crowded::refuse(text).map_err(|why| Box::new(Problem::field("", why)))?;
     let Distinct(mut file) = serde_json::from_slice(text).map_err(|error| match twice(&error) {
         Some(key) => Problem::field("", format!("an object whose keys differ; {key} is given twice")),
         None => Problem::syntax(&error.to_string()),

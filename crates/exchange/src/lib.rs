@@ -6,6 +6,7 @@
 
 mod added;
 mod clip;
+mod crowded;
 mod file_head;
 
 pub mod ask;

@@ -12,6 +12,7 @@ use ratiomet_core::words::counted;
 use serde_json::{Map, Value, json};
 
 use crate::added::{Added, file_of, pretty, source_named};
+use crate::crowded;
 use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
 
 /// Whether a JSON text is a timeline.
@@ -106,6 +107,7 @@ fn clip_of(clip: &Value) -> Clip {
 /// # Errors
 /// A sentence, for what is no timeline.
 pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
+    crowded::refuse(text.as_bytes())?;
     let mut timeline: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
     if !is(&timeline) {
         return Err("this is not an OpenTimelineIO file".to_owned());

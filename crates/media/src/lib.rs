@@ -7,6 +7,7 @@
 //!
 //! Start at [`read`].
 
+pub mod exr_head;
 pub mod sequence;
 pub mod source;
 pub mod tag;

@@ -102,9 +102,25 @@ pub struct Slices {
 }
 
 impl Slices {
-    /// Slices, each with the position of its first byte, of a file of some length.
-    pub fn new(length: u64, parts: Vec<(u64, Vec<u8>)>) -> Self {
+    /// Slices, each with the position of its first byte, of a file of some length. Where they overlap the first counts.
+    pub fn new(length: u64, mut parts: Vec<(u64, Vec<u8>)>) -> Self {
+        parts.sort_by_key(|(start, _)| *start);
+        let mut end = 0;
+        for (start, bytes) in &mut parts {
+            let known = usize::try_from(end - end.min(*start)).map_or(bytes.len(), |known| known.min(bytes.len()));
+            bytes.drain(..known);
+            *start += known as u64;
+            end = end.max(start.saturating_add(bytes.len() as u64));
+        }
+        parts.retain(|(_, bytes)| !bytes.is_empty());
         Self { length, parts }
+    }
+
+    /// What is at hand from a position on.
+    fn from(&self, at: u64) -> Option<&[u8]> {
+        let after = self.parts.partition_point(|(start, _)| *start <= at);
+        let (start, bytes) = self.parts[..after].last()?;
+        bytes.get(usize::try_from(at - start).ok()?..).filter(|from| !from.is_empty())
     }
 }
 
@@ -116,11 +132,7 @@ impl ByteSource for Slices {
     fn fill(&self, at: u64, buffer: &mut [u8]) -> io::Result<()> {
         let (mut at, mut rest) = (at, buffer);
         while !rest.is_empty() {
-            let found = self.parts.iter().find_map(|(start, bytes)| {
-                let offset = usize::try_from(at.checked_sub(*start)?).ok()?;
-                bytes.get(offset..).filter(|from| !from.is_empty())
-            });
-            let from = found.ok_or_else(|| io::Error::other(Absent))?;
+            let from = self.from(at).ok_or_else(|| io::Error::other(Absent))?;
             let count = from.len().min(rest.len());
             let (now, later) = rest.split_at_mut(count);
             now.copy_from_slice(&from[..count]);

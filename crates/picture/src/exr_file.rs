@@ -6,12 +6,16 @@ use exr::image::{AnyChannel, FlatSamples};
 use exr::meta::MetaData;
 use exr::prelude::{ReadChannels, ReadLayers};
 use image::{DynamicImage, ImageBuffer};
+use ratiomet_media::exr_head;
 
 use crate::Problem;
 use crate::limits::room;
 
 pub(crate) fn read(bytes: &[u8]) -> Result<DynamicImage, Problem> {
     let failed = |error: exr::error::Error| Problem::new(format!("this OpenEXR file cannot be read: {error}"));
+    if !exr_head::is_plausible(Cursor::new(bytes)).is_ok_and(|plausible| plausible) {
+        return Err(Problem::new("the header of this OpenEXR file is damaged, or holds more than 4096 attributes"));
+    }
     let meta = MetaData::read_from_buffered(Cursor::new(bytes), false).map_err(failed)?;
     let header = meta.headers.first().ok_or_else(|| Problem::new("this OpenEXR file has no picture"))?;
     let channels = header.channels.list.len() as u64;

@@ -5,6 +5,7 @@ use std::io::{self, Write};
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use std::time::Duration;
 
 use clap::builder::PossibleValuesParser;
 use clap::{Args, Parser, Subcommand, ValueEnum};
@@ -315,6 +316,9 @@ pub fn run() -> Result<ExitCode, String> {
     }
 }
 
+/// How long work in the background may go on once the server has ended.
+const TO_END: Duration = Duration::from_millis(500);
+
 fn serve(
     address: Address,
     data: &Path,
@@ -338,8 +342,11 @@ fn serve(
             format!("Ratiomet is at {}\nIts data file is {}. Stop it with Ctrl-C.\n", site.url(), data.display());
         // OK because a closed terminal must not end the server.
         let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
-        site.serve(store, media).await
+        site.serve(store, media).await;
+        Ok::<_, String>(())
     })?;
+    // Work that goes on in the background is given up: what it would write is written whole or not at all.
+    runtime.shutdown_timeout(TO_END);
     Ok(ExitCode::SUCCESS)
 }
 

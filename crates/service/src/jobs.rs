@@ -186,6 +186,12 @@ impl<T: Clone + Send + 'static> Jobs<T> {
         Some(number)
     }
 
+    /// Ends all of them.
+    pub fn stop(&self) {
+        let known = self.known.lock().unwrap_or_else(PoisonError::into_inner);
+        known.jobs.values().for_each(|job| job.stop());
+    }
+
     /// One of them, and what it is doing.
     pub fn get(&self, number: u64) -> Option<(Arc<Job<T>>, Stage<T>)> {
         let known = self.known.lock().unwrap_or_else(PoisonError::into_inner);

@@ -108,34 +108,38 @@ impl Tree {
         Ok(tree)
     }
 
-    /// A step and all that follow it.
-    fn below(&self, step: i32) -> Vec<i32> {
-        let (mut found, mut open) = (Vec::new(), vec![step]);
+    /// Adds a step and all that follow it; what is there already is not walked again.
+    fn add_below(&self, step: i32, found: &mut HashSet<i32>) {
+        let mut open = vec![step];
         while let Some(step) = open.pop() {
-            found.push(step);
-            open.extend(self.children.get(&step).into_iter().flatten());
+            if found.insert(step) {
+                open.extend(self.children.get(&step).into_iter().flatten());
+            }
         }
-        found
     }
 
     /// The steps of branches that were left before a moment. What branches off a branch was left even earlier.
     fn left_before(&mut self, cutoff: i64) -> HashSet<i32> {
-        let old = self.left.iter().filter(|(_, left)| *left < cutoff);
-        let doomed: HashSet<i32> = old.flat_map(|(step, _)| self.below(*step)).collect();
+        let mut doomed = HashSet::new();
+        for (step, _) in self.left.iter().filter(|(_, left)| *left < cutoff) {
+            self.add_below(*step, &mut doomed);
+        }
         self.count -= doomed.len();
         doomed
     }
 
     /// The oldest steps of a history that is too long, with the branches that begin there. The history never
     /// begins behind where it stands.
-    fn too_old(&mut self) -> Vec<i32> {
-        let mut doomed = Vec::new();
+    fn too_old(&mut self) -> HashSet<i32> {
+        let mut doomed = HashSet::new();
         while self.count > MOST_STEPS && Some(self.root) != self.at {
             let Some(next) = self.redos.get(&self.root).copied() else { break };
-            let others = self.children.get(&self.root).into_iter().flatten().filter(|step| **step != next);
-            let with_it: Vec<i32> = others.flat_map(|step| self.below(*step)).chain([self.root]).collect();
-            self.count = self.count.saturating_sub(with_it.len());
-            doomed.extend(with_it);
+            let before = doomed.len();
+            for step in self.children.get(&self.root).into_iter().flatten().filter(|step| **step != next) {
+                self.add_below(*step, &mut doomed);
+            }
+            doomed.insert(self.root);
+            self.count = self.count.saturating_sub(doomed.len() - before);
             self.root = next;
         }
         doomed

@@ -13,6 +13,7 @@ use sha2::{Digest, Sha256};
 
 use crate::added::{Added, file_of, pretty, source_named};
 use crate::clip::text;
+use crate::crowded;
 
 pub(crate) use read::read;
 
@@ -37,6 +38,7 @@ pub fn write(package: &Package) -> Vec<u8> {
 /// A sentence, for what is no Framing Decision List.
 pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
     let no_list = || "this is not a Framing Decision List: it has no contexts with canvases".to_owned();
+    crowded::refuse(text.as_bytes())?;
     let list: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
     let intents = Intents::of(package, &list);
     let Value::Object(mut list) = list else { return Err(no_list()) };

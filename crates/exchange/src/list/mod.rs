@@ -18,7 +18,7 @@ mod write;
 use ratiomet_wire::describe::{List, Refused, record};
 use ratiomet_wire::{Text, Whole};
 
-use crate::{Plan, fdl, otio};
+use crate::{Plan, crowded, fdl, otio};
 
 pub use clips::{Looked, of_files};
 pub use encoding::text_of;
@@ -51,7 +51,7 @@ pub struct ListCells {
     pub cells: Vec<String>,
 }
 
-type Cells = List<Text<{ usize::MAX }>, 0, { usize::MAX }>;
+type Cells = List<Text<{ usize::MAX }>, 0, MOST_COLUMNS>;
 type Columns = List<Option<Role>, 0, MOST_COLUMNS>;
 type Rows = List<ListCells, 0, MOST_ROWS>;
 
@@ -121,6 +121,9 @@ fn plan(text: &str) -> Option<Result<Plan, String>> {
         return None;
     }
     let known = "a list, an OpenTimelineIO file or a Framing Decision List";
+    if let Err(why) = crowded::refuse(text.as_bytes()) {
+        return Some(Err(why));
+    }
     Some(match serde_json::from_str(text) {
         Err(error) => Err(format!("{known}; this looks like JSON but is not valid: {error}")),
         Ok(json) if otio::is(&json) => otio::read(&json),

@@ -1,6 +1,6 @@
 //! From text to cells, whatever separates them.
 
-use super::{ListCells, MOST_COLUMNS, MOST_ROWS, vocabulary};
+use super::{LONGEST_CELL, ListCells, MOST_COLUMNS, MOST_ROWS, vocabulary};
 
 /// The cells of a text.
 pub(super) struct Table {
@@ -22,6 +22,7 @@ pub(super) fn split(text: &str) -> Result<Table, String> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let text = text.replace("\r\n", "\n").replace('\r', "\n");
     let mut remarks = Vec::new();
+    bounded(&text)?;
     let (separator, name) = separator(&text);
     let mut rows = match quoted(&text, separator) {
         Some(rows) => rows,
@@ -48,7 +49,7 @@ pub(super) fn split(text: &str) -> Result<Table, String> {
     }
     rows.retain(|row| row.cells.iter().any(|cell| !cell.is_empty()));
     if rows.len() > MOST_ROWS + 1 {
-        return Err(format!("at most {MOST_ROWS} rows at once; this list has {}, so paste it in parts", rows.len()));
+        return Err(too_many_rows(rows.len()));
     }
     let columns = rows.iter().map(|row| row.cells.len()).max().unwrap_or(0);
     if columns > MOST_COLUMNS {
@@ -60,6 +61,27 @@ pub(super) fn split(text: &str) -> Result<Table, String> {
     Ok(Table { separator: name, rows, remarks })
 }
 
+fn too_many_rows(rows: usize) -> String {
+    format!("at most {MOST_ROWS} rows at once; this list has {rows}, so paste it in parts")
+}
+
+/// Refuses what has far more lines, or separators on a line, than a list may have, before anything is made of it: cells may
+/// go on over a few lines, and hold separators.
+fn bounded(text: &str) -> Result<(), String> {
+    let lines = text.lines().filter(|line| !line.trim().is_empty()).count();
+    if lines > MOST_ROWS * 4 + 1 {
+        return Err(too_many_rows(lines));
+    }
+    for (separator, _) in SEPARATORS {
+        let all = text.bytes().filter(|byte| *byte == separator).count();
+        let most = text.lines().map(|line| line.bytes().filter(|byte| *byte == separator).count()).max().unwrap_or(0);
+        if most > MOST_COLUMNS * LONGEST_CELL || all > MOST_ROWS * MOST_COLUMNS {
+            return Err(format!("at most {MOST_COLUMNS} columns; a line of this list has up to {}", most + 1));
+        }
+    }
+    Ok(())
+}
+
 /// What stands between known headings near the top. Without any: a tab where there is one, for
 /// cells hold none by themselves; else what most lines hold, where a semicolon goes before a comma,
 /// which may be a decimal one.
@@ -67,8 +89,10 @@ fn separator(text: &str) -> (u8, &'static str) {
     let lines: Vec<String> = text.lines().filter(|line| !line.trim().is_empty()).take(50).map(outside_quotes).collect();
     // The line with the most of them may have titles above it.
     let headings = |separator: u8| {
-        let known =
-            |line: &str| line.split(char::from(separator)).filter(|cell| vocabulary::role_of(cell).is_some()).count();
+        let known = |line: &str| {
+            let cells = line.split(char::from(separator)).take(MOST_COLUMNS);
+            cells.filter(|cell| vocabulary::role_of(cell).is_some()).count()
+        };
         text.lines().filter(|line| !line.trim().is_empty()).take(60).map(known).max().unwrap_or(0)
     };
     // The last of equals is taken, so the order is turned round.

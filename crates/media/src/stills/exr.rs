@@ -3,10 +3,14 @@
 use ::exr::meta::MetaData;
 use ::exr::meta::attribute::AttributeValue;
 
+use crate::exr_head;
 use crate::reading::{Reading, Said, known_rate};
 use crate::view::{Stop, View};
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
+    if !exr_head::is_plausible(view.cursor(0)).map_err(|error| view.failed("this OpenEXR file", error))? {
+        return Err(Stop::broken("the header of this OpenEXR file holds more than 4096 attributes"));
+    }
     let meta = MetaData::read_from_unbuffered(view.cursor(0), false)
         .map_err(|error| view.failed("this OpenEXR file", error))?;
     let mut reading = Reading::of("OpenEXR");

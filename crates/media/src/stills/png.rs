@@ -4,6 +4,9 @@ use crate::reading::{Reading, Said, lowest};
 use crate::sphere_xml;
 use crate::view::{Stop, View};
 
+/// The most bytes of XMP that are unfolded.
+const LONGEST_XMP: usize = 1 << 20;
+
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     let limits = ::png::Limits { bytes: 8 << 20 };
     let decoder = ::png::Decoder::new_with_limits(std::io::BufReader::with_capacity(512, view.cursor(0)), limits);
@@ -30,7 +33,11 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
         super::exif(block.to_vec(), &mut reading);
     }
     for text in info.utf8_text.iter().filter(|text| text.keyword == "XML:com.adobe.xmp") {
-        if let Ok(xml) = text.get_text() {
+        // A few bytes may stand for gigabytes.
+        let mut text = text.clone();
+        if text.decompress_text_with_limit(LONGEST_XMP).is_err() {
+            reading.remark("The XMP in it is damaged, or unfolds to more than 1 MB; it was passed by.");
+        } else if let Ok(xml) = text.get_text() {
             reading.sphere = sphere_xml::sphere(xml.as_bytes(), "XMP");
         }
     }

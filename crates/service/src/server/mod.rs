@@ -1,6 +1,7 @@
 //! The HTTP server: the API under `/api/v1`, the application for everything else.
 
 mod assets;
+mod connections;
 mod guard;
 mod refusal;
 mod reply;
@@ -91,17 +92,24 @@ impl Site {
         format!("http://{}/", self.address)
     }
 
-    /// Serves until it is told to stop by Ctrl-C or a termination signal.
-    pub async fn serve(self, store: Store, media: Option<MediaFolder>) -> Result<(), String> {
+    /// Serves until it is told to stop by Ctrl-C or a termination signal. Told again, it ends at once.
+    pub async fn serve(self, store: Store, media: Option<MediaFolder>) {
         let stills = Arc::new(Stills::beside(store.path()));
         let (store, media) = (Arc::new(store), media.map(Arc::new));
         let app = App { store, media, handoffs: Arc::default(), proofs: Arc::default(), stills };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
         let allowed = AllowedHosts::new(self.address, self.hosts);
-        axum::serve(self.listener, router(app, allowed))
-            .with_graceful_shutdown(stop_signal())
-            .await
-            .map_err(|error| format!("the server stopped: {error}"))
+        let (handoffs, proofs) = (app.handoffs.clone(), app.proofs.clone());
+        let stop = async move {
+            stop_signal().await;
+            handoffs.stop();
+            proofs.stop();
+            tokio::spawn(async {
+                stop_signal().await;
+                std::process::exit(130);
+            });
+        };
+        connections::serve(self.listener, router(app, allowed), stop).await;
     }
 }
 

@@ -92,6 +92,17 @@ impl Refusal {
         ))
     }
 
+    /// The body of a request does not come.
+    pub fn too_slow() -> Self {
+        Self::from(Problem::new(
+            408,
+            "too_slow",
+            "The request takes too long",
+            "The body of the request paused for 20 seconds, or comes with less than 16 kB a second.",
+            "Send it again over a better connection.",
+        ))
+    }
+
     /// One bad field.
     pub fn field(pointer: impl Into<String>, accepted: impl Into<String>) -> Self {
         Problem::field(pointer, accepted).into()

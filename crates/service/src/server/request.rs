@@ -1,5 +1,7 @@
 //! Parts of a request, each refused with a problem document when it is not sound.
 
+use std::time::{Duration, Instant};
+
 use axum::body::Bytes;
 use axum::extract::{FromRequest, FromRequestParts, Path, Request};
 use axum::http::{header, request::Parts};
@@ -20,6 +22,9 @@ const LARGEST_FILE: usize = 32 << 20;
 const LARGEST_SLICES: usize = 24 << 20;
 /// The longest still that is read.
 const LARGEST_STILL: usize = 512 << 20;
+/// How long a body may pause, and how many bytes a second of it must come on the whole.
+const PAUSE: Duration = Duration::from_secs(20);
+const SLOWEST: u64 = 16 << 10;
 /// How much of a longer one is read all the same.
 const THROWN_AWAY: usize = 64 << 20;
 /// Longer bodies than this are not read on the threads that answer requests.
@@ -120,7 +125,13 @@ async fn json(request: Request, largest: usize) -> Result<Bytes, Refusal> {
 async fn collect(mut body: axum::body::Body, largest: usize) -> Result<Bytes, Refusal> {
     let mut kept = Vec::new();
     let mut length = 0;
-    while let Some(frame) = body.frame().await {
+    let began = Instant::now();
+    loop {
+        let frame = tokio::time::timeout(PAUSE, body.frame()).await.map_err(|_| Refusal::too_slow())?;
+        let Some(frame) = frame else { break };
+        if began.elapsed().as_secs() > PAUSE.as_secs() + length as u64 / SLOWEST {
+            return Err(Refusal::too_slow());
+        }
         let frame = frame.map_err(|error| Problem::syntax(&format!("the body broke off: {error}")))?;
         let Ok(data) = frame.into_data() else { continue };
         length += data.len();

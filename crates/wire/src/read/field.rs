@@ -72,7 +72,7 @@ impl<'r> Field<'r> {
             return self.refuse("an object");
         }
         let Ok(Entries(entries)) = serde_json::from_str::<Entries<'r>>(self.raw) else {
-            return self.refuse("an object");
+            return self.refuse(format!("an object of at most {} fields", super::object::MOST));
         };
         let mut distinct = true;
         for key in twice(&entries) {

@@ -70,6 +70,9 @@ impl<'r> Object<'r> {
     }
 }
 
+/// The most fields of an object: far more than any that is read has.
+pub(super) const MOST: usize = 1000;
+
 /// No fewer fields have most requests and their parts.
 const USUAL: usize = 8;
 
@@ -89,6 +92,9 @@ impl<'de: 'a, 'a> serde::Deserialize<'de> for Entries<'a> {
             fn visit_map<M: MapAccess<'de>>(self, mut map: M) -> Result<Self::Value, M::Error> {
                 let mut entries = Vec::with_capacity(USUAL);
                 while let Some((key, value)) = map.next_entry::<Key<'de>, &'de RawValue>()? {
+                    if entries.len() == MOST {
+                        return Err(serde::de::Error::custom("too many"));
+                    }
                     entries.push((key.0, value.get()));
                 }
                 Ok(Entries(entries))
