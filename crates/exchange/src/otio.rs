@@ -12,8 +12,8 @@ use ratiomet_core::words::counted;
 use serde_json::{Map, Value, json};
 
 use crate::added::{Added, file_of, pretty, source_named};
-use crate::crowded;
 use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
+use crate::crowded;
 
 /// Whether a JSON text is a timeline.
 pub(crate) fn is(json: &Value) -> bool {

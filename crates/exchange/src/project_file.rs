@@ -228,6 +228,13 @@ impl ProjectFile {
             let through = frame.through.and_then(|through| frames.get(&through)).copied().map(FrameId::new);
             project.put_frame(FrameId::new(frames[&id]), Some(Deliverable { through, ..frame }));
         }
+        if let Some((id, why)) = project.faulty_way() {
+            let at = usize::try_from(id.number() - 1).ok()?;
+            return file.member("frames", at)?.peek()?.take("values")?.peek()?.take("through")?.refuse(why.to_string());
+        }
+        if let Err(why) = project.has_room(0, 0) {
+            return file.refuse(why.to_string());
+        }
         let mut seen = HashSet::new();
         for (at, FileConversion { pair, choice }) in self.conversions.0.into_iter().enumerate() {
             let known = |what: &str| format!("the number of a {what} in this file");

@@ -76,6 +76,10 @@ trap 'stopped=yes' INT TERM
 
 file_of() { # name of the source, its raster: sets file, or says why there is none
     other=
+    case $1 in */*)
+        echo "no file for $1: no name with a slash is looked for" >&2
+        return 1
+    ;; esac
     for file in "$from"/"$1".*; do
         # An ending has no dot in it: what follows of others belongs to another name.
         case ${file#"$from/$1."} in *.*) continue ;; esac

@@ -1,6 +1,6 @@
 //! Names of files: in anybody's letters, safe on every system, in every shell, and each once.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use unicode_normalization::UnicodeNormalization;
 use unicode_normalization::char::is_combining_mark;
@@ -59,18 +59,26 @@ fn is_device(stem: &str) -> bool {
 
 /// Names that were given already.
 #[derive(Debug, Default)]
-pub struct Names(HashSet<String>);
+pub struct Names {
+    given: HashSet<String>,
+    /// The number that a name which was taken gets next.
+    next: HashMap<String, u32>,
+}
 
 impl Names {
     /// A safe name that nobody has yet, not in other capitals either: with a number where it was taken.
     pub fn unique(&mut self, name: &str) -> String {
         let safe = safe(name);
-        let mut unique = safe.clone();
-        let mut number = 2;
-        while !self.0.insert(unique.to_lowercase()) {
-            unique = format!("{safe}_{number}");
-            number += 1;
+        if self.given.insert(safe.to_lowercase()) {
+            return safe;
         }
-        unique
+        let next = self.next.entry(safe.to_lowercase()).or_insert(2);
+        loop {
+            let unique = format!("{safe}_{next}");
+            *next += 1;
+            if self.given.insert(unique.to_lowercase()) {
+                return unique;
+            }
+        }
     }
 }

@@ -311,16 +311,23 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
     notes
 }
 
-/// Everything as a list: outcome, source, and what is done, a line each, with tabs between.
+/// Everything as a list: outcome, source, and what is done, a line each, with tabs between; quoted as CSV is where a cell
+/// needs it.
+///
+/// # Panics
+/// Never: memory takes all that is written.
 pub(crate) fn list(package: &Package) -> String {
-    let mut list = String::from("outcome\tsource\tfilter\tnotes\n");
+    let mut list = csv::WriterBuilder::new().delimiter(b'\t').from_writer(Vec::new());
+    let mut row = |cells: [&str; 4]| list.write_record(cells).expect("memory takes all that is written");
+    row(["outcome", "source", "filter", "notes"]);
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
     for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
         let source = plain(spherical::file_of(package.pictured(packaged)).name.as_str());
         let done = straight(package, packaged).map_or_else(|why| format!("no recipe: {why}"), |making| making.filter());
-        let source = ratiomet_exchange::list::neutral(&source);
         let notes = plain(&notes(package, packaged).join("; "));
-        list += &format!("{outcome}\t{source}\t{done}\t{}\n", ratiomet_exchange::list::neutral(&notes));
+        let [source, done, notes] = [source, done, notes].map(|cell| ratiomet_exchange::list::neutral(&cell));
+        row([&outcome, &source, &done, &notes]);
     }
-    list
+    let bytes = list.into_inner().expect("memory takes all that is written");
+    String::from_utf8(bytes).expect("cells are text")
 }

@@ -16,9 +16,10 @@ use ratiomet_exchange::project_file::ProjectDocument;
 use ratiomet_handoff::{Manifest, Numbers};
 use ratiomet_media::Stereo;
 use ratiomet_media::tag::Tag;
-use ratiomet_store::Store;
+use ratiomet_store::{OpenError, Store};
 use ratiomet_wire::schema;
 
+use crate::backup;
 use crate::borders;
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
@@ -94,6 +95,17 @@ enum Command {
         /// Give a JSON object a line for each clip
         #[arg(long)]
         json: bool,
+    },
+    /// Copy a data file with its stills, while a server works on it or not
+    ///
+    /// While a server runs, copying the file itself is not enough: its newest changes lie beside it.
+    Backup {
+        /// The data file
+        #[arg(long, value_name = "FILE", default_value = "ratiomet.db")]
+        data: PathBuf,
+        /// The copy, which must not exist; its stills go into COPY.stills
+        #[arg(long, value_name = "COPY")]
+        out: PathBuf,
     },
     /// Hand a project over without a browser: one archive of sheets, tables, interchange files and recipes
     ///
@@ -309,10 +321,30 @@ pub fn run() -> Result<ExitCode, String> {
             println!("{schema:#}");
             Ok(ExitCode::SUCCESS)
         }
+        Command::Backup { data, out } => backup::run(&data, &out).map(|()| ExitCode::SUCCESS),
         Command::Openapi => {
             println!("{}", server::openapi_json());
             Ok(ExitCode::SUCCESS)
         }
+    }
+}
+
+/// Holds a data file for one server, as long as it is kept. A new file is made, which nobody else may read. Where the disk
+/// knows no such locks nobody is kept away.
+fn held(data: &Path) -> Result<Option<File>, String> {
+    use std::fs::TryLockError;
+    let mut opening = File::options();
+    opening.read(true).write(true).create(true).truncate(false);
+    #[cfg(unix)]
+    std::os::unix::fs::OpenOptionsExt::mode(&mut opening, 0o600);
+    if data == Path::new(":memory:") {
+        return Ok(None);
+    }
+    // OK because whatever is in the way is told of as the file is opened.
+    let Ok(file) = opening.open(data) else { return Ok(None) };
+    match file.try_lock() {
+        Err(TryLockError::WouldBlock) => Err(OpenError::InUse { path: data.to_owned() }.to_string()),
+        Ok(()) | Err(TryLockError::Error(_)) => Ok(Some(file)),
     }
 }
 
@@ -333,6 +365,7 @@ fn serve(
         .with_writer(io::stderr)
         .init();
     let media = media.map(MediaFolder::open).transpose()?;
+    let _held = held(data)?;
     let store = Store::open(data).map_err(|error| error.to_string())?;
     prepare(&store)?;
     let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("the server cannot start: {error}"))?;

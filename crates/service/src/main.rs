@@ -1,6 +1,7 @@
 //! Ratiomet: plans frame geometry conversions for post-production.
 
 mod archive;
+mod backup;
 mod borders;
 mod calc_lines;
 mod cli;
@@ -26,7 +27,10 @@ fn main() -> ExitCode {
     match cli::run() {
         Ok(code) => code,
         Err(message) => {
-            eprintln!("ratiomet: {message}");
+            // Names in it come from anywhere: nothing may steer a terminal.
+            let plain: String =
+                message.chars().map(|each| if each.is_control() && each != '\n' { '?' } else { each }).collect();
+            eprintln!("ratiomet: {plain}");
             ExitCode::FAILURE
         }
     }

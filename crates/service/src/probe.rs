@@ -48,7 +48,10 @@ fn tell(out: &mut impl Write, name: &str, columns: &[ListColumn], row: &ListRow)
     for (at, (ListColumn { heading, .. }, cell)) in columns.iter().zip(&row.cells).enumerate().skip(1) {
         if !cell.is_empty() {
             let by = row.remarks.iter().filter(|remark| remark.column == Some(at));
-            let by = by.filter_map(|remark| remark.text.strip_prefix("from ")).next().map(|by| format!("   ({by})"));
+            let by = by
+                .filter_map(|remark| remark.text.strip_prefix("from "))
+                .next()
+                .map(|by| format!("   ({})", plain(by)));
             writeln!(out, "  {heading:<13} {}{}", plain(cell), by.unwrap_or_default())?;
         }
     }

@@ -3,7 +3,7 @@
 use std::borrow::Borrow;
 use std::collections::{HashMap, VecDeque};
 use std::fs::{self, File};
-use std::io::{self, Write};
+use std::io::{self, Read};
 use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, SystemTime};
@@ -124,23 +124,27 @@ impl Stills {
         let [width, height] = still.size();
         let raster = Raster::new(width, height).map_err(|error| format!("the picture is {width}x{height}: {error}"))?;
         let content = Content::new(Sha256::digest(bytes).into());
-        let failed = |error: io::Error| format!("the still cannot be kept in {}: {error}", self.folder.display());
-        let place = self.folder.join(content.to_string());
-        if !place.exists() {
-            fs::create_dir_all(&self.folder).map_err(failed)?;
-            // Written whole before anything refers to it.
-            let beside = self.folder.join(format!("{content}.{}.part", std::process::id()));
-            let written = File::create(&beside).and_then(|mut file| {
-                file.write_all(bytes)?;
-                file.sync_all()
-            });
-            if let Err(error) = written.and_then(|()| fs::rename(&beside, &place)) {
-                // OK because it may not have been made at all.
-                let _ = fs::remove_file(&beside);
-                return Err(failed(error));
-            }
-        }
+        self.take(content, &mut &*bytes)
+            .map_err(|error| format!("the still cannot be kept in {}: {error}", self.folder.display()))?;
         Ok((content, raster))
+    }
+
+    /// Puts a file with this content there, written whole before anything refers to it.
+    pub fn take(&self, content: Content, bytes: &mut dyn Read) -> io::Result<()> {
+        let place = self.folder.join(content.to_string());
+        if place.exists() {
+            return Ok(());
+        }
+        fs::create_dir_all(&self.folder)?;
+        let beside = self.folder.join(format!("{content}.{}.part", std::process::id()));
+        let written = File::create(&beside).and_then(|mut file| {
+            io::copy(bytes, &mut file)?;
+            file.sync_all()
+        });
+        written.and_then(|()| fs::rename(&beside, &place)).inspect_err(|_| {
+            // OK because it may not have been made at all.
+            let _ = fs::remove_file(&beside);
+        })
     }
 
     /// Opens a still that is kept, by its content.

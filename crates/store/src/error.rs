@@ -56,6 +56,9 @@ pub enum StoreError {
     /// Others write all the time, so that a change never found its project as it had read it.
     #[error("the project is being changed by others all the time")]
     Busy,
+    /// The file is no longer where it was.
+    #[error("the data file is no longer where it was")]
+    Gone,
     /// The database refuses.
     #[error("the data file cannot be used: {0}")]
     Database(#[from] diesel::result::Error),

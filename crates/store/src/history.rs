@@ -200,12 +200,18 @@ fn listed(connection: &mut SqliteConnection, project: ProjectId, before: Option<
     Ok(Steps { at: StepId::new(at), steps: some.into_iter().map(step).collect(), more })
 }
 
+/// The library has a history like a project's, and is none.
+fn no_house(project: ProjectId) -> Answer<()> {
+    if project == HOUSE { Err(StoreError::Unknown { what: ProjectId::NOUN, id: project.number() }) } else { Ok(()) }
+}
+
 impl Store {
     /// Where the history of a project stands.
     ///
     /// # Errors
     /// When the project is unknown or deleted.
     pub fn head(&self, project: ProjectId) -> Answer<Head> {
+        no_house(project)?;
         self.read(|connection, _| head(connection, project))
     }
 
@@ -214,7 +220,7 @@ impl Store {
     /// # Errors
     /// When the file cannot be read.
     pub fn house_head(&self) -> Answer<Head> {
-        self.head(HOUSE)
+        self.read(|connection, _| head(connection, HOUSE))
     }
 
     /// The steps of a project that are older than one, or the newest.
@@ -222,6 +228,7 @@ impl Store {
     /// # Errors
     /// When the project is unknown or deleted.
     pub fn steps(&self, project: ProjectId, before: Option<StepId>) -> Answer<Steps> {
+        no_house(project)?;
         self.read(|connection, _| listed(connection, project, before))
     }
 
@@ -230,6 +237,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::Stale`] when the history does not stand at `from`; unknown or deleted as ever.
     pub fn go(&self, project: ProjectId, from: StepId, to: StepId) -> Answer<Head> {
+        no_house(project)?;
+        self.go_anywhere(project, from, to)
+    }
+
+    fn go_anywhere(&self, project: ProjectId, from: StepId, to: StepId) -> Answer<Head> {
         let now = self.clock.now();
         self.write(|connection, cache| {
             cache.forget(project);
@@ -242,6 +254,6 @@ impl Store {
     /// # Errors
     /// As [`Store::go`].
     pub fn go_in_house(&self, from: StepId, to: StepId) -> Answer<Head> {
-        self.go(HOUSE, from, to)
+        self.go_anywhere(HOUSE, from, to)
     }
 }

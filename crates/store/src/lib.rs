@@ -26,7 +26,7 @@ mod tidy;
 
 pub use clock::Clock;
 pub use contents::{Contents, Expected, ProjectInfo, Subject};
-pub use data_file::OpenError;
+pub use data_file::{OpenError, Trouble};
 pub use error::StoreError;
 pub use head::Head;
 pub use history::{Step, Steps};

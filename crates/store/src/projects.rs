@@ -201,7 +201,7 @@ impl Store {
         match error {
             EditError::NoSource(id) => self.missing(project, Subject::Source(id)),
             EditError::NoFrame(id) => self.missing(project, Subject::Frame(id)),
-            refused @ EditError::Refused { .. } => StoreError::Refused(refused),
+            refused @ (EditError::Refused { .. } | EditError::Full { .. }) => StoreError::Refused(refused),
         }
     }
 

@@ -3,13 +3,14 @@
 use std::panic::{AssertUnwindSafe, catch_unwind, resume_unwind};
 use std::path::{Path, PathBuf};
 use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::time::{Duration, Instant};
 
-use diesel::connection::Connection;
+use diesel::connection::{AnsiTransactionManager, Connection, SimpleConnection, TransactionManager};
 use diesel::sqlite::SqliteConnection;
 
 use crate::cache::Cache;
 use crate::clock::Clock;
-use crate::data_file::{self, OpenError, Opened};
+use crate::data_file::{self, OpenError, Opened, Trouble};
 use crate::error::{Answer, StoreError};
 
 /// An open data file.
@@ -21,8 +22,30 @@ pub struct Store {
     path: PathBuf,
     backups: Vec<PathBuf>,
     pub(crate) clock: Clock,
+    /// Which file it is, whatever its name.
+    identity: Option<Identity>,
     /// A copy in an older file's place, where the file itself must not be touched.
     _copy: Option<tempfile::TempDir>,
+}
+
+/// How long a write waits for another program that works on the file.
+const PATIENCE: Duration = Duration::from_secs(5);
+
+/// What tells one file from another on a disk.
+#[derive(Clone, Copy, PartialEq, Eq)]
+struct Identity([u64; 2]);
+
+impl Identity {
+    #[cfg(unix)]
+    fn of(path: &Path) -> Option<Self> {
+        use std::os::unix::fs::MetadataExt;
+        std::fs::metadata(path).ok().map(|about| Self([about.dev(), about.ino()]))
+    }
+
+    #[cfg(not(unix))]
+    fn of(path: &Path) -> Option<Self> {
+        path.exists().then_some(Self([0; 2]))
+    }
 }
 
 pub(crate) struct Inner {
@@ -62,12 +85,26 @@ impl Store {
     fn around(opened: Opened, path: &Path, clock: Clock) -> Self {
         let Opened { connection, backups, copy } = opened;
         let inner = Mutex::new(Inner { connection, cache: Cache::default() });
-        Self { inner, path: path.to_owned(), backups, clock, _copy: copy }
+        let identity = Identity::of(path);
+        Self { inner, path: path.to_owned(), backups, clock, identity, _copy: copy }
+    }
+
+    /// Whether the file is no longer where it was: what is written to it then is lost with it.
+    fn is_gone(&self) -> bool {
+        self.identity.is_some() && Identity::of(&self.path) != self.identity
     }
 
     /// The data file.
     pub fn path(&self) -> &Path {
         &self.path
+    }
+
+    /// Writes a copy of all that is in it at one moment into a new file.
+    ///
+    /// # Errors
+    /// A sentence, when that cannot be written.
+    pub fn copy_to(&self, new: &Path) -> Result<(), String> {
+        data_file::copy(&mut self.lock().connection, new)
     }
 
     /// The copies that were made of it before it was brought up to date, and that are still there.
@@ -83,22 +120,48 @@ impl Store {
     /// One transaction that holds the file's write lock from its start, so that what it has read is still
     /// true when it writes. It is rolled back as a whole when `work` fails or panics.
     pub(crate) fn write<T>(&self, work: impl FnOnce(&mut SqliteConnection, &mut Cache) -> Answer<T>) -> Answer<T> {
-        let Inner { connection, cache } = &mut *self.lock();
-        let mut panic = None;
-        let written = connection.immediate_transaction(|connection| {
-            catch_unwind(AssertUnwindSafe(|| work(connection, cache))).unwrap_or_else(|cause| {
-                panic = Some(cause);
-                Err(StoreError::Database(diesel::result::Error::RollbackTransaction))
-            })
-        });
-        if written.is_err() {
+        if self.is_gone() {
+            return Err(StoreError::Gone);
+        }
+        let mut inner = self.begun()?;
+        let Inner { connection, cache } = &mut *inner;
+        let written = catch_unwind(AssertUnwindSafe(|| work(connection, cache)));
+        let ended = match &written {
+            Ok(Ok(_)) => AnsiTransactionManager::commit_transaction(connection),
+            Ok(Err(_)) | Err(_) => AnsiTransactionManager::rollback_transaction(connection),
+        };
+        if !matches!(written, Ok(Ok(_))) || ended.is_err() {
             // What it has put there may never have happened.
             cache.clear();
         }
-        if let Some(cause) = panic {
-            resume_unwind(cause);
+        let written = written.unwrap_or_else(|cause| {
+            drop(inner);
+            resume_unwind(cause)
+        })?;
+        ended?;
+        Ok(written)
+    }
+
+    /// A transaction that has begun, with the file's write lock. While another program holds that, reading goes on here.
+    fn begun(&self) -> Answer<MutexGuard<'_, Inner>> {
+        let until = Instant::now() + PATIENCE;
+        loop {
+            let mut inner = self.lock();
+            let connection = &mut inner.connection;
+            connection.batch_execute("PRAGMA busy_timeout = 20")?;
+            let begun = AnsiTransactionManager::begin_transaction_sql(connection, "BEGIN IMMEDIATE");
+            connection.batch_execute("PRAGMA busy_timeout = 5000")?;
+            match begun {
+                Ok(()) => return Ok(inner),
+                Err(error) if Trouble::of(&error.to_string()) != Some(Trouble::InUse) || Instant::now() > until => {
+                    return Err(error.into());
+                }
+                Err(_) => {
+                    drop(inner);
+                    std::thread::sleep(Duration::from_millis(20));
+                }
+            }
         }
-        written
     }
 
     /// One transaction that sees one moment.

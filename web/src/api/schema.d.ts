@@ -2985,8 +2985,8 @@ export interface components {
         Health: {
             /** @description Always "ready". */
             status: string;
-            /** @description The version of the program. */
-            version: string;
+            /** @description The version of the program; strangers on a network are not told. */
+            version?: string | null;
         };
         /** @description A history, the newest step first. */
         History: {

@@ -21,6 +21,12 @@ impl Project {
     /// When it names what is not there, or something would not be sound; then nothing is to be changed.
     pub fn apply(&self, edit: &Edit) -> Outcome<Changes> {
         let mut changes = self.worked_out(edit)?;
+        let new = |is: fn(&Change) -> bool| changes.changes.iter().filter(|change| is(change)).count();
+        let sources = new(|change| matches!(change, Change::NewSource(_)));
+        let frames = new(|change| matches!(change, Change::NewFrame(_)));
+        if sources + frames > 0 {
+            self.has_room(sources, frames)?;
+        }
         self.check_ways(edit, &changes)?;
         self.let_looks_follow(&mut changes);
         self.let_follow(&mut changes);

@@ -91,6 +91,13 @@ pub enum EditError {
     NoSource(SourceId),
     /// There is no such frame.
     NoFrame(FrameId),
+    /// There would be more of something than a project holds.
+    Full {
+        /// Of what.
+        what: &'static str,
+        /// The most of it.
+        most: usize,
+    },
     /// A thing would not be sound.
     Refused {
         /// Its place among those that the edit names or adds.
@@ -113,6 +120,9 @@ impl fmt::Display for EditError {
         match self {
             Self::NoSource(id) => write!(f, "source {id} does not exist"),
             Self::NoFrame(id) => write!(f, "frame {id} does not exist"),
+            Self::Full { what, most } => {
+                write!(f, "a project has at most {most} {what}; make another project for the rest")
+            }
             Self::Refused { name, why, .. } => write!(f, "{name}: must be {why}"),
         }
     }

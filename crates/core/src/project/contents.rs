@@ -7,8 +7,8 @@ use crate::dial_in::{self, Entry, RoundingCost};
 use crate::project::neighbours::{Known, Neighbours};
 use crate::project::ways::way;
 use crate::project::{
-    Change, Changes, Choice, Conversion, Deliverable, Footage, FrameId, FramingSpec, Pair, Placing, ProjectSettings,
-    Proposal, SourceId,
+    Change, Changes, Choice, Conversion, Deliverable, EditError, Footage, FrameId, FramingSpec, Pair, Placing,
+    ProjectSettings, Proposal, SourceId,
 };
 use crate::rests::Rests;
 use crate::subject::SubjectSpec;
@@ -142,6 +142,30 @@ impl Project {
             }
         }
         after
+    }
+
+    /// The most sources, frames and conversions of a project: far more than anybody plans, and as many as are worked out
+    /// in a few seconds.
+    pub const MOST_SOURCES: usize = 25_000;
+    /// The most frames.
+    pub const MOST_FRAMES: usize = 1_000;
+    /// The most conversions: sources times frames.
+    pub const MOST_CONVERSIONS: usize = 300_000;
+
+    /// Whether there is room for so many more sources and frames.
+    ///
+    /// # Errors
+    /// Of what there would be too many.
+    pub fn has_room(&self, sources: usize, frames: usize) -> Result<(), EditError> {
+        let (sources, frames) = (self.sources.len() + sources, self.frames.len() + frames);
+        match () {
+            () if sources > Self::MOST_SOURCES => Err(EditError::Full { what: "sources", most: Self::MOST_SOURCES }),
+            () if frames > Self::MOST_FRAMES => Err(EditError::Full { what: "frames", most: Self::MOST_FRAMES }),
+            () if sources * frames > Self::MOST_CONVERSIONS => {
+                Err(EditError::Full { what: "conversions of sources into frames", most: Self::MOST_CONVERSIONS })
+            }
+            () => Ok(()),
+        }
     }
 
     /// The same under the numbers 1, 2, 3 and so on: how it goes into a file. A way through a frame that is

@@ -118,6 +118,12 @@ pub struct Ways {
 }
 
 impl Project {
+    /// The first frame whose way leads through itself, or is too long, and why.
+    pub fn faulty_way(&self) -> Option<(FrameId, Error)> {
+        let through = |id: FrameId| self.frame(id)?.through;
+        self.frames().find_map(|(id, _)| Some((id, fault(id, |id| self.frame(id).is_some(), through)?)))
+    }
+
     /// How pictures reach its frames, and what is left of each source there.
     pub fn ways(&self) -> Ways {
         let passed = |id: FrameId| self.frames().any(|(frame, _)| frame != id && self.way(frame).contains(&id));

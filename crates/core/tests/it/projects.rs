@@ -302,3 +302,23 @@ fn changes_are_told_in_words() {
     let after = ProjectSettings { method: Placing::By(Method::Fill), ..ProjectSettings::named(name("B")) };
     assert_eq!(after.words_since(&before), "method fill, rename the project to B");
 }
+
+#[test]
+fn a_project_says_when_it_is_full() {
+    let empty = Project::new(ProjectSettings::named(name("P")));
+    let room = |project: &Project, sources, frames| project.has_room(sources, frames).map_err(|full| full.to_string());
+    assert_eq!(room(&empty, Project::MOST_SOURCES, 12), Ok(()));
+    assert!(room(&empty, Project::MOST_SOURCES + 1, 1).is_err_and(|why| why.contains("at most 25000 sources")));
+    assert!(room(&empty, 1, 1_001).is_err_and(|why| why.contains("at most 1000 frames")));
+    assert!(room(&empty, 1_000, 301).is_err_and(|why| why.contains("at most 300000 conversions")));
+    let mut full = empty;
+    for id in 1..=1_000 {
+        full.put_frame(FrameId::new(id), Some(delivered("F", 1920, 1080)));
+    }
+    let more = Edit::AddFrames(vec![delivered("G", 1920, 1080)]);
+    assert!(matches!(full.apply(&more), Err(EditError::Full { what: "frames", .. })));
+    // What is full can still be changed, and made smaller.
+    let shorter = Edit::Delete { sources: Vec::new(), frames: vec![FrameId::new(1)] };
+    let smaller = full.with(&full.apply(&shorter).expect("sound"));
+    assert!(smaller.apply(&more).is_ok());
+}

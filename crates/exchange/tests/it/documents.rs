@@ -289,6 +289,12 @@ fn a_file_that_is_not_sound_says_where_and_why() {
     refused("/project", json!([]), "/project", "");
     let twin = json!([sound()["sources"][0], sound()["sources"][0]]);
     refused("/sources", twin, "/sources/1/id", "1 is given twice");
+    // Working frames that are made of each other.
+    let frame = |id: i32, through: i32| json!({ "id": id, "values": { "name": "F", "geometry": { "raster": [16, 9] }, "through": through } });
+    let frames = json!([frame(1, 1)]);
+    refused("/frames", frames, "/frames/0/values/through", "cannot be made from itself");
+    let frames = json!([sound()["frames"][0], frame(7, 8), frame(8, 7)]);
+    refused("/frames", frames, "/frames/1/values/through", "made from this frame");
     let twin = json!([sound()["conversions"][0], sound()["conversions"][0]]);
     refused("/conversions", twin, "/conversions/1", "is listed twice");
     refused(
@@ -348,7 +354,7 @@ fn a_library_that_is_not_sound_says_where() {
     case(json!({ "name": "A", "raster": [16, 9], "insets": { "left": 16 } }), "/active_pictures/0");
     case(json!({ "name": "", "guide": "1" }), "/active_pictures/0/name");
     case(json!({ "name": "A", "guide": "1", "more": 1 }), "/active_pictures/0/more");
-    let newer = json!({ "format": "ratiomet library", "format_version": 9 });
+    let newer = json!({ "format": "ratiomet library", "format_version": 99 });
     let problem = library_file::read(newer.to_string().as_bytes()).expect_err("newer");
     assert!(problem.errors[0].detail.contains("newer version"), "{problem:?}");
 }

@@ -3,7 +3,7 @@
 use std::sync::OnceLock;
 
 use proptest::prelude::*;
-use ratiomet_media::{Failure, Slices, read};
+use ratiomet_media::{ByteSource, Failure, Slices, read};
 
 use crate::built::dng;
 use crate::made::{bytes, make};
@@ -137,4 +137,21 @@ proptest! {
         file.extend(noise);
         settles(&file);
     }
+}
+
+#[test]
+fn slices_that_overlap_are_one_file() {
+    let file: Vec<u8> = (0..=255_u8).cycle().take(60_000).collect();
+    // Each slice goes 2 bytes into the next one; they come backwards, and some twice.
+    let slice = |at: usize| (at as u64, file[at..file.len().min(at + 6)].to_vec());
+    let mut parts: Vec<(u64, Vec<u8>)> = (0..file.len()).step_by(4).rev().map(slice).collect();
+    parts.extend((0..100).map(slice));
+    let slices = Slices::new(file.len() as u64, parts);
+    for at in 0..file.len() - 9 {
+        let mut read = [0; 9];
+        slices.fill(at as u64, &mut read).expect("all of it is at hand");
+        assert_eq!(read, file[at..at + 9]);
+    }
+    let holes = Slices::new(100, vec![(0, vec![1; 10]), (20, vec![2; 10])]);
+    assert!(holes.fill(5, &mut [0; 10]).is_err() && holes.fill(22, &mut [0; 8]).is_ok());
 }

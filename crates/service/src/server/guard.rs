@@ -79,6 +79,8 @@ pub async fn add_headers(request: Request, next: Next) -> Response {
     headers.insert(header::X_CONTENT_TYPE_OPTIONS, HeaderValue::from_static("nosniff"));
     // Answers change; browsers may keep even a refusal (410) when they are not told.
     headers.entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
+    headers.insert("cross-origin-resource-policy", HeaderValue::from_static("same-origin"));
+    headers.insert("cross-origin-opener-policy", HeaderValue::from_static("same-origin"));
     headers.insert(header::REFERRER_POLICY, HeaderValue::from_static("no-referrer"));
     response
 }

@@ -36,6 +36,8 @@ struct App {
     handoffs: Arc<Jobs<Archive>>,
     proofs: Arc<Jobs<Arc<Proved>>>,
     stills: Arc<Stills>,
+    /// Whether only this machine can call.
+    is_local: bool,
 }
 
 impl App {
@@ -64,6 +66,7 @@ pub struct Site {
     listener: TcpListener,
     address: SocketAddr,
     hosts: Vec<String>,
+    stop: Stop,
 }
 
 impl Site {
@@ -84,7 +87,8 @@ impl Site {
         };
         let listener = TcpListener::bind(address).await.map_err(refuse)?;
         let address = listener.local_addr().map_err(refuse)?;
-        Ok(Self { listener, address, hosts })
+        let stop = Stop::new().map_err(|error| format!("the server cannot be told to stop: {error}"))?;
+        Ok(Self { listener, address, hosts, stop })
     }
 
     /// Where a browser finds it.
@@ -96,16 +100,24 @@ impl Site {
     pub async fn serve(self, store: Store, media: Option<MediaFolder>) {
         let stills = Arc::new(Stills::beside(store.path()));
         let (store, media) = (Arc::new(store), media.map(Arc::new));
-        let app = App { store, media, handoffs: Arc::default(), proofs: Arc::default(), stills };
+        let app = App {
+            store,
+            media,
+            handoffs: Arc::default(),
+            proofs: Arc::default(),
+            stills,
+            is_local: self.address.ip().is_loopback(),
+        };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
         let allowed = AllowedHosts::new(self.address, self.hosts);
         let (handoffs, proofs) = (app.handoffs.clone(), app.proofs.clone());
+        let mut told = self.stop;
         let stop = async move {
-            stop_signal().await;
+            told.told().await;
             handoffs.stop();
             proofs.stop();
-            tokio::spawn(async {
-                stop_signal().await;
+            tokio::spawn(async move {
+                told.told().await;
                 std::process::exit(130);
             });
         };
@@ -134,25 +146,39 @@ async fn keep_tidy(store: Arc<Store>, stills: Arc<Stills>) {
     }
 }
 
-async fn stop_signal() {
-    let interrupt = async {
+/// What tells the server to stop: it is heard from before the server says that it is there.
+struct Stop {
+    #[cfg(unix)]
+    interrupt: tokio::signal::unix::Signal,
+    #[cfg(unix)]
+    terminate: tokio::signal::unix::Signal,
+}
+
+impl Stop {
+    #[cfg(unix)]
+    fn new() -> std::io::Result<Self> {
+        use tokio::signal::unix::{SignalKind, signal};
+        Ok(Self { interrupt: signal(SignalKind::interrupt())?, terminate: signal(SignalKind::terminate())? })
+    }
+
+    #[cfg(unix)]
+    async fn told(&mut self) {
+        tokio::select! {
+            _ = self.interrupt.recv() => {}
+            _ = self.terminate.recv() => {}
+        }
+    }
+
+    #[cfg(not(unix))]
+    #[expect(clippy::unnecessary_wraps, reason = "as on other systems")]
+    fn new() -> std::io::Result<Self> {
+        Ok(Self {})
+    }
+
+    #[cfg(not(unix))]
+    async fn told(&mut self) {
         // OK because without the signal there is only nothing to wait for.
         let _ = tokio::signal::ctrl_c().await;
-    };
-    #[cfg(unix)]
-    let terminate = async {
-        match tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()) {
-            Ok(mut signal) => {
-                signal.recv().await;
-            }
-            Err(_) => std::future::pending().await,
-        }
-    };
-    #[cfg(not(unix))]
-    let terminate = std::future::pending::<()>();
-    tokio::select! {
-        () = interrupt => {}
-        () = terminate => {}
     }
 }
 

@@ -6,7 +6,7 @@ use axum::body::Body;
 use axum::http::{Response as HttpResponse, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::EditError;
-use ratiomet_store::StoreError;
+use ratiomet_store::{StoreError, Trouble};
 use ratiomet_wire::problem::{FieldError, Problem};
 
 /// A request that is not carried out, and why.
@@ -201,14 +201,30 @@ impl From<StoreError> for Refusal {
             )),
             StoreError::Database(error) => {
                 tracing::error!(%error, "the data file refuses");
+                let (why, hint) = match Trouble::of(&error.to_string()) {
+                    Some(Trouble::InUse) => ("another program works on it", "Try again in a moment."),
+                    Some(Trouble::ReadOnly) => ("it may not be written", "Allow writing to it and to its folder."),
+                    Some(Trouble::Full) => ("the disk is full", "Make room on the disk, then try again."),
+                    Some(Trouble::Damaged | Trouble::NoDatabase) => {
+                        ("it is damaged", "Stop the server, and restore the file from a copy.")
+                    }
+                    None => ("it cannot be used", "The server prints why; check the disk, then try again."),
+                };
                 Self::from(Problem::new(
                     503,
                     "data_file",
                     "The data file is not available",
-                    format!("SQLite says: {error}."),
-                    "Check that the file may be written and that the disk is not full, then try again.",
+                    format!("The data file is not available: {why}. Nothing was changed."),
+                    hint,
                 ))
             }
+            StoreError::Gone => Self::from(Problem::new(
+                503,
+                "data_file",
+                "The data file is gone",
+                "The data file is no longer where it was when the server started. Nothing was changed.",
+                "Put it back where it was, or stop the server and start it with the file that you mean.",
+            )),
         }
     }
 }
@@ -217,7 +233,7 @@ impl IntoResponse for Refusal {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.0.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         let body = serde_json::to_vec(&self.0).expect("a problem is plain data with text keys");
-        (status, [(header::CONTENT_TYPE, "application/problem+json")], body).into_response()
+        (status, [(header::CONTENT_TYPE, "application/problem+json; charset=utf-8")], body).into_response()
     }
 }
 

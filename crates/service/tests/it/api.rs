@@ -206,6 +206,15 @@ async fn strangers_records_are_not_to_be_had() {
         .await
         .refusal(404);
     server.get(&format!("/projects/{other}/conversions/1/17")).await.refusal(404);
+    // The library keeps its history like a project, and is reached by its own doors alone.
+    for path in ["/projects/0", "/projects/0/board", "/projects/0/history", "/projects/0/history/head"] {
+        server.get(path).await.refusal(404);
+    }
+    let go = json!({ "from": 1, "to": 1 });
+    assert_eq!(server.post("/projects/0/history/go", &go).await.refusal(404)["title"], "This project does not exist");
+    let source = json!({ "name": "Ghost", "geometry": { "raster": [16, 9] } });
+    server.post("/projects/0/sources", &source).await.refusal(404);
+    server.delete("/projects/0", 1).await.refusal(404);
     for path in
         ["/projects/999", "/projects/x", "/projects/99999999999", "/projects/-1", "/nowhere", "/projects/1/sources/0"]
     {

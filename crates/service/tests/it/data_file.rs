@@ -154,6 +154,69 @@ fn an_export_changes_nothing_of_the_file_that_it_reads() {
     assert_eq!(names, ["older.db"]);
 }
 
+#[tokio::test]
+async fn what_is_wrong_with_a_file_is_told_apart() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let sound = folder.path().join("sound.db");
+    let server = Server::start_on("demo", &sound, &[]);
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::PermissionsExt;
+        let mode = std::fs::metadata(&sound).expect("there").permissions().mode();
+        assert_eq!(mode & 0o777, 0o600, "for its owner alone");
+    }
+    // Another server says so, and what only reads does not mind.
+    assert!(refused(&sound, &[]).contains("in use by another program"), "one server has a file");
+    let copy = folder.path().join("copy.db");
+    let copied = program().args(["backup", "--data"]).arg(&sound).arg("--out").arg(&copy).output().expect("it runs");
+    assert!(copied.status.success(), "{copied:?}");
+    let twice = program().args(["backup", "--data"]).arg(&sound).arg("--out").arg(&copy).output().expect("it runs");
+    assert!(String::from_utf8_lossy(&twice.stderr).contains("is there already"), "{twice:?}");
+    let other = Server::start_on("serve", &copy, &[]);
+    assert_eq!(other.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(16));
+    drop(other);
+    // Gone under a server that runs, nothing is acknowledged any more; put back, it goes on.
+    let away = folder.path().join("away.db");
+    std::fs::rename(&sound, &away).expect("moved");
+    let note = json!({ "edit": "set_sources", "sources": [1], "set": { "note": "Lost" } });
+    let gone = server.post("/projects/1/edits", &note).await.refusal(503);
+    assert_eq!(gone["title"], "The data file is gone");
+    std::fs::rename(&away, &sound).expect("moved");
+    server.post("/projects/1/edits", &note).await.ok();
+    drop(server);
+
+    let whole = std::fs::read(&copy).expect("there");
+    let case = |name: &str, bytes: &[u8]| {
+        let file = folder.path().join(name);
+        std::fs::write(&file, bytes).expect("written");
+        refused(&file, &[])
+    };
+    let short = case("short.db", &whole[..whole.len() / 2]);
+    assert!(short.contains("is cut short") && short.contains(&whole.len().to_string()), "{short}");
+    let mut damaged = whole.clone();
+    damaged[4096..40_960].fill(0x5A);
+    let said = case("damaged.db", &damaged);
+    assert!(said.contains("is damaged") && said.contains("Restore it"), "{said}");
+    let locked = folder.path().join("locked.db");
+    std::fs::write(&locked, &whole).expect("written");
+    let hold = "import sqlite3, sys, time\nfile = sqlite3.connect(sys.argv[1], isolation_level=None)\n\
+                file.execute('PRAGMA locking_mode = EXCLUSIVE'); file.execute('BEGIN EXCLUSIVE'); print('held', flush=True); time.sleep(60)";
+    let mut holder = std::process::Command::new("python3")
+        .args(["-c", hold])
+        .arg(&locked)
+        .stdout(Stdio::piped())
+        .spawn()
+        .expect("python3 is installed");
+    let mut word = [0; 4];
+    std::io::Read::read_exact(holder.stdout.as_mut().expect("its output"), &mut word).expect("it holds the file");
+    let said = refused(&locked, &[]);
+    holder.kill().expect("it runs");
+    holder.wait().expect("it ends");
+    assert!(said.contains("in use by another program"), "{said}");
+    let said = refused(Path::new(":memory:"), &[]);
+    assert!(said.contains("names no file"), "{said}");
+}
+
 #[test]
 fn places_that_cannot_hold_a_file_are_named() {
     let folder = tempfile::tempdir().expect("a folder");

@@ -15,6 +15,7 @@ mod framing;
 mod framing_screen;
 mod handoff;
 mod helpers;
+mod hostile;
 mod keyboard;
 mod large_board;
 mod made_files;

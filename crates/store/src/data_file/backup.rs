@@ -8,10 +8,18 @@ use diesel::sql_types::Text;
 use super::{OpenError, migrate};
 
 /// Copies a file as it is at one moment.
-pub(super) fn copy(connection: &mut SqliteConnection, to: &Path) -> Result<(), String> {
+pub(crate) fn copy(connection: &mut SqliteConnection, to: &Path) -> Result<(), String> {
     let to = to.to_str().ok_or("its path is not UTF-8")?;
     let copied = diesel::sql_query("VACUUM INTO ?").bind::<Text, _>(to).execute(connection);
-    copied.map(drop).map_err(|error| error.to_string())
+    copied.map_err(|error| error.to_string())?;
+    // As the file that it is a copy of.
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::PermissionsExt;
+        let owner = std::fs::Permissions::from_mode(0o600);
+        std::fs::set_permissions(to, owner).map_err(|error| error.to_string())?;
+    }
+    Ok(())
 }
 
 /// What every copy's name begins with.

@@ -3,7 +3,12 @@
 mod backup;
 mod connect;
 mod migrate;
+mod trouble;
 
+pub(crate) use backup::copy;
+pub use trouble::Trouble;
+
+use std::io::Read;
 use std::path::{Path, PathBuf};
 
 use diesel::prelude::*;
@@ -25,6 +30,50 @@ pub enum OpenError {
         /// The file.
         path: PathBuf,
         /// What is in the way.
+        why: String,
+    },
+    /// Another program works on it.
+    #[error(
+        "{} is in use by another program, perhaps by another Ratiomet. Stop that one, or use --data with another file",
+        path.display()
+    )]
+    InUse {
+        /// The file.
+        path: PathBuf,
+    },
+    /// It may be read, and not written.
+    #[error(
+        "{} may not be written. Allow writing to it and to its folder, or use --data with another file; ratiomet export \
+         reads it as it is",
+        path.display()
+    )]
+    ReadOnly {
+        /// The file.
+        path: PathBuf,
+    },
+    /// Its end is missing.
+    #[error(
+        "{} is cut short: {there} of its {whole} bytes are there. It was not changed; restore it from a copy, or use --data \
+         with another file",
+        path.display()
+    )]
+    CutShort {
+        /// The file.
+        path: PathBuf,
+        /// Bytes that are there.
+        there: u64,
+        /// Bytes that it had.
+        whole: u64,
+    },
+    /// It was ours, and cannot be made out.
+    #[error(
+        "{} is damaged: {why}. Restore it from a copy, or use --data with another file",
+        path.display()
+    )]
+    Damaged {
+        /// The file.
+        path: PathBuf,
+        /// What gave it away.
         why: String,
     },
     /// It is something else.
@@ -67,8 +116,16 @@ pub enum OpenError {
 }
 
 impl OpenError {
+    /// By what SQLite says of it.
     pub(crate) fn unreachable(path: &Path, why: impl ToString) -> Self {
-        Self::Unreachable { path: path.to_owned(), why: why.to_string() }
+        let (path, why) = (path.to_owned(), why.to_string());
+        match Trouble::of(&why) {
+            Some(Trouble::InUse) => Self::InUse { path },
+            Some(Trouble::ReadOnly) => Self::ReadOnly { path },
+            Some(Trouble::Damaged) => Self::Damaged { path, why },
+            Some(Trouble::NoDatabase) => Self::Foreign { path, why },
+            Some(Trouble::Full) | None => Self::Unreachable { path, why },
+        }
     }
 }
 
@@ -86,9 +143,13 @@ pub(crate) fn open(path: &Path) -> Result<Opened, OpenError> {
     if path.is_dir() {
         return Err(OpenError::unreachable(path, "it is a folder"));
     }
+    if path == Path::new(":memory:") {
+        return Err(OpenError::unreachable(path, "this names no file, and what is kept in memory alone is lost"));
+    }
     if let Some(folder) = path.parent().filter(|folder| !folder.as_os_str().is_empty() && !folder.is_dir()) {
         return Err(OpenError::unreachable(path, format!("the folder {} does not exist", folder.display())));
     }
+    check_length(path)?;
     let mut connection = connect::for_writing(path)?;
     let is_new = check_owner(&mut connection, path)? == Owner::Nobody;
     migrate::check_age(&mut connection, path)?;
@@ -110,6 +171,7 @@ pub(crate) fn open_for_reading(path: &Path) -> Result<Opened, OpenError> {
     if !path.is_file() {
         return Err(OpenError::unreachable(path, "the file does not exist"));
     }
+    check_length(path)?;
     let mut connection = connect::for_reading(path)?;
     if check_owner(&mut connection, path)? == Owner::Nobody {
         let why = "it is empty".to_owned();
@@ -125,6 +187,31 @@ pub(crate) fn open_for_reading(path: &Path) -> Result<Opened, OpenError> {
     let mut connection = connect::for_writing(&copy)?;
     migrate::run(&mut connection, &copy)?;
     Ok(Opened { connection, backups: Vec::new(), copy: Some(folder) })
+}
+
+/// Refuses a file that has fewer pages than its head counts (the format of SQLite's files, 1.3), unless its journal may
+/// have the others.
+fn check_length(path: &Path) -> Result<(), OpenError> {
+    let mut head = [0; 100];
+    let read = std::fs::File::open(path).and_then(|mut file| {
+        file.read_exact(&mut head)?;
+        Ok(file.metadata()?.len())
+    });
+    // OK because what cannot be read, or is shorter, is told of as it is opened.
+    let Ok(there) = read else { return Ok(()) };
+    let number = |at: usize| u32::from_be_bytes([head[at], head[at + 1], head[at + 2], head[at + 3]]);
+    let page = match u16::from_be_bytes([head[16], head[17]]) {
+        1 => 65_536,
+        page => u64::from(page),
+    };
+    let mut journal = path.as_os_str().to_owned();
+    journal.push("-wal");
+    let is_known = head.starts_with(b"SQLite format 3\0") && number(24) == number(92);
+    let whole = u64::from(number(28)) * page;
+    if is_known && there < whole && !Path::new(&journal).exists() {
+        return Err(OpenError::CutShort { path: path.to_owned(), there, whole });
+    }
+    Ok(())
 }
 
 #[derive(QueryableByName)]
@@ -147,7 +234,7 @@ fn check_owner(connection: &mut SqliteConnection, path: &Path) -> Result<Owner, 
     let foreign = |why: String| OpenError::Foreign { path: path.to_owned(), why };
     let mut count = |query: &str| {
         let row = diesel::sql_query(query).get_result::<Number>(connection);
-        row.map(|row| row.number).map_err(|error| foreign(error.to_string()))
+        row.map(|row| row.number).map_err(|error| OpenError::unreachable(path, error))
     };
     let tables = count("SELECT count(*) AS number FROM sqlite_master")?;
     let owner = count("SELECT application_id AS number FROM pragma_application_id()")?;

@@ -160,3 +160,33 @@ fn reading_alone_changes_nothing_in_the_folder() {
 fn rename_there(store: &Store, project: ProjectId) -> Result<ratiomet_store::Outcome, StoreError> {
     crate::support::rename(store, project, 1, "Other")
 }
+
+#[test]
+fn reading_goes_on_while_another_program_holds_the_file_and_the_write_comes_through() {
+    let scratch = Scratch::new();
+    let store = scratch.open();
+    let project = begin(&store, "Salt");
+    let id = add_source(&store, project, tape("A"));
+    let held = AtomicBool::new(false);
+    std::thread::scope(|scope| {
+        scope.spawn(|| {
+            scratch.with_tables(|other| {
+                other.batch_execute("BEGIN IMMEDIATE").expect("the file is held");
+                held.store(true, Ordering::SeqCst);
+                std::thread::sleep(std::time::Duration::from_millis(600));
+                assert_eq!(names(&store, project), ["A"], "and reading goes on");
+                other.batch_execute("COMMIT").expect("it is let go");
+                held.store(false, Ordering::SeqCst);
+            });
+        });
+        while !held.load(Ordering::SeqCst) {
+            std::thread::yield_now();
+        }
+        scope.spawn(|| replace(&store, project, id, 1, tape("B")).expect("it waits, and is written"));
+        // Long before the file is let go.
+        while held.load(Ordering::SeqCst) {
+            assert!(["A", "B"].contains(&&*names(&store, project)[0]));
+        }
+    });
+    assert_eq!(names(&store, project), ["B"]);
+}

@@ -313,7 +313,7 @@ async fn delete_profile(State(app): State<App>, Numbers(id): Numbers<i32>, versi
 async fn export_library(State(app): State<App>) -> Result<Reply, Refusal> {
     app.run(|store| {
         let text = library_file::write(&LibraryFile::from(&store.house()?.house));
-        Ok(Reply::text("application/json", text))
+        Ok(Reply::text("application/json", text).downloaded("library.json"))
     })
     .await
 }

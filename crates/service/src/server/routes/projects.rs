@@ -199,7 +199,7 @@ async fn duplicate(State(app): State<App>, Numbers(project): Numbers<i32>) -> Re
 async fn export(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
     app.run(move |store| {
         let text = project_file::write(&store.contents(ProjectId::new(project))?.project);
-        Ok(Reply::text("application/json", text))
+        Ok(Reply::text("application/json", text).downloaded("project.json"))
     })
     .await
 }

@@ -23,14 +23,15 @@ const VERSION: &str = env!("CARGO_PKG_VERSION");
 struct Health {
     /// Always "ready".
     status: &'static str,
-    /// The version of the program.
-    version: &'static str,
+    /// The version of the program; strangers on a network are not told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    version: Option<&'static str>,
 }
 
 /// Answers when the server is ready
 #[utoipa::path(get, path = "/health", tag = "server", responses((status = 200, body = Health)))]
-async fn health() -> Reply {
-    Reply::json(&Health { status: "ready", version: VERSION })
+async fn health(State(app): State<App>) -> Reply {
+    Reply::json(&Health { status: "ready", version: app.is_local.then_some(VERSION) })
 }
 
 /// What serves, and where it keeps things.

@@ -59,7 +59,7 @@ impl Answer {
     #[track_caller]
     pub fn refusal(self, status: u16) -> Value {
         assert_eq!(self.status.as_u16(), status, "{self:?}");
-        assert_eq!(self.kind, "application/problem+json");
+        assert_eq!(self.kind, "application/problem+json; charset=utf-8");
         assert_eq!(self.body["status"], status);
         for field in ["type", "title", "detail", "hint"] {
             assert!(self.body[field].as_str().is_some_and(|text| !text.is_empty()), "{field}: {self:?}");
@@ -106,6 +106,16 @@ impl Server {
         let url = url.trim_end_matches('/').to_owned();
         let client = Client::builder(TokioExecutor::new()).build_http();
         Self { child, caller: Caller { url, client }, _folder: None }
+    }
+
+    /// The number of its process.
+    pub fn id(&self) -> u32 {
+        self.child.id()
+    }
+
+    /// Waits until it has ended by itself, and tells its exit status.
+    pub fn ended(mut self) -> Option<i32> {
+        self.child.wait().expect("it ends").code()
     }
 
     /// Ends the program at once, as a power cut would (SIGKILL).
