@@ -2,6 +2,7 @@
 
 use crate::file::codec::Codec;
 use crate::space::Delivery;
+use crate::sphere::SphereForm;
 use crate::{Exact, FrameRate, Raster};
 
 /// A row of the tables of a standard.
@@ -105,6 +106,63 @@ impl Levels {
         let load = Load { frame, rate: Some(rate), kilobits: None };
         Self { h264: lowest(Codec::H264, &load), h265: lowest(Codec::H265, &load) }
     }
+}
+
+/// A frame for a sphere that is the largest which some level takes.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Rung {
+    /// The frame.
+    pub frame: Raster<Delivery>,
+    /// The lowest levels that take it.
+    pub levels: Levels,
+}
+
+/// The widest eye that is looked at, and the step of its width: whole macroblocks.
+const WIDEST_EYE: u32 = 16_384;
+const EYE_STEP: u32 = 16;
+/// Below this width nobody makes spheres (common practice).
+const NARROWEST_EYE: u32 = 1_440;
+
+/// The sizes of a sphere's frame that decoders take at a rate: for each level the largest, in growing order, each once.
+///
+/// ```
+/// use ratiomet_core::{FrameRate, levels, sphere::SphereForm};
+/// let ladder = levels::ladder(&SphereForm::default(), &FrameRate::parse("60")?);
+/// let largest = |level| ladder.iter().filter(|rung| rung.levels.h264 == Some(level)).last();
+/// // ITU-T H.264: level 5.2 takes 2,073,600 macroblocks a second, 34,560 at 60; 4192x2096 has 262 by 131.
+/// let frame = largest("5.2").unwrap().frame;
+/// assert_eq!((frame.width(), frame.height()), (4192, 2096));
+/// # Ok::<(), ratiomet_core::Error>(())
+/// ```
+pub fn ladder(form: &SphereForm, rate: &FrameRate) -> Vec<Rung> {
+    let mut rungs: Vec<Rung> = Vec::new();
+    for codec in [Codec::H264, Codec::H265] {
+        for row in rows(codec).iter().filter(|row| !row.level.ends_with("high")) {
+            let fits = |steps: u32| {
+                let frame = frame_of(form, steps * EYE_STEP);
+                frame.filter(|frame| Load { frame: *frame, rate: Some(rate), kilobits: None }.is_for(codec, row))
+            };
+            // What takes a larger one takes every smaller one.
+            let (mut low, mut high) = (0, WIDEST_EYE / EYE_STEP + 1);
+            while high - low > 1 {
+                let middle = low.midpoint(high);
+                *(if fits(middle).is_some() { &mut low } else { &mut high }) = middle;
+            }
+            let frame = fits(low).filter(|_| low * EYE_STEP >= NARROWEST_EYE);
+            rungs.extend(frame.map(|frame| Rung { frame, levels: Levels::of(frame, rate) }));
+        }
+    }
+    rungs.sort_by_key(|rung| (u64::from(rung.frame.width()) * u64::from(rung.frame.height()), rung.frame.width()));
+    rungs.dedup_by_key(|rung| rung.frame);
+    rungs
+}
+
+/// The frame of a sphere whose eyes are so wide, to even lines; none where that is no frame.
+fn frame_of(form: &SphereForm, width: u32) -> Option<Raster<Delivery>> {
+    let high = Exact::whole(width) * form.span.up.value() / form.span.across.value();
+    let height = u32::try_from((high.half() + Exact::fraction(1, 2)).floor_whole()).ok()? * 2;
+    let [across, down] = form.pictures();
+    Raster::new(width * across, height * down).ok()
 }
 
 /// What a decoder has to take.

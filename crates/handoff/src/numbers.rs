@@ -125,9 +125,9 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
     };
     cells.extend([of(false), of(true)]);
     let filter = script::filter_of(packaged);
-    let sphere = spherical::filter(package, packaged, filter);
+    let sphere = spherical::before(package, packaged, filter);
     cells.push(match (&packaged.recipe, sphere) {
-        (Ok(recipe), Ok(sphere)) => sphere + &recipe.filter_by(filter),
+        (Ok(recipe), Ok(sphere)) => sphere.then(&recipe.filter_by(filter)),
         (Err(why), _) => format!("none: {why}"),
         (_, Err(why)) => format!("none: {why}"),
     });
@@ -199,19 +199,23 @@ pub struct Everything<'a> {
 }
 
 fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
-    serializer.collect_seq(package.conversions.iter().map(|packaged| Entry {
-        source: package.source_of(packaged).name.as_str(),
-        frame: package.frame_of(packaged).name.as_str(),
-        method: packaged.conversion.framing.method.word(),
-        taken: packaged.conversion.taken.clone().map(Values),
-        plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
-        recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
-        sphere:
-            spherical::filter(package, packaged, script::filter_of(packaged)).ok().filter(|filter| !filter.is_empty()),
-        findings: packaged.findings.iter().map(Into::into).collect(),
-        typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
-        picture: own_bars(package, packaged),
-        weight: package.weight_of(packaged).map(Into::into),
+    serializer.collect_seq(package.conversions.iter().map(|packaged| {
+        Entry {
+            source: package.source_of(packaged).name.as_str(),
+            frame: package.frame_of(packaged).name.as_str(),
+            method: packaged.conversion.framing.method.word(),
+            taken: packaged.conversion.taken.clone().map(Values),
+            plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
+            recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
+            sphere: spherical::before(package, packaged, script::filter_of(packaged))
+                .ok()
+                .map(|before| before.filters)
+                .filter(|filter| !filter.is_empty()),
+            findings: packaged.findings.iter().map(Into::into).collect(),
+            typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
+            picture: own_bars(package, packaged),
+            weight: package.weight_of(packaged).map(Into::into),
+        }
     }))
 }
 

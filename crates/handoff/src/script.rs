@@ -11,7 +11,7 @@ use ratiomet_core::sphere::Layout;
 
 use crate::coding;
 use crate::names::Names;
-use crate::spherical;
+use crate::spherical::{self, Before};
 
 /// A text as one word of a POSIX shell, whatever is in it. Lines are not broken: names have none, and
 /// comments must not end early.
@@ -37,7 +37,7 @@ struct Making<'a> {
     recipe: &'a Recipe,
     resampling: Filter,
     /// What is done with a sphere before the geometry.
-    sphere: String,
+    sphere: Before,
 }
 
 impl Making<'_> {
@@ -45,7 +45,7 @@ impl Making<'_> {
     fn filter(&self) -> String {
         let (recipe, filter) = (self.recipe, self.resampling);
         let geometry = if self.keeps_fields() { recipe.filter_of_fields(filter) } else { recipe.filter_by(filter) };
-        self.signal_filter() + &self.sphere + &geometry
+        self.signal_filter() + &self.sphere.then(&geometry)
     }
 
     /// What is done to the signal before the geometry: whole pictures out of fields, the code values of the frame
@@ -114,7 +114,7 @@ fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Result<Making<'
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let resampling = filter_of(packaged);
     let recipe = packaged.recipe.as_ref().map_err(ToString::to_string)?;
-    let sphere = spherical::filter(package, packaged, resampling)?;
+    let sphere = spherical::before(package, packaged, resampling)?;
     Ok(Making { source, frame, recipe, resampling, sphere })
 }
 
@@ -217,7 +217,7 @@ fn onward(package: &Package, of_source: &[(&Packaged, &String)]) -> String {
     steps.sort_by_key(|(depth, ..)| *depth);
     let each = steps.into_iter().map(|(_, working, onward, packaged, outcome)| {
         let (source, frame, resampling) = (&onward.footage, package.frame_of(packaged), filter_of(packaged));
-        let making = Making { source, frame, recipe: &onward.recipe, resampling, sphere: String::new() };
+        let making = Making { source, frame, recipe: &onward.recipe, resampling, sphere: Before::nothing() };
         let raster = onward.footage.geometry.source().raster();
         format!(
             "onward {} {}x{} \\\n    {} {}\n",
@@ -280,7 +280,7 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
         ));
     }
     if let Ok(making) = straight(package, packaged)
-        && making.sphere.contains("overlay")
+        && making.sphere.filters.contains("overlay")
     {
         notes.push("the pictures on the sphere lie beside the script, in on_spheres".to_owned());
     }

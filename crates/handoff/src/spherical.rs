@@ -1,7 +1,7 @@
 //! What is done with spheres before the geometry, as filters of ffmpeg: its sphere filter turns as we do (yaw, pitch, roll
 //! of the camera, rolled first), which a test holds against our own pictures.
 
-use ratiomet_core::project::{Footage, Package, Packaged, Pictured, SourceId};
+use ratiomet_core::project::{Deliverable, Footage, Package, Packaged, Pictured, SourceId};
 use ratiomet_core::resampling::Filter;
 use ratiomet_core::signal::Projection;
 use ratiomet_core::sphere::{Eyes, Layout, Orientation, Span, SphereForm};
@@ -15,6 +15,11 @@ fn projection(span: &Span) -> Option<&'static str> {
         half if *half == Span::FRONT => Some("he"),
         _ => None,
     }
+}
+
+fn unknown(span: &Span) -> String {
+    let [across, up] = [span.across.value(), span.up.value()].map(|degrees| degrees.to_short_decimal(3));
+    format!("the sphere filter of ffmpeg knows full and half spheres, not {across} by {up} degrees")
 }
 
 const fn stereo(layout: Layout) -> &'static str {
@@ -108,18 +113,35 @@ impl<'a> Overlay<'a> {
     }
 }
 
-/// The filters for a source, whatever frame it goes into, each with a comma after it; empty where nothing is to be done.
+/// What is done with a sphere before the geometry, as filters with a comma after each; or all that is done.
+pub(crate) struct Before {
+    pub filters: String,
+    /// Whether there is no geometry after it: a sphere that lies otherwise in its frame is put there by itself.
+    is_all: bool,
+}
+
+impl Before {
+    /// Of no sphere.
+    pub const fn nothing() -> Self {
+        Self { filters: String::new(), is_all: false }
+    }
+
+    /// The whole chain, with the geometry after it where there is one.
+    pub fn then(&self, geometry: &str) -> String {
+        // The last filter of the geometry notes the shape of the pixels.
+        let geometry = if self.is_all { geometry.rsplit(',').next().unwrap_or_default() } else { geometry };
+        format!("{}{geometry}", self.filters)
+    }
+}
+
+/// The filters for a source, each with a comma after it; none where nothing is to be done.
 ///
 /// # Errors
 /// A sentence for what the filter cannot do.
-pub(crate) fn filter(package: &Package, packaged: &Packaged, filter: Filter) -> Result<String, String> {
+pub(crate) fn before(package: &Package, packaged: &Packaged, filter: Filter) -> Result<Before, String> {
     let pictured = package.pictured(packaged);
     let overlay = Overlay::of(package, packaged).map_or_else(String::new, |overlay| overlay.filter());
     let interpolation = interpolation(filter);
-    let unknown = |span: &Span| {
-        let [across, up] = [span.across.value(), span.up.value()].map(|degrees| degrees.to_short_decimal(3));
-        format!("the sphere filter of ffmpeg knows full and half spheres, not {across} by {up} degrees")
-    };
     if pictured.footage.view.is_some() {
         let looking = pictured.looking().ok_or("the sphere of this view is not in the project")?;
         let (sphere, raster) = (looking.sphere, pictured.footage.geometry.raster());
@@ -127,27 +149,62 @@ pub(crate) fn filter(package: &Package, packaged: &Packaged, filter: Filter) -> 
         let stored = sphere.geometry.raster();
         let seen = looking.request(raster).map_err(|error| error.to_string())?;
         let high = ratiomet_core::sphere::SphereView::of(&seen).vertical_fov;
-        return Ok(format!(
+        let filters = format!(
             "{overlay}{}v360=input={input}:output=flat:w={}:h={}:h_fov={}:v_fov={high:.6}:{}:interp={interpolation},setsar=1,",
             left_eye(&sphere.sphere, [stored.width(), stored.height()]),
             raster.width(),
             raster.height(),
             looking.view.fov.value().to_short_decimal(6),
             angles(&looking.orientation()),
-        ));
+        );
+        return Ok(Before { filters, is_all: false });
     }
     let footage = pictured.footage;
-    if footage.projection == Projection::Flat || footage.turn.is_none() {
-        return Ok(overlay);
+    if footage.projection == Projection::Flat {
+        return Ok(Before::nothing());
+    }
+    let frame = package.frame_of(packaged);
+    let laid = if footage.is_laid_anew_in(frame) { laid(footage, frame, interpolation)? } else { String::new() };
+    let is_all = !laid.is_empty();
+    if footage.turn.is_none() {
+        return Ok(Before { filters: overlay + &laid, is_all });
     }
     let SphereForm { span, layout, .. } = &footage.sphere;
     let both = projection(span).ok_or_else(|| unknown(span))?;
     let eyes = stereo(*layout);
     let raster = footage.geometry.raster();
-    Ok(format!(
-        "v360=input={both}:output={both}:in_stereo={eyes}:out_stereo={eyes}:w={}:h={}:{}:interp={interpolation},{overlay}",
-        raster.width(),
-        raster.height(),
+    // The filter is told the size of one eye.
+    let [width, height] = footage.sphere.eye([raster.width(), raster.height()]);
+    let filters = format!(
+        "v360=input={both}:output={both}:in_stereo={eyes}:out_stereo={eyes}:w={width}:h={height}:{}:interp={interpolation},{overlay}{laid}",
         angles(&footage.turn),
+    );
+    Ok(Before { filters, is_all })
+}
+
+/// The filters that put a sphere into a frame in which it lies otherwise.
+fn laid(footage: &Footage, frame: &Deliverable, interpolation: &str) -> Result<String, String> {
+    let (from, to) = (&footage.sphere, &frame.sphere);
+    let [input, output] = [&from.span, &to.span].map(|span| projection(span).ok_or_else(|| unknown(span)));
+    let stored = footage.geometry.raster();
+    // Two pictures become one by taking the left one first; which eye comes first is settled afterwards.
+    let one = to.layout == Layout::Mono;
+    let crop = if one { left_eye(from, [stored.width(), stored.height()]) } else { String::new() };
+    let seen = if one { Layout::Mono } else { from.layout };
+    let order = if to.layout == Layout::Mono || from.layout == Layout::Mono || from.eyes == to.eyes {
+        ""
+    } else if to.layout == Layout::TopBottom {
+        "stereo3d=abl:abr,"
+    } else {
+        "stereo3d=sbsl:sbsr,"
+    };
+    let raster = frame.geometry.frame().raster();
+    let [width, height] = to.eye([raster.width(), raster.height()]);
+    Ok(format!(
+        "{crop}v360=input={}:output={}:in_stereo={}:out_stereo={}:w={width}:h={height}:interp={interpolation},{order}",
+        input?,
+        output?,
+        stereo(seen),
+        stereo(to.layout),
     ))
 }

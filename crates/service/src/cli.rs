@@ -368,7 +368,13 @@ fn serve(
     let _held = held(data)?;
     let store = Store::open(data).map_err(|error| error.to_string())?;
     prepare(&store)?;
-    let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("the server cannot start: {error}"))?;
+    let cores = std::thread::available_parallelism().map_or(2, std::num::NonZero::get);
+    // Work for more requests at once would only share the same cores, and keep the memory of all of it.
+    let runtime = tokio::runtime::Builder::new_multi_thread()
+        .enable_all()
+        .max_blocking_threads((4 * cores).max(8))
+        .build()
+        .map_err(|error| format!("the server cannot start: {error}"))?;
     runtime.block_on(async {
         let site = Site::bind(address.listen, address.hosts).await?;
         let hello =

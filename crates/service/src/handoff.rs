@@ -15,13 +15,12 @@ use ratiomet_core::words::counted;
 use ratiomet_exchange::{Added, Unmatched, fdl, otio};
 use ratiomet_handoff::{Format, Order, Outcomes};
 use ratiomet_picture::Still;
-use ratiomet_picture::carry;
 use ratiomet_picture::still::Fit;
 use ratiomet_store::{Contents, Store};
 
 use crate::archive::Archive;
 use crate::jobs::Jobs;
-use crate::stills::Stills;
+use crate::stills::{Stills, carried_out};
 use crate::whole_file;
 
 /// The day of a project's last change, in UTC.
@@ -126,12 +125,12 @@ impl Outcomes for CarriedOut<'_> {
     fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String> {
         let footage = self.package.source_of(packaged);
         let still = self.still(packaged)?;
-        let frame = self.package.frame_of(packaged).geometry.frame();
+        let frame = self.package.frame_of(packaged);
         let conversion = &packaged.conversion;
         let how = conversion.taken.clone().unwrap_or_default();
-        let made = carry::out(&still, footage.geometry.source(), frame, &conversion.plan, &how);
+        let made = carried_out(&still, footage, frame, &conversion.plan, &how, 1)?;
         let mut png = Vec::new();
-        made.and_then(|made| made.write_png(&mut png)).map_err(|problem| problem.to_string())?;
+        made.write_png(&mut png).map_err(|problem| problem.to_string())?;
         Ok(png)
     }
 
@@ -145,10 +144,11 @@ impl Outcomes for CarriedOut<'_> {
         const SIDE: u32 = 480;
         let footage = self.package.source_of(packaged);
         let still = self.still(packaged).ok()?;
-        let frame = self.package.frame_of(packaged).geometry.frame();
-        let times = frame.raster().width().max(frame.raster().height()).div_ceil(SIDE);
-        let (source, plan) = (footage.geometry.source(), &packaged.conversion.plan);
-        let made = carry::small(&still, source, frame, plan, &Resampling::by(Filter::Area), times).ok()?;
+        let frame = self.package.frame_of(packaged);
+        let raster = frame.geometry.frame().raster();
+        let times = raster.width().max(raster.height()).div_ceil(SIDE);
+        let (plan, how) = (&packaged.conversion.plan, Resampling::by(Filter::Area));
+        let made = carried_out(&still, footage, frame, plan, &how, times).ok()?;
         made.as_jpeg(85).ok().map(Arc::new)
     }
 }

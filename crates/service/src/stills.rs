@@ -8,7 +8,7 @@ use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, SystemTime};
 
-use ratiomet_core::project::{Content, Footage, Looking, OnSphere, Pictured, StillFile, StillSpec};
+use ratiomet_core::project::{Content, Deliverable, Footage, Looking, OnSphere, Pictured, StillFile, StillSpec};
 use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::Projection;
 use ratiomet_core::space::{Axis, Stored};
@@ -329,15 +329,16 @@ impl Stills {
     pub fn outcome(
         &self,
         pictured: Pictured<'_>,
-        frame: &DeliveryFrame,
+        frame: &Deliverable,
         plan: &Plan,
         how: &Resampling,
     ) -> Result<Arc<Still>, Refused> {
-        let key = format!("{:?} {frame:?} {plan:?} {how:?}", pictured.key());
+        let geometry = frame.geometry.frame();
+        let form = (frame.projection, &frame.sphere);
+        let key = format!("{:?} {geometry:?} {form:?} {plan:?} {how:?}", pictured.key());
         self.outcomes.still(key, || {
             let still = self.upright(pictured, 1)?;
-            let made = carry::out(&still, pictured.footage.geometry.source(), frame, plan, how);
-            made.map_err(|problem| problem.to_string())
+            carried_out(&still, pictured.footage, frame, plan, how, 1)
         })
     }
 
@@ -391,6 +392,27 @@ impl Stills {
         }
         Ok(taken)
     }
+}
+
+/// What becomes of a still in a frame, so many times smaller: by its plan, or laid anew where a sphere lies otherwise in it.
+pub fn carried_out(
+    still: &Still,
+    footage: &Footage,
+    frame: &Deliverable,
+    plan: &Plan,
+    how: &Resampling,
+    times: u32,
+) -> Result<Still, Refused> {
+    let geometry = frame.geometry.frame();
+    let made = if footage.is_laid_anew_in(frame) {
+        let raster = geometry.raster();
+        let size = [raster.width(), raster.height()].map(|side| (side / times.max(1)).max(1));
+        let how = sphere::How { filter: how.filter, light: how.light };
+        sphere::laid(still, &footage.sphere, &frame.sphere, size, how)
+    } else {
+        carry::small(still, footage.geometry.source(), geometry, plan, how, times)
+    };
+    made.map_err(|problem| problem.to_string())
 }
 
 /// Puts pictures onto one eye's picture of a sphere, each at its place.

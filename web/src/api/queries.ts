@@ -11,6 +11,7 @@ import {
   type Proof,
   preview,
   type SourceValues,
+  type SphereForm,
   settled,
 } from "./client";
 import type { components } from "./schema";
@@ -297,6 +298,17 @@ export const renewalsQuery = (project: number, sources: SourceValues[]) =>
         }),
       ),
     gcTime: 5_000,
+  });
+
+/** The sizes of a sphere's frame that decoders take. */
+export const sphereLadder = (sphere: SphereForm, rate: string) =>
+  queryOptions({
+    queryKey: ["sphere-ladder", sphere, rate],
+    queryFn: ({ signal }) =>
+      settled(api.POST("/api/v1/shape/frame/ladder", { signal, body: { sphere, rate } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 30_000,
   });
 
 /** How the file of a frame is usually made. */

@@ -1344,6 +1344,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shape/frame/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sizes of a sphere's frame that decoders take at a rate: for each level the largest, in growing order */
+        post: operations["sphere_ladder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shape/frame/turned": {
         parameters: {
             query?: never;
@@ -4796,6 +4813,16 @@ export interface components {
             pixels_per_degree: components["schemas"]["AxesResult"];
             levels?: components["schemas"]["LevelsResult"] | null;
         };
+        /** @description What the sizes of a sphere's frame depend on. */
+        SphereLadder: {
+            /**
+             * @description How the sphere lies in the frame.
+             * @default {}
+             */
+            sphere: components["schemas"]["SphereForm"];
+            /** @description Frames a second. Must be a frame rate from 1/1000 to 1000. */
+            rate: string | number;
+        };
         /** @description Marks on a sphere that should be level: exactly one of `horizon` and `uprights`. A point is [longitude, latitude] in degrees. */
         SphereLevelRequest: {
             /** @enum {string} */
@@ -4967,6 +4994,13 @@ export interface components {
         SpherePoint: {
             /** @description Longitude and latitude. */
             point: number[];
+        };
+        /** @description A frame for a sphere that is the largest which some level of a decoder takes. */
+        SphereRung: {
+            /** @description Pixels across and down. */
+            raster: number[];
+            /** @description The lowest levels that take it. */
+            levels: components["schemas"]["LevelsResult"];
         };
         /** @description A camera in the middle of a sphere. Angles in degrees. */
         SphereViewRequest: {
@@ -8799,6 +8833,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UsualFile"][];
+                };
+            };
+            /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sphere_ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SphereLadder"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SphereRung"][];
                 };
             };
             /** @description Every bad field */

@@ -136,7 +136,8 @@ impl fmt::Display for Finding {
             ),
             Self::SphereForm { from, to } => write!(
                 f,
-                "The source is a {from}; the frame is for a {to}. Convert the layout, or correct what is set."
+                "The source is a {from}; the frame is for a {to}. Each eye's picture is put in its place there, whatever the framing; \
+                 correct what is set if that is not meant."
             ),
             Self::SphereShape { of_frame, shape } => write!(
                 f,

@@ -124,7 +124,8 @@ impl Conversion {
             findings.extend(subject(footage, framing.method, &plan, margin));
             findings.extend(squeeze_check::of(&footage.geometry));
         } else {
-            findings.retain(|finding| says_of_spheres(finding, footage.projection == frame.projection));
+            let alike = footage.projection == frame.projection && !footage.is_laid_anew_in(frame);
+            findings.retain(|finding| says_of_spheres(finding, alike));
         }
         if footage.projection == Projection::Sphere {
             findings.extend(spheres(footage, frame));
@@ -234,12 +235,12 @@ impl Conversion {
 }
 
 /// Whether a finding of flat pictures means something where a sphere takes part: of the frame alone, or of how a
-/// sphere fills one that is for it.
-const fn says_of_spheres(finding: &Finding, both: bool) -> bool {
+/// sphere fills one in which it lies alike.
+const fn says_of_spheres(finding: &Finding, alike: bool) -> bool {
     match finding {
         Finding::OddSize { .. } | Finding::NearPublished { .. } => true,
         Finding::Sideways { .. } | Finding::MostlyLost { .. } => false,
-        _ => both,
+        _ => alike,
     }
 }
 

@@ -1,6 +1,6 @@
 //! [`ViewSpec`]: a flat view out of a sphere of the project, which is a source like any other.
 
-use crate::project::{Footage, Project, SourceId};
+use crate::project::{Deliverable, Footage, Project, SourceId};
 use crate::signal::Projection;
 use crate::sphere::{FieldOfView, Orientation, SphereForm, SphereView, SphereViewRequest};
 use crate::{Exact, Raster};
@@ -93,6 +93,15 @@ impl SphereForm {
     pub fn is_like(&self, other: &Self) -> bool {
         let order = self.layout == crate::sphere::Layout::Mono || self.eyes == other.eyes;
         self.span == other.span && self.layout == other.layout && order
+    }
+}
+
+impl Footage {
+    /// Whether it is a sphere that lies otherwise in a frame: each eye's picture is put in its place there, whatever the
+    /// framing is.
+    pub fn is_laid_anew_in(&self, frame: &Deliverable) -> bool {
+        let both = self.projection == Projection::Sphere && frame.projection == Projection::Sphere;
+        both && !self.sphere.is_like(&frame.sphere)
     }
 }
 

@@ -115,11 +115,40 @@ pub fn turned(sphere: &Still, span: &Span, matrix: &Matrix, how: How) -> Result<
 /// # Errors
 /// Those of [`turned`].
 pub fn turned_to(sphere: &Still, span: &Span, size: [u32; 2], matrix: &Matrix, how: How) -> Result<Still, Problem> {
-    let surface = Surface::of(sphere.size(), span);
-    let places = Places::turned(&Surface::of(size, span), matrix, &surface);
+    turned_into(sphere, [span, span], size, matrix, how)
+}
+
+/// The same into a picture that holds another part of the sphere; what lies outside its span is black.
+fn turned_into(
+    sphere: &Still,
+    [from, to]: [&Span; 2],
+    size: [u32; 2],
+    matrix: &Matrix,
+    how: How,
+) -> Result<Still, Problem> {
+    let surface = Surface::of(sphere.size(), from);
+    let places = Places::turned(&Surface::of(size, to), matrix, &surface);
     let mut outcome = black(&sphere.samples, size)?;
     sampled(&sphere.samples, surface.edges(), &places, [0, 0], size, &mut outcome, how)?;
     Ok(Still { samples: outcome, ..sphere.without_samples() })
+}
+
+/// A sphere that lies otherwise in a frame of this size: each eye's picture in its place, with as much of the sphere as the
+/// frame holds. One picture is seen by both eyes; of two, one frame for both shows the left one.
+///
+/// # Errors
+/// A sentence when there is no room for it, in the one frame or the other.
+pub fn laid(frame: &Still, from: &SphereForm, to: &SphereForm, size: [u32; 2], how: How) -> Result<Still, Problem> {
+    const AS_IT_IS: Matrix = [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]];
+    let seen = eyes(frame, from)?;
+    let (places, own) = places_of(to, size)?;
+    let mut whole = black(&frame.samples, size)?;
+    for (at, [x, y]) in places.into_iter().enumerate() {
+        let eye = seen.get(at).unwrap_or(&seen[0]);
+        let laid = turned_into(eye, [&from.span, &to.span], own, &AS_IT_IS, how)?;
+        image::imageops::replace(&mut whole, &laid.samples, i64::from(x), i64::from(y));
+    }
+    Ok(Still { samples: whole, ..frame.without_samples() })
 }
 
 /// Whether a still may stand for what a request names: it is as large, or a whole fraction of it.

@@ -12,7 +12,7 @@ use ratiomet_core::sphere::{
     Eyes, FieldOfView, Latitude, Layout, Matrix, Orientation, Span, SphereForm, SpherePlaceRequest, Turn,
 };
 use ratiomet_picture::Still;
-use ratiomet_picture::sphere::{How, Look, eyes, placed, put_on, turned, view};
+use ratiomet_picture::sphere::{How, Look, eyes, laid, placed, put_on, turned, view};
 
 use crate::support::{busy, kernel, still};
 
@@ -318,6 +318,46 @@ fn both_eyes_are_turned_alike_and_stay_where_they_are() {
         let parts = ratiomet_picture::sphere::eyes(&whole, &form).expect("eyes");
         assert_eq!(parts, [left, right], "{layout:?}");
     }
+}
+
+#[test]
+fn each_eye_finds_its_place_in_every_other_layout() {
+    let mut random = fastrand::Rng::with_seed(6);
+    let [left, right] = [(); 2].map(|()| busy(128, 64, &mut random));
+    let forms: Vec<SphereForm> = Layout::ALL
+        .into_iter()
+        .flat_map(|layout| Eyes::ALL.map(|eyes| SphereForm { layout, eyes, ..SphereForm::default() }))
+        .collect();
+    let frame = |form: &SphereForm| {
+        let [across, down] = form.pictures();
+        let mut frame = image::RgbImage::new(128 * across, 64 * down);
+        let mut both = [&left, &right];
+        if form.eyes == Eyes::RightFirst && form.layout != Layout::Mono {
+            both.reverse();
+        }
+        for (place, eye) in (0_i64..i64::from(across * down)).zip(both) {
+            let [x, y] = if form.layout == Layout::TopBottom { [0, 64 * place] } else { [128 * place, 0] };
+            image::imageops::replace(&mut frame, eye, x, y);
+        }
+        still(DynamicImage::ImageRgb8(frame))
+    };
+    for (from, to) in forms.iter().flat_map(|from| forms.iter().map(move |to| (from, to))) {
+        let [across, down] = to.pictures();
+        let made = laid(&frame(from), from, to, [128 * across, 64 * down], PLAIN).expect("a frame");
+        let seen = ratiomet_picture::sphere::eyes(&made, to).expect("eyes");
+        let right = if from.layout == Layout::Mono { &left } else { &right };
+        for (eye, expected) in seen.iter().zip([&left, right]) {
+            assert!(eye.samples.to_rgb8() == *expected, "{from:?} to {to:?}");
+        }
+    }
+    // A half out of a whole is its middle; a whole out of a half is black behind.
+    let half = SphereForm { span: Span::FRONT, ..SphereForm::default() };
+    let whole = SphereForm::default();
+    let flat = still(DynamicImage::ImageRgb8(left.clone()));
+    let front = laid(&flat, &whole, &half, [64, 64], PLAIN).expect("a frame");
+    assert!(front.samples == flat.samples.crop_imm(32, 0, 64, 64));
+    let back = laid(&front, &half, &whole, [128, 64], PLAIN).expect("a frame").samples.to_rgb8();
+    assert!(back.get_pixel(10, 30).0 == [0; 3] && back.get_pixel(64, 30) == left.get_pixel(64, 30));
 }
 
 #[test]

@@ -92,7 +92,7 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.says("from A of the stream header").await;
         }
         "sphere" => {
-            // Levelled, with a view out of it.
+            // Levelled, with a view out of it and a caption on it.
             let set = json!({ "turn": { "yaw": "0", "pitch": "3", "roll": "6" } });
             server.post("/projects/1/edits", &json!({ "edit": "set_sources", "sources": [6], "set": set })).await.ok();
             let view = json!({
@@ -101,9 +101,13 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
                 "view": { "sphere": 6, "fov": "75", "orientation": { "yaw": "10", "pitch": "8", "roll": "0" } },
             });
             server.post("/projects/1/sources", &view).await.ok();
+            let caption = json!({ "text": "The Kiln at Saltreed", "yaw": "32", "pitch": "24" });
+            server.post("/projects/1/sources/6/on-sphere/caption", &caption).await.ok();
             browser.client.refresh().await.expect("a reload");
             browser.says("S002 Kiln view").await;
             browser.until("document.querySelectorAll('.sphere image').length === 2").await;
+            browser.keys("p").await;
+            browser.says("sharp").await;
             browser.painted().await;
         }
         _ => {}

@@ -544,6 +544,75 @@ async fn what_stands_on_a_sphere_is_in_its_outcomes_its_views_and_its_recipes() 
 }
 
 #[tokio::test]
+async fn a_sphere_is_laid_anew_where_a_frame_wants_it_otherwise() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let folder = folder.path();
+    let data = folder.join("walk.db");
+    let server = Server::start_on("serve", &data, &[]);
+    sphere(folder);
+    // The right eye's picture, below, has other colours.
+    let two =
+        "[0]split[a][b];[b]format=gbrp,colorchannelmixer=0:0:1:0:1:0:0:0:0:1:0:0[c];[a]format=gbrp[d];[d][c]vstack";
+    ffmpeg(folder, &["-i", "sphere.png", "-filter_complex", two, "-frames:v", "1", "two.png"]);
+    let project = server.post("/projects", &json!({ "name": "Eyes" })).await.ok()["id"].to_string();
+    let base = format!("/projects/{project}");
+    let form = |layout: &str, eyes: &str| json!({ "layout": layout, "eyes": eyes });
+    let source = json!({
+        "name": "S003", "geometry": { "raster": [720, 720] }, "projection": "sphere", "upright_known": true,
+        "sphere": form("top_bottom", "left_first"), "scan": "progressive", "signal_range": "narrow",
+        "turn": { "yaw": "40", "pitch": "10", "roll": "0" },
+    });
+    let source = server.post(&format!("{base}/sources"), &source).await.ok()["id"].clone();
+    let bytes = std::fs::read(folder.join("two.png")).expect("a picture");
+    let still = server.request(Method::POST, &format!("{base}/sources/{source}/still?file=two.png"));
+    server.try_send_bytes(still, bytes.into()).await.expect("an answer").ok();
+    let half = json!({ "span": ["180", "180"], "layout": "side_by_side", "eyes": "left_first" });
+    let frames = [
+        ("Beside", [1440, 360], form("side_by_side", "right_first")),
+        ("Under", [720, 720], form("top_bottom", "right_first")),
+        ("One", [720, 360], form("mono", "left_first")),
+        ("Front", [720, 360], half),
+    ];
+    for (name, raster, sphere) in &frames {
+        let frame = json!({ "name": name, "geometry": { "raster": raster }, "projection": "sphere", "sphere": sphere });
+        let frame = server.post(&format!("{base}/frames"), &frame).await.ok()["id"].clone();
+        let conversion = server.get(&format!("{base}/conversions/{source}/{frame}")).await.ok();
+        let codes: Vec<&Value> =
+            conversion["findings"].as_array().expect("findings").iter().map(|each| &each["code"]).collect();
+        assert_eq!(codes, ["sphere_form"], "nothing is said of a flat picture: {name}");
+        let taken =
+            json!({ "edit": "set_resampling", "conversions": [[source, frame]], "taken": { "filter": "catmull-rom" } });
+        server.post(&format!("{base}/edits"), &taken).await.ok();
+        let outcome = server.get(&format!("{base}/conversions/{source}/{frame}/outcome?filter=catmull-rom")).await;
+        assert!(outcome.status.is_success(), "{outcome:?}");
+        std::fs::write(folder.join(format!("{name}.png")), &outcome.bytes).expect("written");
+    }
+    let out = folder.join("eyes.zip");
+    let output = program()
+        .args(["export", "--project", "Eyes", "--formats", "recipes,outcomes", "--data"])
+        .arg(&data)
+        .arg("--out")
+        .arg(&out)
+        .output()
+        .expect("it runs");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let unpack = "import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])";
+    let unpacked = Command::new("python3").args(["-c", unpack]).args([&out, &folder.to_path_buf()]).status();
+    assert!(unpacked.expect("python3 is installed").success());
+    let list = std::fs::read_to_string(folder.join("Eyes/recipes/list.tsv")).expect("a list");
+    for (name, ..) in &frames {
+        let line =
+            list.lines().find(|line| line.starts_with(&format!("S003_{name}\t"))).unwrap_or_else(|| panic!("{list}"));
+        let filter = format!("format=gbrp,{}", line.split('\t').nth(2).expect("a filter"));
+        ffmpeg(folder, &["-i", "two.png", "-vf", &filter, "-frames:v", "1", "recipe.png"]);
+        let alike = decibels(folder, "recipe.png", &format!("{name}.png"));
+        assert!(alike > 36.0, "{name}: {alike} dB by {filter}");
+        let handed = decibels(folder, &format!("Eyes/outcomes/S003_{name}.png"), &format!("{name}.png"));
+        assert!(handed > 60.0, "{name}: {handed} dB");
+    }
+}
+
+#[tokio::test]
 async fn wrong_pictures_for_spheres_are_refused() {
     let folder = tempfile::tempdir().expect("a folder");
     let server = Server::empty();

@@ -165,10 +165,16 @@ fn what_does_not_fit_together_is_said_at_the_cause() {
 fn a_hostile_text_is_refused_in_a_few_words() {
     let deep = format!("{{\"kind\":{}{}}}", "[".repeat(50_000), "]".repeat(50_000));
     answer(deep.as_bytes()).expect_err("too deep for a kind");
-    let keys: Vec<_> = (0..20_000).map(|at| format!("\"k{at}\":1")).collect();
-    let many = format!("{{\"kind\":\"scale\",\"from\":[1,1],\"to\":[1,1],{}}}", keys.join(","));
-    let problem = answer(many.as_bytes()).expect_err("unknown fields");
-    assert_eq!((problem.errors.len(), problem.more_errors), (50, 19_950));
+    let many = |count: usize| {
+        let keys: Vec<_> = (0..count).map(|at| format!("\"k{at}\":1")).collect();
+        let text = format!("{{\"kind\":\"scale\",\"from\":[1,1],\"to\":[1,1],{}}}", keys.join(","));
+        answer(text.as_bytes()).expect_err("unknown fields")
+    };
+    let problem = many(900);
+    assert_eq!((problem.errors.len(), problem.more_errors), (50, 850));
+    let problem = many(20_000);
+    assert_eq!((problem.errors.len(), problem.more_errors), (1, 0), "it is not even taken apart");
+    assert!(problem.detail.contains("at most 1000 fields"), "{problem:?}");
     // A long key comes back no longer than it helps.
     let long = format!("{{\"kind\":\"scale\",\"from\":[1,1],\"to\":[1,1],\"{}\":1}}", "k".repeat(100_000));
     let problem = answer(long.as_bytes()).expect_err("an unknown field");

@@ -4,6 +4,7 @@ import type { FrameDraft } from "../../fields/frameDraft";
 import { RasterFields } from "../../fields/RasterFields";
 import { type FieldsProps, SignalFields } from "../../fields/SignalFields";
 import { METHOD_LIST } from "../../keys/methods";
+import { SphereSizes } from "./SphereSizes";
 
 export const STEPS = ["1", "2", "4", "8", "16"].map((step) => [step, `${step} px`] as const);
 export const FRAME_METHODS = [
@@ -66,6 +67,15 @@ export function FrameFields({ draft, problem, edit, commit, drop, nameFirst, pro
         {...done}
       />
       <SignalFields draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} noRate="open" />
+      {draft.projection === "sphere" && (
+        <SphereSizes
+          draft={draft}
+          onChoose={(sides) => {
+            edit(sides);
+            commit?.();
+          }}
+        />
+      )}
       <Field
         label="safe areas: EBU R 95, ST 2046-1 or own %"
         className="wide"

@@ -1,10 +1,11 @@
 //! Single calculations.
 
 use ratiomet_core::file::Practice;
+use ratiomet_core::levels;
 use ratiomet_core::project::{Deliverable, Footage};
+use ratiomet_core::sphere::SphereForm;
 use ratiomet_exchange::ask;
-use ratiomet_wire::Text as Words;
-use ratiomet_wire::calc::{self, CalcResult, CalcResults};
+use ratiomet_wire::calc::{self, CalcResult, CalcResults, LevelsResult};
 use ratiomet_wire::describe::{Values, record};
 use ratiomet_wire::file::UsualFile;
 use ratiomet_wire::names::{CalcRequestValues, CalcRequestsValues, FrameValues, SourceValues};
@@ -12,6 +13,7 @@ use ratiomet_wire::problem::Problem;
 use ratiomet_wire::read::Reader;
 use ratiomet_wire::shapes::{FrameShape, SourceShape};
 use ratiomet_wire::tables::{OwnSafeAreas, Tables};
+use ratiomet_wire::{SpokenRate, Text as Words};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -29,6 +31,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(source_shape))
         .routes(routes!(frame_shape))
         .routes(routes!(usual_files))
+        .routes(routes!(sphere_ladder))
         .routes(routes!(turned))
         .routes(routes!(as_footage))
 }
@@ -193,6 +196,54 @@ async fn frame_shape(Body(frame): Body<Deliverable>) -> Reply {
 )]
 async fn usual_files(Body(frame): Body<Deliverable>) -> Reply {
     Reply::json(&Practice::of(&frame).into_iter().map(UsualFile::from).collect::<Vec<_>>())
+}
+
+/// What the sizes of a sphere's frame depend on.
+#[derive(Clone, Debug)]
+struct Climbed {
+    sphere: SphereForm,
+    rate: SpokenRate,
+}
+
+record!(
+    /// What the sizes of a sphere's frame depend on.
+    "SphereLadder", "ladders" for Climbed {
+        /// How the sphere lies in the frame.
+        sphere: SphereForm = Default("{}"), |climbed| climbed.sphere.clone();
+        /// Frames a second.
+        rate: SpokenRate = Required, |climbed| climbed.rate.clone();
+    }
+    |sphere, rate| Ok(Climbed { sphere, rate })
+);
+
+type SphereLadder = Values<Climbed>;
+
+/// A frame for a sphere that is the largest which some level of a decoder takes.
+#[derive(serde::Serialize, utoipa::ToSchema)]
+struct SphereRung {
+    /// Pixels across and down.
+    raster: [u32; 2],
+    /// The lowest levels that take it.
+    levels: LevelsResult,
+}
+
+/// The sizes of a sphere's frame that decoders take at a rate: for each level the largest, in growing order
+#[utoipa::path(
+    post,
+    path = "/shape/frame/ladder",
+    tag = "calculations",
+    request_body = SphereLadder,
+    responses(
+        (status = 200, body = Vec<SphereRung>),
+        (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn sphere_ladder(Body(Climbed { sphere, rate }): Body<Climbed>) -> Reply {
+    let rung = |rung: levels::Rung| SphereRung {
+        raster: [rung.frame.width(), rung.frame.height()],
+        levels: rung.levels.into(),
+    };
+    Reply::json(&levels::ladder(&sphere, rate.0.value()).into_iter().map(rung).collect::<Vec<_>>())
 }
 
 /// The same frame with its sides exchanged, under a name made of its numbers

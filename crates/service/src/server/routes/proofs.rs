@@ -164,7 +164,7 @@ impl Made {
         let conversion = conversion.ok_or_else(|| missing(Subject::Source(pair.source)))?;
         let how = variant.how.or_else(|| conversion.taken.clone()).unwrap_or_default();
         let pictured = contents.project.pictured(&footage);
-        let outcome = stills.outcome(pictured, deliverable.geometry.frame(), &conversion.plan, &how);
+        let outcome = stills.outcome(pictured, &deliverable, &conversion.plan, &how);
         let outcome = outcome.map_err(|why| refused(&why))?;
         Ok(Self { footage, deliverable, conversion, how, outcome })
     }

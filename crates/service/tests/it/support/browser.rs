@@ -258,13 +258,23 @@ impl Browser {
         self.client.execute_async(script, vec![]).await.unwrap_or_else(|error| panic!("{script}: {error}"))
     }
 
-    /// Waits until a script gives true.
+    /// Waits until a condition is met. The page itself looks again and again: asking it from outside takes longer than
+    /// looking. Where it makes way for another page meanwhile, that one is asked.
     pub async fn until(&self, condition: &str) {
-        let script = format!("return Boolean({condition})");
         let start = std::time::Instant::now();
-        while self.run(&script).await != Value::Bool(true) {
-            assert!(start.elapsed() < PATIENCE, "not reached: {condition}; the page says: {}", self.text().await);
-            tokio::time::sleep(Duration::from_millis(20)).await;
+        loop {
+            let left = PATIENCE.saturating_sub(start.elapsed()).as_millis();
+            let script = format!(
+                "const [done, end] = [arguments[0], Date.now() + {left}];
+                const met = () => {{ try {{ return Boolean({condition}) }} catch {{ return false }} }};
+                const look = () => met() ? done(true) : Date.now() > end ? done(false) : setTimeout(look, 25);
+                look()"
+            );
+            match self.client.execute_async(&script, vec![]).await {
+                Ok(Value::Bool(true)) => return,
+                Err(_) if start.elapsed() < PATIENCE => tokio::time::sleep(Duration::from_millis(20)).await,
+                other => panic!("not reached: {condition} ({other:?}); the page says: {}", self.text().await),
+            }
         }
     }
 
