@@ -30,7 +30,7 @@ fn day(contents: &Contents) -> String {
 }
 
 /// What is handed over of a project; none when it was stopped.
-pub fn package(contents: &Contents, selection: &Selection, go_on: impl FnMut() -> bool) -> Option<Package> {
+pub fn package(contents: &Contents, selection: &Selection, go_on: impl Fn() -> bool + Sync) -> Option<Package> {
     Package::of(&contents.project, &day(contents), selection, go_on)
 }
 

@@ -5536,7 +5536,107 @@ export interface components {
          */
         ZoomUnitName: "percent" | "factor";
     };
-    responses: never;
+    responses: {
+        /** @description Every bad field */
+        BadFields: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The Host header names another site */
+        ForeignHost: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A page of another site asks */
+        ForeignOrigin: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The program is at fault */
+        Internal: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description No such record */
+        Missing: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body is not announced as JSON */
+        NoContentType: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body is no JSON */
+        NoJson: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body is too long */
+        TooLong: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body does not come */
+        TooSlow: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The data file is not available, or too much waits already */
+        Unavailable: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description If-Match names no version */
+        VersionRequired: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -5561,6 +5661,10 @@ export interface operations {
                     "application/json": components["schemas"]["About"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     ask: {
@@ -5583,6 +5687,8 @@ export interface operations {
                     "application/json": components["schemas"]["AskResult"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
             /** @description No question at all */
             422: {
                 headers: {
@@ -5592,6 +5698,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     answer: {
@@ -5624,6 +5732,11 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -5633,6 +5746,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     answer_many: {
@@ -5665,6 +5780,11 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -5674,6 +5794,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     state: {
@@ -5696,6 +5818,7 @@ export interface operations {
                     "application/json": components["schemas"]["HandoffState"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -5705,6 +5828,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     stop: {
@@ -5727,6 +5853,7 @@ export interface operations {
                     "application/json": components["schemas"]["HandoffState"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -5736,6 +5863,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     fetch: {
@@ -5759,6 +5889,7 @@ export interface operations {
                     "application/zip": number[];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -5777,6 +5908,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     health: {
@@ -5796,6 +5930,10 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     library: {
@@ -5815,6 +5953,10 @@ export interface operations {
                     "application/json": components["schemas"]["Library"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_active_picture: {
@@ -5838,6 +5980,12 @@ export interface operations {
                     "application/json": components["schemas"]["ActivePictureResource"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -5847,6 +5995,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     replace_active_picture: {
@@ -5878,6 +6028,10 @@ export interface operations {
                     "application/json": components["schemas"]["ActivePictureResource"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the active picture */
             412: {
                 headers: {
@@ -5887,6 +6041,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -5896,6 +6053,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     delete_active_picture: {
@@ -5920,6 +6080,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the active picture */
             412: {
                 headers: {
@@ -5929,6 +6091,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     export_library: {
@@ -5948,6 +6114,10 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryDocument"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_house_frame: {
@@ -5971,6 +6141,12 @@ export interface operations {
                     "application/json": components["schemas"]["HouseFrameResource"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -5980,6 +6156,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     replace_house_frame: {
@@ -6011,6 +6189,10 @@ export interface operations {
                     "application/json": components["schemas"]["HouseFrameResource"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
                 headers: {
@@ -6020,6 +6202,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6029,6 +6214,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     delete_house_frame: {
@@ -6053,6 +6241,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
                 headers: {
@@ -6062,6 +6252,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     go_in_library: {
@@ -6085,6 +6279,9 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryHead"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
             /** @description The history has moved on; current says where it stands */
             412: {
                 headers: {
@@ -6094,6 +6291,12 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     import_library: {
@@ -6117,6 +6320,12 @@ export interface operations {
                     "application/json": components["schemas"]["ImportResult"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field; nothing was taken in */
             422: {
                 headers: {
@@ -6126,6 +6335,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_profile: {
@@ -6149,6 +6360,12 @@ export interface operations {
                     "application/json": components["schemas"]["HouseProfileResource"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6158,6 +6375,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     replace_profile: {
@@ -6189,6 +6408,10 @@ export interface operations {
                     "application/json": components["schemas"]["HouseProfileResource"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the profile */
             412: {
                 headers: {
@@ -6198,6 +6421,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6207,6 +6433,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     delete_profile: {
@@ -6231,6 +6460,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the profile */
             412: {
                 headers: {
@@ -6240,6 +6471,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     library_set_aside: {
@@ -6259,6 +6494,10 @@ export interface operations {
                     "application/json": components["schemas"]["SetAside"][];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     read: {
@@ -6282,6 +6521,9 @@ export interface operations {
                     "application/json": components["schemas"]["ListReading"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
                 headers: {
@@ -6291,6 +6533,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Too many rows or columns, or no list */
             422: {
                 headers: {
@@ -6300,6 +6544,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     folder: {
@@ -6322,6 +6568,7 @@ export interface operations {
                     "application/json": components["schemas"]["FolderListing"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description No such folder in it */
             404: {
                 headers: {
@@ -6331,6 +6578,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     files: {
@@ -6354,6 +6605,8 @@ export interface operations {
                     "application/json": components["schemas"]["ListReading"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description No media folder */
             404: {
                 headers: {
@@ -6363,6 +6616,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6372,6 +6629,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     openapi: {
@@ -6392,6 +6651,10 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     slices: {
@@ -6425,6 +6688,10 @@ export interface operations {
                     "application/json": components["schemas"]["Probed"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            421: components["responses"]["ForeignHost"];
             /** @description Slices that are not those of the body */
             422: {
                 headers: {
@@ -6434,6 +6701,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     sequences: {
@@ -6457,6 +6726,12 @@ export interface operations {
                     "application/json": components["schemas"]["Clips"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6466,6 +6741,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     list: {
@@ -6485,6 +6762,10 @@ export interface operations {
                     "application/json": components["schemas"]["Project"][];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add: {
@@ -6508,6 +6789,12 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6517,6 +6804,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     demo: {
@@ -6537,6 +6826,10 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     import: {
@@ -6569,6 +6862,11 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field; nothing was taken in */
             422: {
                 headers: {
@@ -6578,6 +6876,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     import_archive: {
@@ -6601,6 +6901,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
                 headers: {
@@ -6610,6 +6912,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No such file, or every bad field of it */
             422: {
                 headers: {
@@ -6619,6 +6922,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     get: {
@@ -6643,6 +6948,7 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -6661,6 +6967,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     set: {
@@ -6692,6 +7001,10 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the project */
             412: {
                 headers: {
@@ -6701,6 +7014,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6710,6 +7026,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     delete: {
@@ -6734,6 +7053,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the project */
             412: {
                 headers: {
@@ -6743,6 +7064,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     export_archive: {
@@ -6766,6 +7091,7 @@ export interface operations {
                     "application/zip": number[];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -6775,6 +7101,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description A still is no longer there */
             422: {
                 headers: {
@@ -6784,6 +7111,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     board: {
@@ -6806,6 +7135,8 @@ export interface operations {
                     "application/json": components["schemas"]["Board"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
                 headers: {
@@ -6815,6 +7146,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     get_conversion: {
@@ -6843,6 +7177,7 @@ export interface operations {
                     "application/json": components["schemas"]["Conversion"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -6861,6 +7196,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     set_conversion: {
@@ -6896,6 +7234,10 @@ export interface operations {
                     "application/json": components["schemas"]["Conversion"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the conversion */
             412: {
                 headers: {
@@ -6905,6 +7247,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -6914,6 +7259,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     outcome: {
@@ -6956,6 +7304,7 @@ export interface operations {
                     "image/png": number[];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -6965,6 +7314,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No still that goes with the source */
             422: {
                 headers: {
@@ -6974,6 +7324,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     preview_conversion: {
@@ -7004,6 +7356,13 @@ export interface operations {
                     "application/json": components["schemas"]["Conversion"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -7013,6 +7372,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     proposals: {
@@ -7040,6 +7401,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProposalResult"][];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Deleted */
             410: {
                 headers: {
@@ -7049,6 +7412,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     readings: {
@@ -7079,6 +7445,8 @@ export interface operations {
                     "application/json": components["schemas"]["Readings"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7088,6 +7456,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description No still that goes with the source, or bad fields */
             422: {
                 headers: {
@@ -7097,6 +7469,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     rounding: {
@@ -7126,6 +7500,8 @@ export interface operations {
                     "application/json": components["schemas"]["RoundingCostResult"][];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Deleted */
             410: {
                 headers: {
@@ -7135,6 +7511,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description More decimals than 4 */
             422: {
                 headers: {
@@ -7144,6 +7521,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     duplicate: {
@@ -7166,6 +7545,7 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7184,6 +7564,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     edit: {
@@ -7210,6 +7593,8 @@ export interface operations {
                     "application/json": components["schemas"]["EditResult"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description A record that it names is unknown */
             404: {
                 headers: {
@@ -7219,6 +7604,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
             /** @description A record that it names is deleted */
             410: {
                 headers: {
@@ -7228,6 +7614,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field, or the record that would not be sound; nothing was changed */
             422: {
                 headers: {
@@ -7237,6 +7626,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     preview_edit: {
@@ -7263,6 +7654,13 @@ export interface operations {
                     "application/json": components["schemas"]["EditResult"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -7272,6 +7670,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     export: {
@@ -7294,6 +7694,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProjectDocument"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7303,6 +7704,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_frame: {
@@ -7329,6 +7733,13 @@ export interface operations {
                     "application/json": components["schemas"]["Frame"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -7338,6 +7749,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     get_frame: {
@@ -7364,6 +7777,7 @@ export interface operations {
                     "application/json": components["schemas"]["Frame"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7382,6 +7796,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     replace_frame: {
@@ -7415,6 +7832,10 @@ export interface operations {
                     "application/json": components["schemas"]["Frame"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
                 headers: {
@@ -7424,6 +7845,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -7433,6 +7857,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     delete_frame: {
@@ -7459,6 +7886,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
                 headers: {
@@ -7468,6 +7897,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     bin: {
@@ -7492,6 +7925,7 @@ export interface operations {
                     "application/json": components["schemas"]["BinSummary"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7510,6 +7944,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     begin: {
@@ -7536,6 +7973,8 @@ export interface operations {
                     "application/json": components["schemas"]["HandoffState"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7545,6 +7984,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
             /** @description Stop findings stand that nobody has accepted */
             409: {
                 headers: {
@@ -7563,6 +8003,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -7572,6 +8015,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
             /** @description Too many wait */
             503: {
                 headers: {
@@ -7607,6 +8051,8 @@ export interface operations {
                     "application/json": components["schemas"]["IntoResult"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7616,6 +8062,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description No such file, or nothing in it is known */
             422: {
                 headers: {
@@ -7625,6 +8075,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     preview: {
@@ -7651,6 +8103,8 @@ export interface operations {
                     "application/json": components["schemas"]["HandoffPreview"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7660,6 +8114,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
             /** @description Deleted */
             410: {
                 headers: {
@@ -7669,6 +8124,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -7678,6 +8136,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     history: {
@@ -7703,6 +8163,7 @@ export interface operations {
                     "application/json": components["schemas"]["History"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7712,6 +8173,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description A query that is not known */
             422: {
                 headers: {
@@ -7721,6 +8183,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     go: {
@@ -7747,6 +8211,10 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryHead"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description The history has moved on; current says where it stands */
             412: {
                 headers: {
@@ -7756,6 +8224,12 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     history_head: {
@@ -7778,6 +8252,7 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryHead"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7796,6 +8271,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     points: {
@@ -7818,6 +8296,8 @@ export interface operations {
                     "application/json": components["schemas"]["PointsResult"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
                 headers: {
@@ -7827,6 +8307,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     remedies: {
@@ -7853,6 +8336,8 @@ export interface operations {
                     "application/json": components["schemas"]["PointRemedyResult"][];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
                 headers: {
@@ -7862,6 +8347,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     begin_proof: {
@@ -7884,6 +8373,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProofState"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7902,6 +8392,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
             /** @description Too many wait */
             503: {
                 headers: {
@@ -7933,6 +8425,7 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7942,6 +8435,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     set_aside: {
@@ -7964,6 +8460,7 @@ export interface operations {
                     "application/json": components["schemas"]["SetAside"][];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7973,6 +8470,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_source: {
@@ -7999,6 +8499,13 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8008,6 +8515,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     sources_list: {
@@ -8031,6 +8540,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8040,6 +8550,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     renewals: {
@@ -8066,6 +8579,10 @@ export interface operations {
                     "application/json": components["schemas"]["RenewalResult"][];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
                 headers: {
@@ -8075,6 +8592,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8084,6 +8603,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     get_source: {
@@ -8110,6 +8631,7 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8128,6 +8650,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     replace_source: {
@@ -8161,6 +8686,10 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the source */
             412: {
                 headers: {
@@ -8170,6 +8699,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8179,6 +8711,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     delete_source: {
@@ -8205,6 +8740,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the source */
             412: {
                 headers: {
@@ -8214,6 +8751,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     borders_of: {
@@ -8238,6 +8779,7 @@ export interface operations {
                     "application/json": components["schemas"]["BordersFound"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8247,6 +8789,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No still of the source's size */
             422: {
                 headers: {
@@ -8256,6 +8799,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     common: {
@@ -8284,6 +8829,7 @@ export interface operations {
                     "application/json": components["schemas"]["CommonResult"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8302,6 +8848,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description A number that is no frame of the project */
             422: {
                 headers: {
@@ -8311,6 +8858,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_on_sphere: {
@@ -8348,6 +8897,9 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
                 headers: {
@@ -8357,6 +8909,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No picture that is read, or no sphere */
             422: {
                 headers: {
@@ -8366,6 +8919,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_caption: {
@@ -8396,6 +8951,8 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8405,6 +8962,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field, or no sphere */
             422: {
                 headers: {
@@ -8414,6 +8975,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     picture: {
@@ -8448,6 +9011,7 @@ export interface operations {
                     "image/jpeg": number[];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8457,6 +9021,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No still */
             422: {
                 headers: {
@@ -8466,6 +9031,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     sphere_picture: {
@@ -8524,6 +9091,7 @@ export interface operations {
                     "image/jpeg": number[];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8533,6 +9101,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No sphere, or one without a still */
             422: {
                 headers: {
@@ -8542,6 +9111,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     sphere_seen: {
@@ -8570,6 +9141,8 @@ export interface operations {
                     "application/json": components["schemas"]["SphereLookResult"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8579,6 +9152,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field, or no sphere */
             422: {
                 headers: {
@@ -8588,6 +9165,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     add_still: {
@@ -8621,6 +9200,9 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
                 headers: {
@@ -8630,6 +9212,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
             /** @description No picture that is read */
             422: {
                 headers: {
@@ -8639,6 +9222,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     still_from_media: {
@@ -8669,6 +9254,8 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown, or there is no media folder */
             404: {
                 headers: {
@@ -8678,6 +9265,10 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description No such file, no such frame, or bad fields */
             422: {
                 headers: {
@@ -8687,6 +9278,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     ways: {
@@ -8709,6 +9302,8 @@ export interface operations {
                     "application/json": components["schemas"]["WaysResult"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
                 headers: {
@@ -8718,6 +9313,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     proof_state: {
@@ -8740,6 +9338,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProofState"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8749,6 +9348,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     stop_proof: {
@@ -8771,6 +9373,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProofState"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8780,6 +9383,9 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     frame_shape: {
@@ -8803,6 +9409,12 @@ export interface operations {
                     "application/json": components["schemas"]["FrameShape"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8812,6 +9424,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     usual_files: {
@@ -8835,6 +9449,12 @@ export interface operations {
                     "application/json": components["schemas"]["UsualFile"][];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8844,6 +9464,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     sphere_ladder: {
@@ -8867,6 +9489,12 @@ export interface operations {
                     "application/json": components["schemas"]["SphereRung"][];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8876,6 +9504,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     turned: {
@@ -8899,6 +9529,12 @@ export interface operations {
                     "application/json": components["schemas"]["FrameValues"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8908,6 +9544,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     source_shape: {
@@ -8931,6 +9569,12 @@ export interface operations {
                     "application/json": components["schemas"]["SourceShape"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8940,6 +9584,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     as_footage: {
@@ -8963,6 +9609,12 @@ export interface operations {
                     "application/json": components["schemas"]["FrameValues"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -8972,6 +9624,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     seen_at: {
@@ -8995,6 +9649,12 @@ export interface operations {
                     "application/json": components["schemas"]["SeenWide"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -9004,6 +9664,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     drag_sphere: {
@@ -9027,6 +9689,12 @@ export interface operations {
                     "application/json": components["schemas"]["Orientation"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -9036,6 +9704,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     level_sphere: {
@@ -9059,6 +9729,12 @@ export interface operations {
                     "application/json": components["schemas"]["LevelFound"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field, or marks that settle nothing */
             422: {
                 headers: {
@@ -9068,6 +9744,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     drag_view: {
@@ -9091,6 +9769,12 @@ export interface operations {
                     "application/json": components["schemas"]["Orientation"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -9100,6 +9784,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     point_of_view: {
@@ -9123,6 +9809,12 @@ export interface operations {
                     "application/json": components["schemas"]["SpherePoint"];
                 };
             };
+            400: components["responses"]["NoJson"];
+            403: components["responses"]["ForeignOrigin"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
             422: {
                 headers: {
@@ -9132,6 +9824,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     tables: {
@@ -9156,6 +9850,8 @@ export interface operations {
                     "application/json": components["schemas"]["Tables"];
                 };
             };
+            403: components["responses"]["ForeignOrigin"];
+            421: components["responses"]["ForeignHost"];
             /** @description Every bad part */
             422: {
                 headers: {
@@ -9165,6 +9861,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
 }

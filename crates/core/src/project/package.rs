@@ -1,6 +1,7 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
 use std::fmt;
+use std::ops::Range;
 
 use crate::cadence::Intent;
 use crate::file::FileWeight;
@@ -129,31 +130,26 @@ pub struct Package {
 impl Package {
     /// The package of a part of a project. `go_on` is asked at each conversion, and ends the work by `false`;
     /// then there is no package.
-    pub fn of(project: &Project, day: &str, selection: &Selection, mut go_on: impl FnMut() -> bool) -> Option<Self> {
+    pub fn of(project: &Project, day: &str, selection: &Selection, go_on: impl Fn() -> bool + Sync) -> Option<Self> {
         let sources: Vec<_> = project.sources().filter(|(id, _)| selection.holds_source(*id)).collect();
         let frames: Vec<_> = project.frames().filter(|(id, _)| selection.holds_frame(*id)).collect();
-        let mut conversions = Vec::with_capacity(sources.len() * frames.len());
-        for (source, (source_id, footage)) in sources.iter().enumerate() {
-            for (frame, (frame_id, deliverable)) in frames.iter().enumerate() {
-                let Some(conversion) = project.conversion(Pair::new(*source_id, *frame_id)) else { continue };
-                let geometry = deliverable.geometry.frame();
-                let chroma = deliverable.file.as_ref().map_or(selection.chroma, |file| file.parts().chroma);
-                let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
-                let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
-                let through = project.through(*source_id, footage, *frame_id, &conversion.plan);
-                let onward = through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
-                    let id = *project.way(*frame_id).iter().nth_back(1)?;
-                    let from = frames.iter().position(|(frame, _)| *frame == id)?;
-                    let before = project.conversion(Pair::new(*source_id, id))?;
-                    let working = (*footage, frames[from].1, &before.plan);
-                    Onward::of(from, working, (*deliverable, &conversion.plan), chroma)
-                });
-                conversions.push(Packaged { source, frame, conversion, recipe, through, onward, findings });
-                if !go_on() {
-                    return None;
-                }
-            }
-        }
+        // No conversion needs another one: each core works out some of the sources.
+        let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
+        let share = sources.len().div_ceil(cores).max(1);
+        let (sources_of, frames_of, go_on) = (&sources, &frames, &go_on);
+        let parts: Option<Vec<Vec<Packaged>>> = std::thread::scope(|scope| {
+            let work = |first: usize| {
+                let some = first..(first + share).min(sources_of.len());
+                scope.spawn(move || packaged(project, selection, sources_of, frames_of, some, go_on))
+            };
+            let threads: Vec<_> = (0..sources.len()).step_by(share).map(work).collect();
+            let ended = |thread: std::thread::ScopedJoinHandle<'_, Option<Vec<Packaged>>>| match thread.join() {
+                Ok(part) => part,
+                Err(cause) => std::panic::resume_unwind(cause),
+            };
+            threads.into_iter().map(ended).collect()
+        });
+        let conversions: Vec<Packaged> = parts?.into_iter().flatten().collect();
         let pair = |packaged: &Packaged| Pair::new(sources[packaged.source].0, frames[packaged.frame].0);
         let points = project.points_of(conversions.iter().map(|packaged| (pair(packaged), &packaged.conversion)));
         Some(Self {
@@ -228,6 +224,41 @@ impl Package {
     pub fn is_ready(&self) -> bool {
         self.conversions.iter().all(|packaged| packaged.stops().next().is_none())
     }
+}
+
+/// The conversions of some of the sources, source by source; none when the work was ended.
+fn packaged(
+    project: &Project,
+    selection: &Selection,
+    sources: &[(SourceId, &Footage)],
+    frames: &[(FrameId, &Deliverable)],
+    some: Range<usize>,
+    go_on: &(impl Fn() -> bool + Sync),
+) -> Option<Vec<Packaged>> {
+    let mut conversions = Vec::with_capacity(some.len() * frames.len());
+    for source in some {
+        let (source_id, footage) = sources[source];
+        for (frame, (frame_id, deliverable)) in frames.iter().enumerate() {
+            let Some(conversion) = project.conversion(Pair::new(source_id, *frame_id)) else { continue };
+            let geometry = deliverable.geometry.frame();
+            let chroma = deliverable.file.as_ref().map_or(selection.chroma, |file| file.parts().chroma);
+            let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
+            let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
+            let through = project.through(source_id, footage, *frame_id, &conversion.plan);
+            let onward = through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
+                let id = *project.way(*frame_id).iter().nth_back(1)?;
+                let from = frames.iter().position(|(frame, _)| *frame == id)?;
+                let before = project.conversion(Pair::new(source_id, id))?;
+                let working = (footage, frames[from].1, &before.plan);
+                Onward::of(from, working, (*deliverable, &conversion.plan), chroma)
+            });
+            conversions.push(Packaged { source, frame, conversion, recipe, through, onward, findings });
+            if !go_on() {
+                return None;
+            }
+        }
+    }
+    Some(conversions)
 }
 
 /// What most programs ask for.

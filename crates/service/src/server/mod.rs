@@ -2,6 +2,7 @@
 
 mod assets;
 mod connections;
+mod description;
 mod guard;
 mod refusal;
 mod reply;
@@ -25,6 +26,7 @@ use crate::jobs::Jobs;
 use crate::media_folder::MediaFolder;
 use crate::proof::Proved;
 use crate::stills::Stills;
+pub use description::openapi_json;
 use guard::AllowedHosts;
 use refusal::Refusal;
 
@@ -194,13 +196,4 @@ fn router(app: App, allowed: AllowedHosts) -> Router {
         .layer(middleware::from_fn_with_state(allowed, guard::check))
         .layer(middleware::from_fn(guard::add_headers))
         .layer(TraceLayer::new_for_http())
-}
-
-/// The description of the API.
-///
-/// # Panics
-/// Never: it is plain data with text keys.
-pub fn openapi_json() -> String {
-    let (_, document) = routes::api().split_for_parts();
-    document.to_pretty_json().expect("plain data with text keys")
 }

@@ -18,6 +18,7 @@ mod proofs;
 mod server;
 mod sources;
 mod spheres;
+mod standing;
 mod stills;
 
 use axum::http::Uri;

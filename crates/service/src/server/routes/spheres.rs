@@ -7,7 +7,6 @@ use axum::response::{IntoResponse, Response};
 use ratiomet_core::Raster;
 use ratiomet_core::project::{Footage, Looking, ProjectId, SourceId, ViewSpec};
 use ratiomet_core::resampling::Filter;
-use ratiomet_core::signal::Projection;
 use ratiomet_core::sphere::{
     FieldOfView, Hold, InView, Latitude, Mark, Marks, Orientation, Point, SphereLevel, SphereLevelRequest, SphereView,
     Turn,
@@ -22,7 +21,7 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::on_spheres::{Moved, OnSphereSeen, in_hand, places};
+use super::standing::{Moved, OnSphereSeen, OrientationValues, in_hand, places, sphere_of};
 use super::stills::{refused, source_of};
 use crate::server::App;
 use crate::server::refusal::Refusal;
@@ -121,20 +120,6 @@ fn moved_to(asked: &Asked) -> Orientation {
 /// Where a look goes while a sphere is turned otherwise than the project turns it.
 fn look_of(footage: &Footage, look: &Orientation, turn: &Orientation, kept: bool) -> Orientation {
     if kept { look.carried(&footage.turn, turn) } else { look.clone() }
-}
-
-pub(super) fn sphere_of(footage: &Footage) -> Result<(), Refusal> {
-    if footage.projection == Projection::Sphere {
-        return Ok(());
-    }
-    Err(Problem::new(
-        422,
-        "not_a_sphere",
-        "The source is no sphere",
-        format!("{} is set to a flat picture.", footage.name.as_str()),
-        "Set its picture to a sphere.",
-    )
-    .into())
 }
 
 /// A sphere as a picture: turned and unrolled, or a flat view out of it; of the left eye where it has two
@@ -244,7 +229,6 @@ record!(
 );
 
 type SphereLookRequest = Values<Seen>;
-pub(super) type OrientationValues = Values<Orientation>;
 
 /// What a view sees, and how finely.
 #[derive(Debug, Serialize, ToSchema)]
