@@ -5618,7 +5618,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description The data file is not available, or too much waits already */
+        /** @description The data file is not available, there is no room, or too much waits already */
         Unavailable: {
             headers: {
                 [name: string]: unknown;

@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use ratiomet_core::error::Parameter;
-use ratiomet_core::levels::{Levels, h264_table, h265_table};
+use ratiomet_core::levels::{Levels, Rung, h264_table, h265_table, ladder};
 use ratiomet_core::sphere::*;
 use ratiomet_core::viewing::{Screen, Show, Viewing};
 use ratiomet_core::weight::{Kilobits, Megabits, Seconds, Weight};
@@ -265,4 +265,38 @@ fn bits_are_counted_and_bytes_rounded_up() {
     assert_eq!(case("1000000000", "1000000", "1000000").bytes, 125_125_000_000_000_000_000);
     assert_eq!(case("90", "12", "192").bits_per_pixel, Exact::fraction(25, 108));
     assert!(Seconds::parse("0").is_err() && Seconds::parse("1000000001").is_err());
+}
+
+#[test]
+fn a_rung_of_the_ladder_is_the_largest_of_its_level() {
+    for (layout, span) in
+        [(Layout::Mono, Span::FULL), (Layout::TopBottom, Span::FULL), (Layout::SideBySide, Span::FRONT)]
+    {
+        let form = SphereForm { span, layout, ..SphereForm::default() };
+        for rate in ["24", "30000/1001", "60"] {
+            let rate = FrameRate::parse(rate).expect("a rate");
+            let ladder = ladder(&form, &rate);
+            assert!(ladder.len() > 2, "{ladder:?}");
+            let mut known = std::collections::HashSet::new();
+            for Rung { frame, levels } in &ladder {
+                assert_eq!(*levels, Levels::of(*frame, &rate));
+                let [width, height] = form.eye([frame.width(), frame.height()]);
+                assert_eq!(width % 16, 0);
+                // Degrees are as wide as they are high, to the even line.
+                let shape = f64::from(width) / f64::from(height);
+                let wanted = form.span.across.value().to_f64() / form.span.up.value().to_f64();
+                assert!((shape / wanted - 1.0).abs() < 2.0 / f64::from(height), "{width}x{height}");
+                // The next one is too large for one of the two levels.
+                let [across, down] = form.pictures();
+                let (wide, high) = if form.span == Span::FULL { (2, 1) } else { (1, 1) };
+                let next_height = 2 * (((width + 16) * high + wide) / (2 * wide));
+                let next = size((width + 16) * across, next_height * down);
+                assert_ne!(Levels::of(next, &rate), *levels, "{frame:?}");
+                assert!(known.insert([frame.width(), frame.height()]), "each once");
+            }
+            let areas: Vec<u64> =
+                ladder.iter().map(|rung| u64::from(rung.frame.width()) * u64::from(rung.frame.height())).collect();
+            assert!(areas.is_sorted());
+        }
+    }
 }

@@ -1,5 +1,7 @@
 //! Parts of a request, each refused with a problem document when it is not sound.
 
+use std::fs::File;
+use std::io::{Read, Seek, SeekFrom};
 use std::time::{Duration, Instant};
 
 use axum::body::Bytes;
@@ -11,6 +13,7 @@ use ratiomet_wire::describe::Json;
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::read::Reader;
 use serde::de::DeserializeOwned;
+use tokio::io::AsyncWriteExt;
 
 use super::refusal::Refusal;
 
@@ -85,15 +88,46 @@ impl<S: Send + Sync> FromRequest<S> for Slices {
     }
 }
 
-/// A still, which may be long.
-pub struct StillBytes(pub Bytes);
+/// A still or an archive of stills, which may be long: it lies on disk until there is room to work on it.
+pub struct Upload {
+    file: File,
+    length: usize,
+}
 
-impl<S: Send + Sync> FromRequest<S> for StillBytes {
+impl Upload {
+    /// Its bytes.
+    pub fn read(mut self) -> Result<Vec<u8>, Refusal> {
+        let mut bytes = Vec::with_capacity(self.length);
+        self.file.seek(SeekFrom::Start(0)).and_then(|_| self.file.read_to_end(&mut bytes)).map_err(no_disk)?;
+        Ok(bytes)
+    }
+}
+
+impl<S: Send + Sync> FromRequest<S> for Upload {
     type Rejection = Refusal;
 
     async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
-        collect(request.into_body(), LARGEST_STILL).await.map(Self)
+        let file = tempfile::tempfile().map_err(no_disk)?;
+        let mut kept = Kept::Disk(tokio::fs::File::from_std(file));
+        let length = receive(request.into_body(), LARGEST_STILL, &mut kept).await?;
+        match kept {
+            Kept::Disk(file) => Ok(Self { file: file.into_std().await, length }),
+            Kept::Memory(_) => Err(Refusal::internal()),
+        }
     }
+}
+
+#[expect(clippy::needless_pass_by_value, reason = "the shape that errors are mapped by")]
+fn no_disk(error: std::io::Error) -> Refusal {
+    let folder = std::env::temp_dir();
+    Problem::new(
+        503,
+        "no_room",
+        "The file cannot be kept",
+        format!("It cannot be written in {} for now: {error}.", folder.display()),
+        "Make room there, or start the server with TMPDIR set to a folder with room.",
+    )
+    .into()
 }
 
 async fn read<T: Json + Send + 'static>(text: Bytes) -> Result<T, Refusal> {
@@ -120,10 +154,34 @@ async fn json(request: Request, largest: usize) -> Result<Bytes, Refusal> {
     collect(request.into_body(), largest).await
 }
 
-/// The whole body. One that is too long is read on, up to a point, and thrown away: a caller who
+/// Where a body goes as it comes.
+enum Kept {
+    Memory(Vec<u8>),
+    Disk(tokio::fs::File),
+}
+
+impl Kept {
+    async fn add(&mut self, data: &[u8]) -> Result<(), Refusal> {
+        match self {
+            Self::Memory(kept) => kept.extend_from_slice(data),
+            Self::Disk(file) => file.write_all(data).await.map_err(no_disk)?,
+        }
+        Ok(())
+    }
+}
+
+async fn collect(body: axum::body::Body, largest: usize) -> Result<Bytes, Refusal> {
+    let mut kept = Kept::Memory(Vec::new());
+    receive(body, largest, &mut kept).await?;
+    match kept {
+        Kept::Memory(kept) => Ok(kept.into()),
+        Kept::Disk(_) => Err(Refusal::internal()),
+    }
+}
+
+/// The whole body, and how long it is. One that is too long is read on, up to a point, and thrown away: a caller who
 /// is cut off while sending never sees the answer.
-async fn collect(mut body: axum::body::Body, largest: usize) -> Result<Bytes, Refusal> {
-    let mut kept = Vec::new();
+async fn receive(mut body: axum::body::Body, largest: usize, kept: &mut Kept) -> Result<usize, Refusal> {
     let mut length = 0;
     let began = Instant::now();
     loop {
@@ -136,12 +194,18 @@ async fn collect(mut body: axum::body::Body, largest: usize) -> Result<Bytes, Re
         let Ok(data) = frame.into_data() else { continue };
         length += data.len();
         if length <= largest {
-            kept.extend_from_slice(&data);
+            kept.add(&data).await?;
         } else if length > THROWN_AWAY {
             break;
         }
     }
-    if length > largest { Err(Problem::too_long(largest).into()) } else { Ok(kept.into()) }
+    if length > largest {
+        return Err(Problem::too_long(largest).into());
+    }
+    if let Kept::Disk(file) = kept {
+        file.flush().await.map_err(no_disk)?;
+    }
+    Ok(length)
 }
 
 /// Numbers in the address.

@@ -176,3 +176,24 @@ fn names_are_only_names() {
     let said = String::from_utf8_lossy(&output.stderr).into_owned();
     assert!(!said.contains('\u{1b}') && said.contains("no?[31m.db"), "{said}");
 }
+
+#[tokio::test]
+async fn uploads_wait_on_disk_and_not_in_memory() {
+    let server = Server::demo();
+    let noise = hyper::body::Bytes::from(vec![7; 60 << 20]);
+    let sent: Vec<_> = (0..8)
+        .map(|_| {
+            let (caller, noise) = (server.clone(), noise.clone());
+            tokio::spawn(async move {
+                let request = caller.request(http::Method::POST, "/projects/1/sources/1/still?file=noise.png");
+                caller.try_send_bytes(request, noise).await.expect("an answer")
+            })
+        })
+        .collect();
+    for answer in sent {
+        let refused = answer.await.expect("sent").refusal(422);
+        assert!(refused["detail"].as_str().is_some_and(|detail| detail.contains("no picture")), "{refused}");
+    }
+    let most = peak(&server);
+    assert!(most < 300, "{most} MB of 480");
+}

@@ -37,6 +37,52 @@ async fn the_served_document_describes_every_route() {
     }
 }
 
+/// Whatever is wrong with a request, its answer is one that the document knows, and says what would be right.
+#[tokio::test]
+async fn every_answer_to_what_is_wrong_is_described() {
+    let server = Server::demo();
+    let document = printed();
+    let paths = document["paths"].as_object().expect("paths");
+    let mut seen = std::collections::BTreeSet::new();
+    for (path, methods) in paths {
+        for (method, operation) in methods.as_object().expect("methods") {
+            let local = path.strip_prefix("/api/v1").expect("under v1");
+            let fill = |with: &str| -> String {
+                let part = |part: &str| if part.starts_with('{') { with.to_owned() } else { part.to_owned() };
+                local.split('/').map(part).collect::<Vec<_>>().join("/")
+            };
+            let verb: http::Method = method.to_uppercase().parse().expect("a method");
+            let plain = |address: &str| {
+                let uri = format!("{}/api/v1{address}", server.url());
+                http::Request::builder().method(verb.clone()).uri(uri)
+            };
+            let json = |address: &str| plain(address).header("content-type", "application/json");
+            for (request, body) in [
+                (plain(&fill("1")), "{}"),
+                (json(&fill("1")), "["),
+                (json(&fill("1")), "{}"),
+                (json(&fill("1")), "[[1,{\"a\":null}]]"),
+                (json(&fill("999999")), "{}"),
+                (json(&fill("999999")).header("if-match", "\"1\""), "{}"),
+                (json(&fill("1")).header("if-match", "*"), "{}"),
+                (json(&format!("{}?unknown=1", fill("1"))), "{}"),
+                (json(&fill("1")).header("origin", "http://elsewhere.example"), "{}"),
+            ] {
+                let answer = server.send(request, body).await;
+                let status = answer.status.as_u16();
+                let known = operation["responses"].as_object().expect("responses").contains_key(&status.to_string());
+                assert!(known, "{method} {path} answers {status}: {}", answer.body);
+                assert_ne!(status, 500, "{method} {path}: {}", answer.body);
+                if status >= 400 {
+                    answer.refusal(status);
+                }
+                seen.insert(status);
+            }
+        }
+    }
+    assert!([400, 403, 404, 415, 422, 428].iter().all(|status| seen.contains(status)), "{seen:?}");
+}
+
 /// The fields of a schema, with those of the schemas that it is made of.
 fn properties<'d>(document: &'d Value, schema: &str) -> Vec<&'d str> {
     let schema = &document["components"]["schemas"][schema];

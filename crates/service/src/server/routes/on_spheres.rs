@@ -18,7 +18,7 @@ use super::{one, sources};
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Body, Numbers, Query, StillBytes};
+use crate::server::request::{Body, Numbers, Query, Upload};
 use crate::stills::Stills;
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -72,11 +72,11 @@ async fn add_on_sphere(
     State(app): State<App>,
     Numbers((project, id)): Numbers<(i32, i32)>,
     Query(put): Query<Put>,
-    StillBytes(bytes): StillBytes,
+    upload: Upload,
 ) -> Result<Reply, Refusal> {
     let stills = app.stills.clone();
     let _room = app.stills.room().await;
-    app.run(move |store| add(store, &stills, ProjectId::new(project), SourceId::new(id), &bytes, put)).await
+    app.run(move |store| add(store, &stills, ProjectId::new(project), SourceId::new(id), &upload.read()?, put)).await
 }
 
 /// A caption that is put onto a sphere.

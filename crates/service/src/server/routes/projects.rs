@@ -19,7 +19,7 @@ use crate::project_archive;
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Body, FileText, Numbers, StillBytes, Version};
+use crate::server::request::{Body, FileText, Numbers, Upload, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -265,11 +265,11 @@ async fn export_archive(State(app): State<App>, Numbers(project): Numbers<i32>) 
         (status = 422, description = "No such file, or every bad field of it", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn import_archive(State(app): State<App>, StillBytes(bytes): StillBytes) -> Result<Reply, Refusal> {
+async fn import_archive(State(app): State<App>, upload: Upload) -> Result<Reply, Refusal> {
     let stills = app.stills.clone();
     let _room = app.stills.room().await;
     app.run(move |store| {
-        let text = project_archive::read(&bytes, &stills).map_err(|why| refused(&why))?;
+        let text = project_archive::read(&upload.read()?, &stills).map_err(|why| refused(&why))?;
         let project = project_file::read(&text)?;
         Ok(reply(&*store.add_project(&project, "Imported from a file")?).with(StatusCode::CREATED))
     })

@@ -20,7 +20,7 @@ use super::{one, sources};
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Numbers, Query, StillBytes};
+use crate::server::request::{Numbers, Query, Upload};
 use crate::stills::{self, Shown, Stills};
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -130,14 +130,14 @@ async fn add_still(
     State(app): State<App>,
     Numbers((project, id)): Numbers<(i32, i32)>,
     Query(called): Query<Called>,
-    StillBytes(bytes): StillBytes,
+    upload: Upload,
 ) -> Result<Reply, Refusal> {
     let (project, id) = (ProjectId::new(project), SourceId::new(id));
     let stills = app.stills.clone();
     let _room = app.stills.room().await;
     app.run(move |store| {
         source_of(store, project, id)?;
-        keep(store, &stills, project, id, &bytes, called.file)
+        keep(store, &stills, project, id, &upload.read()?, called.file)
     })
     .await
 }
