@@ -22,7 +22,7 @@ async fn says(browser: &Browser, name: &str, expected: &str) {
         if now == expected {
             return;
         }
-        assert!(start.elapsed() < std::time::Duration::from_secs(10), "{name}: {now} is not {expected}");
+        assert!(start.elapsed() < std::time::Duration::from_secs(30), "{name}: {now} is not {expected}");
         tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
 }
