@@ -13,7 +13,7 @@ use ratiomet_wire::describe::Json;
 use ratiomet_wire::problem::Problem;
 use ratiomet_wire::read::Reader;
 use serde::de::DeserializeOwned;
-use tokio::io::AsyncWriteExt;
+use tokio::io::{AsyncWrite, AsyncWriteExt};
 
 use super::refusal::Refusal;
 
@@ -108,12 +108,9 @@ impl<S: Send + Sync> FromRequest<S> for Upload {
 
     async fn from_request(request: Request, _: &S) -> Result<Self, Refusal> {
         let file = tempfile::tempfile().map_err(no_disk)?;
-        let mut kept = Kept::Disk(tokio::fs::File::from_std(file));
-        let length = receive(request.into_body(), LARGEST_STILL, &mut kept).await?;
-        match kept {
-            Kept::Disk(file) => Ok(Self { file: file.into_std().await, length }),
-            Kept::Memory(_) => Err(Refusal::internal()),
-        }
+        let mut file = tokio::fs::File::from_std(file);
+        let length = receive(request.into_body(), LARGEST_STILL, &mut file).await?;
+        Ok(Self { file: file.into_std().await, length })
     }
 }
 
@@ -154,34 +151,19 @@ async fn json(request: Request, largest: usize) -> Result<Bytes, Refusal> {
     collect(request.into_body(), largest).await
 }
 
-/// Where a body goes as it comes.
-enum Kept {
-    Memory(Vec<u8>),
-    Disk(tokio::fs::File),
-}
-
-impl Kept {
-    async fn add(&mut self, data: &[u8]) -> Result<(), Refusal> {
-        match self {
-            Self::Memory(kept) => kept.extend_from_slice(data),
-            Self::Disk(file) => file.write_all(data).await.map_err(no_disk)?,
-        }
-        Ok(())
-    }
-}
-
 async fn collect(body: axum::body::Body, largest: usize) -> Result<Bytes, Refusal> {
-    let mut kept = Kept::Memory(Vec::new());
+    let mut kept = Vec::new();
     receive(body, largest, &mut kept).await?;
-    match kept {
-        Kept::Memory(kept) => Ok(kept.into()),
-        Kept::Disk(_) => Err(Refusal::internal()),
-    }
+    Ok(kept.into())
 }
 
 /// The whole body, and how long it is. One that is too long is read on, up to a point, and thrown away: a caller who
 /// is cut off while sending never sees the answer.
-async fn receive(mut body: axum::body::Body, largest: usize, kept: &mut Kept) -> Result<usize, Refusal> {
+async fn receive(
+    mut body: axum::body::Body,
+    largest: usize,
+    kept: &mut (impl AsyncWrite + Unpin),
+) -> Result<usize, Refusal> {
     let mut length = 0;
     let began = Instant::now();
     loop {
@@ -194,7 +176,7 @@ async fn receive(mut body: axum::body::Body, largest: usize, kept: &mut Kept) ->
         let Ok(data) = frame.into_data() else { continue };
         length += data.len();
         if length <= largest {
-            kept.add(&data).await?;
+            kept.write_all(&data).await.map_err(no_disk)?;
         } else if length > THROWN_AWAY {
             break;
         }
@@ -202,9 +184,7 @@ async fn receive(mut body: axum::body::Body, largest: usize, kept: &mut Kept) ->
     if length > largest {
         return Err(Problem::too_long(largest).into());
     }
-    if let Kept::Disk(file) = kept {
-        file.flush().await.map_err(no_disk)?;
-    }
+    kept.flush().await.map_err(no_disk)?;
     Ok(length)
 }
 

@@ -154,6 +154,22 @@ fn a_still_is_tagged_in_a_copy_or_in_its_place() {
     assert!(String::from_utf8_lossy(&read.stdout).contains("sphere"), "{read:?}");
 }
 
+/// Hands a project over and unpacks the archive into a folder.
+fn hand_over(data: &Path, project: &str, formats: &str, folder: &Path) {
+    let out = folder.join("handed-over.zip");
+    let output = program()
+        .args(["export", "--project", project, "--formats", formats, "--data"])
+        .arg(data)
+        .arg("--out")
+        .arg(&out)
+        .output()
+        .expect("it runs");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let unpack = "import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])";
+    let unpacked = Command::new("python3").args(["-c", unpack]).args([out.as_path(), folder]).status();
+    assert!(unpacked.expect("python3 is installed").success());
+}
+
 /// A project with a sphere that has a still, and a flat frame.
 async fn walk(server: &Server, folder: &Path) -> (String, i64, i64) {
     let project = server.post("/projects", &json!({ "name": "Walk", "method": "fill" })).await.ok()["id"].to_string();
@@ -221,21 +237,8 @@ async fn a_view_is_a_source_and_its_recipe_makes_the_same_picture() {
     let scale = 192.0 / (2.0 * 35.0_f64.to_radians().tan()) / (720.0 / std::f64::consts::TAU);
     assert!((crossing["sphere_scale"].as_f64().expect("a scale") - scale).abs() < 1e-3, "{crossing}");
 
-    let out = folder.path().join("walk.zip");
-    let output = program()
-        .args(["export", "--project", "Walk", "--formats", "recipes", "--data"])
-        .arg(&data)
-        .arg("--out")
-        .arg(&out)
-        .output()
-        .expect("it runs");
-    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
-    let list = Command::new("python3")
-        .args(["-c", "import sys, zipfile; print(zipfile.ZipFile(sys.argv[1]).read('Walk/recipes/list.tsv').decode())"])
-        .arg(&out)
-        .output()
-        .expect("python3 is installed");
-    let list = String::from_utf8(list.stdout).expect("text");
+    hand_over(&data, "Walk", "recipes", folder.path());
+    let list = std::fs::read_to_string(folder.path().join("Walk/recipes/list.tsv")).expect("a list");
     for (outcome, picture) in
         [("S002_view_HD", "view.png"), ("S002_Headset", "turned.png"), ("S002_HD", "unrolled.png")]
     {
@@ -497,18 +500,7 @@ async fn what_stands_on_a_sphere_is_in_its_outcomes_its_views_and_its_recipes() 
     let [one, other] = &seen["on_sphere"].as_array().expect("pictures")[..] else { panic!("{seen}") };
     assert_eq!((&one["crosses_seam"], &other["crosses_seam"]), (&json!(false), &json!(true)));
 
-    let out = folder.join("walk.zip");
-    let output = program()
-        .args(["export", "--project", "Walk", "--formats", "recipes", "--data"])
-        .arg(&data)
-        .arg("--out")
-        .arg(&out)
-        .output()
-        .expect("it runs");
-    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
-    let unpack = "import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])";
-    let unpacked = Command::new("python3").args(["-c", unpack]).args([&out, &folder]).status().expect("python3");
-    assert!(unpacked.success());
+    hand_over(&data, "Walk", "recipes", &folder);
     for (from, to) in [("footage", "sphere.png"), ("made", "")] {
         std::fs::create_dir(folder.join(from)).expect("a folder");
         if !to.is_empty() {
@@ -587,18 +579,7 @@ async fn a_sphere_is_laid_anew_where_a_frame_wants_it_otherwise() {
         assert!(outcome.status.is_success(), "{outcome:?}");
         std::fs::write(folder.join(format!("{name}.png")), &outcome.bytes).expect("written");
     }
-    let out = folder.join("eyes.zip");
-    let output = program()
-        .args(["export", "--project", "Eyes", "--formats", "recipes,outcomes", "--data"])
-        .arg(&data)
-        .arg("--out")
-        .arg(&out)
-        .output()
-        .expect("it runs");
-    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
-    let unpack = "import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])";
-    let unpacked = Command::new("python3").args(["-c", unpack]).args([&out, &folder.to_path_buf()]).status();
-    assert!(unpacked.expect("python3 is installed").success());
+    hand_over(&data, "Eyes", "recipes,outcomes", folder);
     let list = std::fs::read_to_string(folder.join("Eyes/recipes/list.tsv")).expect("a list");
     for (name, ..) in &frames {
         let line =
