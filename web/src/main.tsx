@@ -7,6 +7,7 @@ import { Refused } from "./api/client";
 import { App, loadLater } from "./app";
 import { listenToKeys } from "./keys/useCommands";
 import { NoticesProvider } from "./notices/notices";
+import { Entrance } from "./people/Entrance";
 
 // An answer is drawn as soon as it is there, and does not wait for a timer.
 notifyManager.setScheduler(queueMicrotask);
@@ -33,7 +34,9 @@ if (root) {
       <QueryClientProvider client={client}>
         <BrowserRouter>
           <NoticesProvider>
-            <App />
+            <Entrance>
+              <App />
+            </Entrance>
           </NoticesProvider>
         </BrowserRouter>
       </QueryClientProvider>

@@ -2,7 +2,7 @@
 
 use std::fs::File;
 use std::io::{self, Write};
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::time::Duration;
@@ -26,9 +26,10 @@ use crate::demo;
 use crate::handoff;
 use crate::import;
 use crate::media_folder::MediaFolder;
+use crate::people;
 use crate::probe;
 use crate::render;
-use crate::server::{self, Site};
+use crate::server::{self, Public, Reached, Site};
 use crate::tag;
 
 /// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
@@ -96,6 +97,9 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Say who may use a server that others can reach
+    #[command(subcommand)]
+    People(people::Command),
     /// Copy a data file with its stills, while a server works on it or not
     ///
     /// While a server runs, copying the file itself is not enough: its newest changes lie beside it.
@@ -266,6 +270,34 @@ struct Address {
     /// A further host name under which the server may be called; may be repeated
     #[arg(long = "host", value_name = "NAME")]
     hosts: Vec<String>,
+    /// Who may use it, as ratiomet people makes the file; needed wherever others can reach it
+    #[arg(long, value_name = "FILE")]
+    people: Option<PathBuf>,
+    /// The address that people know it by, when a proxy stands before it, such as https://ratiomet.example
+    #[arg(long, value_name = "URL")]
+    public_url: Option<Public>,
+    /// The address of a proxy that is believed when it says from where requests come; may be repeated
+    #[arg(long = "proxy", value_name = "ADDRESS")]
+    proxies: Vec<IpAddr>,
+    /// Serve by TLS: the certificate and those that vouch for it, as one PEM file
+    #[arg(long, value_name = "FILE", requires = "tls_key")]
+    tls_certificate: Option<PathBuf>,
+    /// The key of the certificate, as a PEM file
+    #[arg(long, value_name = "FILE", requires = "tls_certificate")]
+    tls_key: Option<PathBuf>,
+}
+
+impl Address {
+    fn reached(self) -> Reached {
+        Reached {
+            listen: self.listen,
+            hosts: self.hosts,
+            public: self.public_url,
+            proxies: self.proxies,
+            tls: self.tls_certificate.zip(self.tls_key),
+            people: self.people,
+        }
+    }
 }
 
 /// Runs what the command line asks for. The error is a sentence for the person who typed it.
@@ -321,6 +353,7 @@ pub fn run() -> Result<ExitCode, String> {
             println!("{schema:#}");
             Ok(ExitCode::SUCCESS)
         }
+        Command::People(command) => people::run(command).map(|()| ExitCode::SUCCESS),
         Command::Backup { data, out } => backup::run(&data, &out).map(|()| ExitCode::SUCCESS),
         Command::Openapi => {
             println!("{}", server::openapi_json());
@@ -376,9 +409,13 @@ fn serve(
         .build()
         .map_err(|error| format!("the server cannot start: {error}"))?;
     runtime.block_on(async {
-        let site = Site::bind(address.listen, address.hosts).await?;
-        let hello =
-            format!("Ratiomet is at {}\nIts data file is {}. Stop it with Ctrl-C.\n", site.url(), data.display());
+        let site = Site::bind(address.reached()).await?;
+        let hello = format!(
+            "Ratiomet is at {}\nIt listens on {}. Its data file is {}. Stop it with Ctrl-C.\n",
+            site.url(),
+            site.address(),
+            data.display()
+        );
         // OK because a closed terminal must not end the server.
         let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
         site.serve(store, media).await;

@@ -12,6 +12,7 @@ mod import;
 mod jobs;
 mod media_folder;
 mod movie;
+mod people;
 mod probe;
 mod project_archive;
 mod proof;

@@ -11,6 +11,7 @@ use crate::error::Answer;
 use crate::history;
 use crate::rows::RecordRow;
 use crate::schema::{changes, records, states};
+use crate::store::Made;
 
 /// The record that is written.
 pub(crate) enum Place {
@@ -102,9 +103,9 @@ pub(crate) fn step(
     project: ProjectId,
     label: &str,
     writes: Vec<Write>,
-    now: i64,
+    made: &Made,
 ) -> Answer<(StepId, Vec<RecordRow>)> {
-    let step = history::add_step(connection, project, label, now)?;
+    let step = history::add_step(connection, project, label, made)?;
     let mut written = States::default();
     let mut rows = Vec::with_capacity(writes.len());
     let (mut sources, mut frames) = (Vec::new(), Vec::new());

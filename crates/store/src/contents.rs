@@ -3,11 +3,10 @@
 use std::collections::BTreeMap;
 
 use diesel::sqlite::SqliteConnection;
-use ratiomet_core::project::{Choice, FrameId, Name, Pair, Project, ProjectId, ProjectSettings, SourceId};
+use ratiomet_core::project::{Choice, FrameId, Name, Pair, Project, ProjectId, ProjectSettings, SourceId, StepId};
 use ratiomet_wire::kept::Kind;
 
 use crate::error::{Answer, StoreError};
-use crate::head::{self, Head};
 use crate::rows::{self, RecordRow};
 use crate::set_aside::SetAside;
 
@@ -75,8 +74,8 @@ pub struct Contents {
     pub id: ProjectId,
     /// What it holds.
     pub project: Project,
-    /// Where its history stands.
-    pub head: Head,
+    /// The step after which it is as it is now.
+    pub at: StepId,
     /// When it or anything in it was last changed, in milliseconds since 1970, UTC.
     pub changed_at: i64,
     /// What of it cannot be read.
@@ -90,8 +89,8 @@ pub struct Contents {
 impl Contents {
     /// Loads a project.
     pub(crate) fn load(connection: &mut SqliteConnection, id: ProjectId) -> Answer<Self> {
-        let changed_at = rows::project_row(connection, id)?.changed_at;
-        let head = head::head(connection, id)?;
+        let rows::ProjectRow { changed_at, at } = rows::project_row(connection, id)?;
+        let at = StepId::new(at);
         let mut set_aside = Vec::new();
         let (mut settings, mut own) = (None, None);
         let (mut sources, mut frames, mut choices) = (BTreeMap::new(), BTreeMap::new(), BTreeMap::new());
@@ -142,7 +141,7 @@ impl Contents {
         for (pair, choice) in added {
             project.put_choice(pair, choice);
         }
-        Ok(Self { id, project, head, changed_at, set_aside, settings, sources, frames, choices })
+        Ok(Self { id, project, at, changed_at, set_aside, settings, sources, frames, choices })
     }
 
     /// The version of something; none when it is not there. What nobody has touched of a conversion has 0.

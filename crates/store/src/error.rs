@@ -53,6 +53,9 @@ pub enum StoreError {
         /// What is wrong with it.
         why: &'static str,
     },
+    /// A step cannot be taken back: frames would lead to each other.
+    #[error("frames would lead to each other")]
+    Looped,
     /// Others write all the time, so that a change never found its project as it had read it.
     #[error("the project is being changed by others all the time")]
     Busy,

@@ -9,7 +9,7 @@ use crate::error::{Answer, StoreError};
 use crate::head::{Head, StepRow, find_step, head};
 use crate::rows::{self, HOUSE};
 use crate::schema::{changes, projects, records, steps};
-use crate::store::Store;
+use crate::store::{Made, Store};
 
 /// The most steps that are listed at once.
 const LISTED: i64 = 500;
@@ -25,6 +25,10 @@ pub struct Step {
     pub label: String,
     /// When, in milliseconds since 1970, UTC.
     pub made_at: i64,
+    /// By whom, where people are known.
+    pub made_by: Option<String>,
+    /// The earlier step that it takes back, if it does.
+    pub takes_back: Option<StepId>,
     /// How many records it changed.
     pub changes: i64,
     /// Whether undo or redo come by it.
@@ -43,30 +47,41 @@ pub struct Steps {
 }
 
 /// The first step of a new project.
-pub(crate) fn begin(connection: &mut SqliteConnection, project: ProjectId, label: &str, now: i64) -> Answer<StepId> {
+pub(crate) fn begin(connection: &mut SqliteConnection, project: ProjectId, label: &str, made: &Made) -> Answer<StepId> {
     let step: i32 = diesel::insert_into(steps::table)
-        .values((steps::project_id.eq(project.number()), steps::label.eq(label), steps::made_at.eq(now)))
+        .values((
+            steps::project_id.eq(project.number()),
+            steps::label.eq(label),
+            steps::made_at.eq(made.at),
+            steps::made_by.eq(made.by.as_deref()),
+        ))
         .returning(steps::id)
         .get_result(connection)?;
-    stand_at(connection, project, step, now)?;
+    stand_at(connection, project, step, made.at)?;
     Ok(StepId::new(step))
 }
 
 /// A further step, after the one where the history stands. It stands at the new one then, and what could be
 /// done again before is a branch that was left.
-pub(crate) fn add_step(connection: &mut SqliteConnection, project: ProjectId, label: &str, now: i64) -> Answer<StepId> {
+pub(crate) fn add_step(
+    connection: &mut SqliteConnection,
+    project: ProjectId,
+    label: &str,
+    made: &Made,
+) -> Answer<StepId> {
     let parent = rows::project_row(connection, project)?.at;
     let step: i32 = diesel::insert_into(steps::table)
         .values((
             steps::project_id.eq(project.number()),
             steps::parent_id.eq(parent),
             steps::label.eq(label),
-            steps::made_at.eq(now),
+            steps::made_at.eq(made.at),
+            steps::made_by.eq(made.by.as_deref()),
         ))
         .returning(steps::id)
         .get_result(connection)?;
-    lead_on(connection, parent, step, now)?;
-    stand_at(connection, project, step, now)?;
+    lead_on(connection, parent, step, made.at)?;
+    stand_at(connection, project, step, made.at)?;
     Ok(StepId::new(step))
 }
 
@@ -139,7 +154,7 @@ fn states_of(connection: &mut SqliteConnection, step: i32, after: bool) -> Answe
     })
 }
 
-fn go(connection: &mut SqliteConnection, project: ProjectId, from: StepId, to: StepId, now: i64) -> Answer<Head> {
+fn go(connection: &mut SqliteConnection, project: ProjectId, from: StepId, to: StepId, now: i64) -> Answer<()> {
     let at = rows::project_row(connection, project)?.at;
     if at != from.number() {
         return Err(StoreError::Stale { current: at });
@@ -162,8 +177,7 @@ fn go(connection: &mut SqliteConnection, project: ProjectId, from: StepId, to: S
             .set((records::state_id.eq(state), records::version.eq(records::version + 1)))
             .execute(connection)?;
     }
-    stand_at(connection, project, to, now)?;
-    head(connection, project)
+    stand_at(connection, project, to, now)
 }
 
 fn listed(connection: &mut SqliteConnection, project: ProjectId, before: Option<StepId>) -> Answer<Steps> {
@@ -196,8 +210,33 @@ fn listed(connection: &mut SqliteConnection, project: ProjectId, before: Option<
         parent: row.parent_id.map(StepId::new),
         label: row.label,
         made_at: row.made_at,
+        made_by: row.made_by,
+        takes_back: row.takes_back_id.map(StepId::new),
     };
     Ok(Steps { at: StepId::new(at), steps: some.into_iter().map(step).collect(), more })
+}
+
+/// A step that makes of every record that another one changed what it was before.
+fn take_back(connection: &mut SqliteConnection, project: ProjectId, step: StepId, made: &Made) -> Answer<()> {
+    let label = find_step(connection, project, step.number())?.label;
+    let before = states_of(connection, step.number(), false)?;
+    let now = states_of(connection, step.number(), true)?;
+    let taking = add_step(connection, project, &format!("Undo: {label}"), made)?.number();
+    diesel::update(steps::table.find(taking)).set(steps::takes_back_id.eq(step.number())).execute(connection)?;
+    for ((record, before), (_, now)) in before.into_iter().zip(now) {
+        diesel::update(records::table.find(record))
+            .set((records::state_id.eq(before), records::version.eq(records::version + 1)))
+            .execute(connection)?;
+        diesel::insert_into(changes::table)
+            .values((
+                changes::step_id.eq(taking),
+                changes::record_id.eq(record),
+                changes::before_id.eq(now),
+                changes::after_id.eq(before),
+            ))
+            .execute(connection)?;
+    }
+    Ok(())
 }
 
 /// The library has a history like a project's, and is none.
@@ -212,7 +251,7 @@ impl Store {
     /// When the project is unknown or deleted.
     pub fn head(&self, project: ProjectId) -> Answer<Head> {
         no_house(project)?;
-        self.read(|connection, _| head(connection, project))
+        self.read(|connection, _| head(connection, project, self.hand()))
     }
 
     /// Where the history of the house stands.
@@ -220,7 +259,7 @@ impl Store {
     /// # Errors
     /// When the file cannot be read.
     pub fn house_head(&self) -> Answer<Head> {
-        self.read(|connection, _| head(connection, HOUSE))
+        self.read(|connection, _| head(connection, HOUSE, None))
     }
 
     /// The steps of a project that are older than one, or the newest.
@@ -242,11 +281,40 @@ impl Store {
     }
 
     fn go_anywhere(&self, project: ProjectId, from: StepId, to: StepId) -> Answer<Head> {
-        let now = self.clock.now();
-        self.write(|connection, cache| {
+        let now = self.now();
+        let hand = if project == HOUSE { None } else { self.hand() };
+        let head = self.write(|connection, cache| {
             cache.forget(project);
-            go(connection, project, from, to, now)
-        })
+            go(connection, project, from, to, now)?;
+            head(connection, project, hand)
+        })?;
+        self.changed(project);
+        Ok(head)
+    }
+
+    /// Takes a step back that others have followed, by a step of its own: every record that it changed becomes what it was
+    /// before. It is the one that [`Head::undo`] names for whoever has the store in hand.
+    ///
+    /// # Errors
+    /// [`StoreError::Stale`] when the history does not stand at `from`, or when undo would take another step back;
+    /// [`StoreError::Looped`] when frames would lead to each other.
+    pub fn take_back(&self, project: ProjectId, from: StepId, step: StepId) -> Answer<Head> {
+        no_house(project)?;
+        let made = self.made();
+        let head = self.write(|connection, cache| {
+            let now = head(connection, project, self.hand())?;
+            if now.at != from || now.undo.as_ref().is_none_or(|undo| undo.takes_back != Some(step)) {
+                return Err(StoreError::Stale { current: now.at.number() });
+            }
+            cache.forget(project);
+            take_back(connection, project, step, &made)?;
+            if cache.get(connection, project)?.project.faulty_way().is_some() {
+                return Err(StoreError::Looped);
+            }
+            head(connection, project, self.hand())
+        })?;
+        self.changed(project);
+        Ok(head)
     }
 
     /// Goes to a step of the house's history.

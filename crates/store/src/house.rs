@@ -64,7 +64,7 @@ impl HouseContents {
     fn load(connection: &mut SqliteConnection) -> Answer<Self> {
         let mut contents = Self {
             house: House::default(),
-            head: head::head(connection, HOUSE)?,
+            head: head::head(connection, HOUSE, None)?,
             set_aside: Vec::new(),
             frames: BTreeMap::new(),
             pictures: BTreeMap::new(),
@@ -156,7 +156,7 @@ impl Store {
     /// # Errors
     /// When what it names is unknown or deleted, or has another version than was expected.
     pub fn edit_house(&self, edit: &HouseEdit, expected: Option<HouseExpected>) -> Answer<HouseOutcome> {
-        let now = self.clock.now();
+        let made = self.made();
         self.write(|connection, _| {
             let contents = HouseContents::load(connection)?;
             if let Some(HouseExpected { subject, version }) = expected {
@@ -176,7 +176,7 @@ impl Store {
                 return Ok(HouseOutcome { known, ..HouseOutcome::default() });
             }
             let writes = changes.iter().map(|change| contents.write(change)).collect();
-            let (step, rows) = commit::step(connection, HOUSE, &label, writes, now)?;
+            let (step, rows) = commit::step(connection, HOUSE, &label, writes, &made)?;
             Ok(HouseOutcome { step: Some(step), written: rows.into_iter().map(|row| row.id).collect(), known })
         })
     }

@@ -28,7 +28,7 @@ pub use clock::Clock;
 pub use contents::{Contents, Expected, ProjectInfo, Subject};
 pub use data_file::{OpenError, Trouble};
 pub use error::StoreError;
-pub use head::Head;
+pub use head::{Head, InTheWay, Undo};
 pub use history::{Step, Steps};
 pub use house::{HouseContents, HouseExpected, HouseOutcome, HouseSubject};
 pub use projects::Outcome;

@@ -12,10 +12,10 @@ use ratiomet_wire::kept::{self, Kind};
 use crate::commit::{self, States};
 use crate::contents::{Contents, Expected, ProjectInfo, Subject};
 use crate::error::{Answer, StoreError};
+use crate::history;
 use crate::rows::{self, HOUSE};
 use crate::schema::projects;
-use crate::store::Store;
-use crate::{head, history};
+use crate::store::{Made, Store};
 
 /// What an edit has done, or would do.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -84,8 +84,9 @@ impl Store {
     /// # Errors
     /// When the file cannot be written.
     pub fn add_project(&self, project: &Project, label: &str) -> Answer<Arc<Contents>> {
-        let now = self.clock.now();
-        let id = self.write(|connection, _| plant(connection, project, false, label, now))?;
+        let made = self.made();
+        let id = self.write(|connection, _| plant(connection, project, false, label, &made))?;
+        self.changed(id);
         self.contents(id)
     }
 
@@ -94,8 +95,8 @@ impl Store {
     /// # Errors
     /// When it is unknown or deleted, or has another version.
     pub fn delete_project(&self, id: ProjectId, version: i32) -> Answer<()> {
-        let now = self.clock.now();
-        self.write(|connection, cache| {
+        let now = self.now();
+        let deleted = self.write(|connection, cache| {
             let current = cache.get(connection, id)?.settings.version;
             if current != version {
                 return Err(StoreError::Stale { current });
@@ -103,7 +104,11 @@ impl Store {
             diesel::update(projects::table.find(id.number())).set(projects::deleted_at.eq(now)).execute(connection)?;
             cache.forget(id);
             Ok(())
-        })
+        });
+        if deleted.is_ok() {
+            self.changed(id);
+        }
+        deleted
     }
 
     /// Brings a deleted project back; one that is not deleted stays as it is.
@@ -111,13 +116,15 @@ impl Store {
     /// # Errors
     /// When it is unknown.
     pub fn restore_project(&self, id: ProjectId) -> Answer<Arc<Contents>> {
-        self.write(|connection, cache| {
+        let restored = self.write(|connection, cache| {
             diesel::update(projects::table.find(id.number()))
                 .set(projects::deleted_at.eq(None::<i64>))
                 .execute(connection)?;
             cache.forget(id);
             cache.get(connection, id)
-        })
+        })?;
+        self.changed(id);
+        Ok(restored)
     }
 
     /// Carries out an edit as one step. It is worked out while the file is free, and once more where
@@ -135,6 +142,7 @@ impl Store {
                 return Ok(Outcome::of(&changes));
             }
             if let Some(outcome) = self.commit(contents, &changes)? {
+                self.changed(project);
                 return Ok(outcome);
             }
         }
@@ -153,19 +161,19 @@ impl Store {
 
     /// Writes changes down, if the project still is as it was when they were worked out.
     fn commit(&self, contents: Arc<Contents>, changes: &Changes) -> Answer<Option<Outcome>> {
-        let now = self.clock.now();
+        let made = self.made();
         let writes = commit::writes(&contents, changes);
         self.write(|connection, cache| {
             let current = cache.get(connection, contents.id)?;
-            if current.head.at != contents.head.at || current.settings.version != contents.settings.version {
+            if current.at != contents.at || current.settings.version != contents.settings.version {
                 return Ok(None);
             }
             drop(current);
             cache.forget(contents.id);
-            let (step, rows) = commit::step(connection, contents.id, &changes.label, writes, now)?;
+            let (step, rows) = commit::step(connection, contents.id, &changes.label, writes, &made)?;
             let mut after = Arc::unwrap_or_clone(contents);
             let (sources, frames) = commit::settle(&mut after, changes, rows);
-            (after.head, after.changed_at) = (head::head(connection, after.id)?, now);
+            (after.at, after.changed_at) = (step, made.at);
             cache.put(Arc::new(after));
             Ok(Some(Outcome { step: Some(step), sources, frames, ..Outcome::of(changes) }))
         })
@@ -221,20 +229,20 @@ impl Store {
     /// # Errors
     /// When the file cannot be written.
     pub fn seed_demo(&self, demo: &Project) -> Answer<ProjectId> {
-        let now = self.clock.now();
+        let made = self.made();
         self.write(|connection, cache| {
             cache.clear();
             let earlier: Vec<i32> = projects::table.filter(projects::demo).select(projects::id).load(connection)?;
             crate::tidy::purge(connection, &earlier)?;
-            plant(connection, demo, true, "The demo project", now)
+            plant(connection, demo, true, "The demo project", &made)
         })
     }
 }
 
 /// Puts a whole project in, its history beginning with it.
-fn plant(connection: &mut SqliteConnection, from: &Project, demo: bool, label: &str, now: i64) -> Answer<ProjectId> {
+fn plant(connection: &mut SqliteConnection, from: &Project, demo: bool, label: &str, made: &Made) -> Answer<ProjectId> {
     let project: i32 = diesel::insert_into(projects::table)
-        .values((projects::demo.eq(demo), projects::changed_at.eq(now)))
+        .values((projects::demo.eq(demo), projects::changed_at.eq(made.at)))
         .returning(projects::id)
         .get_result(connection)?;
     let project = ProjectId::new(project);
@@ -263,6 +271,6 @@ fn plant(connection: &mut SqliteConnection, from: &Project, demo: bool, label: &
         let pair = Pair::new(sources[&pair.source], frames[&pair.frame]);
         commit::plant(connection, project, Kind::Conversion, Some(pair), kept::write(choice), states)?;
     }
-    history::begin(connection, project, label, now)?;
+    history::begin(connection, project, label, made)?;
     Ok(project)
 }

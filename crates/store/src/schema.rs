@@ -46,6 +46,8 @@ diesel::table! {
         label -> Text,
         made_at -> BigInt,
         left_at -> Nullable<BigInt>,
+        made_by -> Nullable<Text>,
+        takes_back_id -> Nullable<Integer>,
     }
 }
 

@@ -2,30 +2,51 @@
 
 use std::panic::{AssertUnwindSafe, catch_unwind, resume_unwind};
 use std::path::{Path, PathBuf};
-use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 use std::time::{Duration, Instant};
 
 use diesel::connection::{AnsiTransactionManager, Connection, SimpleConnection, TransactionManager};
 use diesel::sqlite::SqliteConnection;
+use ratiomet_core::project::ProjectId;
 
 use crate::cache::Cache;
 use crate::clock::Clock;
 use crate::data_file::{self, OpenError, Opened, Trouble};
 use crate::error::{Answer, StoreError};
 
-/// An open data file.
+/// An open data file, in the hands of somebody who may have a name.
 ///
 /// Every method may be called from any thread; the file is locked only while it is read or written, never
 /// while something is worked out.
+#[derive(Clone)]
 pub struct Store {
+    shared: Arc<Shared>,
+    hand: Option<Arc<str>>,
+}
+
+/// The file itself.
+struct Shared {
     inner: Mutex<Inner>,
     path: PathBuf,
     backups: Vec<PathBuf>,
-    pub(crate) clock: Clock,
+    clock: Clock,
     /// Which file it is, whatever its name.
     identity: Option<Identity>,
+    /// Who wants to know what has changed.
+    listener: OnceLock<Listener>,
     /// A copy in an older file's place, where the file itself must not be touched.
     _copy: Option<tempfile::TempDir>,
+}
+
+type Listener = Box<dyn Fn(ProjectId) + Send + Sync>;
+
+/// When something is made, and by whom.
+#[derive(Clone)]
+pub(crate) struct Made {
+    /// In milliseconds since 1970, UTC.
+    pub at: i64,
+    /// Their name, where people are known.
+    pub by: Option<Arc<str>>,
 }
 
 /// How long a write waits for another program that works on the file.
@@ -86,17 +107,51 @@ impl Store {
         let Opened { connection, backups, copy } = opened;
         let inner = Mutex::new(Inner { connection, cache: Cache::default() });
         let identity = Identity::of(path);
-        Self { inner, path: path.to_owned(), backups, clock, identity, _copy: copy }
+        let path = path.to_owned();
+        let shared = Shared { inner, path, backups, clock, identity, listener: OnceLock::new(), _copy: copy };
+        Self { shared: Arc::new(shared), hand: None }
+    }
+
+    /// The same file in the hands of somebody: what is changed through it is theirs.
+    #[must_use]
+    pub fn in_hands_of(&self, name: Option<&str>) -> Self {
+        Self { shared: self.shared.clone(), hand: name.map(Arc::from) }
+    }
+
+    /// Who has it in hand, where people are known.
+    pub(crate) fn hand(&self) -> Option<&str> {
+        self.hand.as_deref()
+    }
+
+    /// Lets somebody know, from now on, of every project that is changed through it. Only the first who asks is told.
+    pub fn tell(&self, listener: impl Fn(ProjectId) + Send + Sync + 'static) {
+        // OK because there is one server for each file.
+        let _ = self.shared.listener.set(Box::new(listener));
+    }
+
+    pub(crate) fn changed(&self, project: ProjectId) {
+        if let Some(listener) = self.shared.listener.get() {
+            listener(project);
+        }
+    }
+
+    /// What is made now.
+    pub(crate) fn made(&self) -> Made {
+        Made { at: self.now(), by: self.hand.clone() }
+    }
+
+    pub(crate) fn now(&self) -> i64 {
+        self.shared.clock.now()
     }
 
     /// Whether the file is no longer where it was: what is written to it then is lost with it.
     fn is_gone(&self) -> bool {
-        self.identity.is_some() && Identity::of(&self.path) != self.identity
+        self.shared.identity.is_some() && Identity::of(&self.shared.path) != self.shared.identity
     }
 
     /// The data file.
     pub fn path(&self) -> &Path {
-        &self.path
+        &self.shared.path
     }
 
     /// Writes a copy of all that is in it at one moment into a new file.
@@ -109,12 +164,12 @@ impl Store {
 
     /// The copies that were made of it before it was brought up to date, and that are still there.
     pub fn backups(&self) -> &[PathBuf] {
-        &self.backups
+        &self.shared.backups
     }
 
     fn lock(&self) -> MutexGuard<'_, Inner> {
         // A panic has been taken care of where it came up: its transaction was rolled back.
-        self.inner.lock().unwrap_or_else(PoisonError::into_inner)
+        self.shared.inner.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// One transaction that holds the file's write lock from its start, so that what it has read is still

@@ -44,7 +44,7 @@ impl Store {
     /// # Errors
     /// When the file cannot be written.
     pub fn tidy(&self) -> Answer<Tidied> {
-        let cutoff = self.clock.now().saturating_sub(DAYS * 86_400_000);
+        let cutoff = self.now().saturating_sub(DAYS * 86_400_000);
         self.write(|connection, cache| {
             let deleted: Vec<i32> =
                 projects::table.filter(projects::deleted_at.lt(cutoff)).select(projects::id).load(connection)?;

@@ -9,7 +9,7 @@ use ratiomet_core::resampling::Resampling;
 
 use crate::calc::{CalcRequest, CalcRequests};
 use crate::describe::Values;
-use crate::project::{GoRequest, PreviewRequest};
+use crate::project::{GoRequest, PreviewRequest, TakeBackRequest};
 use crate::values::Code;
 
 /// A finding that may stay.
@@ -40,6 +40,8 @@ pub type HouseFrameValues = Values<HouseFrame>;
 pub type HouseProfileValues = Values<HouseProfile>;
 /// A wish to go to a step.
 pub type GoValues = Values<GoRequest>;
+/// A wish to take a step back.
+pub type TakeBackValues = Values<TakeBackRequest>;
 /// What a conversion would be.
 pub type PreviewValues = Values<PreviewRequest>;
 /// How a project places a picture.

@@ -1,7 +1,7 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 
 export type Orientation = Schemas["Orientation"];
 export type SphereForm = Schemas["SphereForm"];
@@ -63,9 +63,24 @@ export type Problem = Schemas["Problem"];
 /** How long an answer may take; a large list to be read takes the longest. */
 const TIME_LIMIT = 60_000;
 
+/** Who wants to know when a request finds nobody logged in. */
+const concerned = new Set<() => void>();
+
+export function onLoggedOut(tell: () => void): () => void {
+  concerned.add(tell);
+  return () => concerned.delete(tell);
+}
+
 export const api = createClient<paths>({
-  fetch: (request) =>
-    fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(TIME_LIMIT)]) }),
+  fetch: async (request) => {
+    const answer = await fetch(request, {
+      signal: AbortSignal.any([request.signal, AbortSignal.timeout(TIME_LIMIT)]),
+    });
+    // A wrong password is not that.
+    const asked = new URL(request.url).pathname;
+    if (answer.status === 401 && !asked.startsWith("/api/v1/session")) for (const tell of concerned) tell();
+    return answer;
+  },
 });
 
 /** A request that the server refused, with its reasons. */

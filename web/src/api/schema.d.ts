@@ -81,6 +81,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listen to what happens: server-sent events
+         * @description `project` events say that a project has changed (data: `ProjectNews`), `people` events who else looks at it now
+         *     (data: a list of `Present`), an `all` event that so much has changed that everything should be read again.
+         */
+        get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/handoffs/{handoff}": {
         parameters: {
             query?: never;
@@ -920,6 +941,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/history/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take your newest change back when others have made steps since: what it changed becomes what it was before, by a new step */
+        post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/points": {
         parameters: {
             query?: never;
@@ -1305,6 +1343,42 @@ export interface paths {
         post?: never;
         /** Stop a proof of a board */
         delete: operations["stop_proof"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read who is logged in */
+        get: operations["session"];
+        put?: never;
+        /** Log in: the answer sets the cookie of a session */
+        post: operations["log_in"];
+        /** Log out */
+        delete: operations["log_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change your own password; your other sessions end */
+        put: operations["change_password"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3031,8 +3105,9 @@ export interface components {
              * @description The step after which things are as they are now.
              */
             at: number;
-            undo?: components["schemas"]["Turn"] | null;
+            undo?: components["schemas"]["UndoTurn"] | null;
             redo?: components["schemas"]["Turn"] | null;
+            in_the_way?: components["schemas"]["InTheWay"] | null;
         };
         /** @description One step of a history. */
         HistoryStep: {
@@ -3056,6 +3131,13 @@ export interface components {
              * @description When, in milliseconds since 1970, UTC.
              */
             made_at: number;
+            /** @description Whose it is; null where people are not known. */
+            made_by?: string | null;
+            /**
+             * Format: int32
+             * @description The earlier step that it takes back; null for others.
+             */
+            takes_back?: number | null;
             /**
              * Format: int64
              * @description How many records it changed.
@@ -3164,6 +3246,15 @@ export interface components {
              * @description How many times as large the picture is, by its width.
              */
             size: number;
+        };
+        /** @description A later step that has changed the same. */
+        InTheWay: {
+            /** @description What would have been taken back. */
+            undo: string;
+            /** @description The later step. */
+            label: string;
+            /** @description Whose it is; null where people are not known. */
+            by?: string | null;
         };
         /** @description Stored pixels to leave off at each side; a side that is left out stays. */
         InsetsSet: {
@@ -3427,6 +3518,13 @@ export interface components {
             /** @description What is to be said about its cells. */
             remarks: components["schemas"]["ListRemark"][];
         };
+        /** @description Who wants in. */
+        LogIn: {
+            /** @description The name. */
+            name: string;
+            /** @description The password. */
+            password: string;
+        };
         /** @description A hand on a flat view that is shown at some size. */
         LookDrag: {
             /**
@@ -3483,6 +3581,13 @@ export interface components {
              * @default {}
              */
             orientation: components["schemas"]["Orientation"];
+        };
+        /** @description Another password. */
+        NewPassword: {
+            /** @description The one that counts until now. */
+            current: string;
+            /** @description The one that counts from now on: 12 characters at least. */
+            new: string;
         };
         /** @description Why there is no answer. */
         NoAnswer: {
@@ -3621,6 +3726,11 @@ export interface components {
             /** @description How much is sharpened; null for not at all. */
             amount?: null | (string | number);
         };
+        /**
+         * @description What somebody may do; each may do what those before it may.
+         * @enum {string}
+         */
+        PersonRole: "look" | "plan" | "house";
         /** @description How far a flat picture stands. */
         PictureDistance: {
             /** @description In its own widths. Must be a distance from 1/100 to 1000 widths. */
@@ -3716,6 +3826,13 @@ export interface components {
             flagged: number;
             /** @description How many lose over 60 % of the picture by the ratios alone. */
             mostly_lost: number;
+        };
+        /** @description Somebody who looks at a project. */
+        Present: {
+            /** @description Their name. */
+            name: string;
+            /** @description The screen that they have open. */
+            at: string;
         };
         /** @description What a conversion would be. */
         PreviewRequest: {
@@ -3827,6 +3944,19 @@ export interface components {
          * @enum {string}
          */
         ProjectFormat: "ratiomet project";
+        /** @description The data of a `project` event: a project has changed, or is shown to whoever has just come */
+        ProjectNews: {
+            /**
+             * Format: int32
+             * @description The project.
+             */
+            project: number;
+            /**
+             * Format: int32
+             * @description The step after which it is as it is now; null when it is deleted.
+             */
+            at?: number | null;
+        };
         /** @description How far something needs no look in a project. */
         ProjectTolerances: {
             /**
@@ -4367,6 +4497,14 @@ export interface components {
             name: string;
             /** @description Pixels across and down of a raster that has it. */
             raster: number[];
+        };
+        /** @description Who is logged in */
+        SessionNow: {
+            /** @description Whether people must be known here; on a server that only its own machine can call they need not. */
+            guarded: boolean;
+            /** @description Who it is; none when nobody is logged in. */
+            name?: string | null;
+            role?: components["schemas"]["PersonRole"] | null;
         };
         /** @description A record that cannot be read, as it was kept. */
         SetAside: {
@@ -5185,6 +5323,13 @@ export interface components {
             /** @description What files can be made of. */
             files: components["schemas"]["FileChoices"];
         };
+        /** @description A wish to take a step back that others have followed. */
+        TakeBackRequest: {
+            /** @description The step where the history stands, as it was last seen. */
+            from: number;
+            /** @description The step to take back: the one that undo names. */
+            step: number;
+        };
         /** @description The centred cut to a ratio. */
         TargetCutResult: {
             /** @description The part of the stored raster that stays, in stored pixels. */
@@ -5351,6 +5496,21 @@ export interface components {
             reserve: components["schemas"]["AxesResult"];
             /** @description The smaller of the two: how far one may push in until some pixel is enlarged. */
             reserve_both: components["schemas"]["ExactNumber"];
+        };
+        /** @description What undo does. */
+        UndoTurn: {
+            /**
+             * Format: int32
+             * @description Where it leads.
+             */
+            to: number;
+            /** @description What it takes back. */
+            label: string;
+            /**
+             * Format: int32
+             * @description The step to send to `history/take-back`, when others have made steps since; null when `to` is a step to go to.
+             */
+            takes_back?: number | null;
         };
         /** @description A clip or canvas that is no source. */
         Unmatched: {
@@ -5555,8 +5715,8 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description A page of another site asks */
-        ForeignOrigin: {
+        /** @description The program is at fault */
+        Internal: {
             headers: {
                 [name: string]: unknown;
             };
@@ -5564,8 +5724,8 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description The program is at fault */
-        Internal: {
+        /** @description Nobody is known to ask, on a server that is shared */
+        LoginRequired: {
             headers: {
                 [name: string]: unknown;
             };
@@ -5593,6 +5753,15 @@ export interface components {
         };
         /** @description The body is no JSON */
         NoJson: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Whoever asks may not do this, or a page of another site asks */
+        NotAllowed: {
             headers: {
                 [name: string]: unknown;
             };
@@ -5661,7 +5830,8 @@ export interface operations {
                     "application/json": components["schemas"]["About"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -5687,7 +5857,8 @@ export interface operations {
                     "application/json": components["schemas"]["AskResult"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             /** @description No question at all */
             422: {
@@ -5732,7 +5903,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -5780,12 +5952,52 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
             /** @description Every bad field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    events: {
+        parameters: {
+            query?: {
+                /** @description Only of this project; of all where it is left out */
+                project?: number;
+                /** @description The screen that is open, as others are told */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events, as they happen */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["ProjectNews"];
+                };
+            };
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            421: components["responses"]["ForeignHost"];
+            /** @description A query that is not known */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5818,7 +6030,8 @@ export interface operations {
                     "application/json": components["schemas"]["HandoffState"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -5853,7 +6066,8 @@ export interface operations {
                     "application/json": components["schemas"]["HandoffState"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -5889,7 +6103,8 @@ export interface operations {
                     "application/zip": number[];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -5930,7 +6145,7 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -5953,7 +6168,8 @@ export interface operations {
                     "application/json": components["schemas"]["Library"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -5981,7 +6197,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6029,7 +6246,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the active picture */
@@ -6080,7 +6298,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the active picture */
             412: {
@@ -6114,7 +6333,8 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryDocument"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -6142,7 +6362,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6190,7 +6411,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the frame */
@@ -6241,7 +6463,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
@@ -6280,7 +6503,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             /** @description The history has moved on; current says where it stands */
             412: {
@@ -6321,7 +6545,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6361,7 +6586,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6409,7 +6635,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the profile */
@@ -6460,7 +6687,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the profile */
             412: {
@@ -6494,7 +6722,8 @@ export interface operations {
                     "application/json": components["schemas"]["SetAside"][];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -6522,7 +6751,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
@@ -6568,7 +6798,8 @@ export interface operations {
                     "application/json": components["schemas"]["FolderListing"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description No such folder in it */
             404: {
                 headers: {
@@ -6606,7 +6837,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description No media folder */
             404: {
                 headers: {
@@ -6651,7 +6883,8 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -6688,7 +6921,8 @@ export interface operations {
                     "application/json": components["schemas"]["Probed"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             421: components["responses"]["ForeignHost"];
@@ -6727,7 +6961,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6762,7 +6997,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"][];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -6790,7 +7026,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6826,7 +7063,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -6862,7 +7100,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -6901,7 +7140,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             /** @description Too long */
             413: {
@@ -6948,7 +7188,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7002,7 +7243,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the project */
@@ -7053,7 +7295,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the project */
             412: {
@@ -7091,7 +7334,8 @@ export interface operations {
                     "application/zip": number[];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7135,7 +7379,8 @@ export interface operations {
                     "application/json": components["schemas"]["Board"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
@@ -7177,7 +7422,8 @@ export interface operations {
                     "application/json": components["schemas"]["Conversion"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7235,7 +7481,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the conversion */
@@ -7304,7 +7551,8 @@ export interface operations {
                     "image/png": number[];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7357,7 +7605,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
@@ -7401,7 +7650,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProposalResult"][];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Deleted */
             410: {
@@ -7446,7 +7696,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7500,7 +7751,8 @@ export interface operations {
                     "application/json": components["schemas"]["RoundingCostResult"][];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Deleted */
             410: {
@@ -7545,7 +7797,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7594,7 +7847,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description A record that it names is unknown */
             404: {
                 headers: {
@@ -7655,7 +7909,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
@@ -7694,7 +7949,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProjectDocument"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7734,7 +7990,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
@@ -7777,7 +8034,8 @@ export interface operations {
                     "application/json": components["schemas"]["Frame"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7833,7 +8091,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the frame */
@@ -7886,7 +8145,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
@@ -7925,7 +8185,8 @@ export interface operations {
                     "application/json": components["schemas"]["BinSummary"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -7974,7 +8235,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8052,7 +8314,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8104,7 +8367,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8163,7 +8427,8 @@ export interface operations {
                     "application/json": components["schemas"]["History"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8212,7 +8477,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description The history has moved on; current says where it stands */
@@ -8252,7 +8518,8 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryHead"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8272,6 +8539,61 @@ export interface operations {
                 };
             };
             421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryHead"];
+                };
+            };
+            400: components["responses"]["NoJson"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
+            /** @description Working frames would lead to each other */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The history has moved on, or undo takes another step back; current says where it stands */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
         };
@@ -8296,7 +8618,8 @@ export interface operations {
                     "application/json": components["schemas"]["PointsResult"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
@@ -8336,7 +8659,8 @@ export interface operations {
                     "application/json": components["schemas"]["PointRemedyResult"][];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
@@ -8373,7 +8697,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProofState"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8425,7 +8750,8 @@ export interface operations {
                     "application/json": components["schemas"]["Project"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8460,7 +8786,8 @@ export interface operations {
                     "application/json": components["schemas"]["SetAside"][];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8500,7 +8827,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
@@ -8540,7 +8868,8 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8580,7 +8909,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Too long */
@@ -8631,7 +8961,8 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8687,7 +9018,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Changed meanwhile; current holds the source */
@@ -8740,7 +9072,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description Changed meanwhile; current holds the source */
             412: {
@@ -8779,7 +9112,8 @@ export interface operations {
                     "application/json": components["schemas"]["BordersFound"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8829,7 +9163,8 @@ export interface operations {
                     "application/json": components["schemas"]["CommonResult"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -8897,7 +9232,8 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Too long */
@@ -8952,7 +9288,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -9011,7 +9348,8 @@ export interface operations {
                     "image/jpeg": number[];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -9091,7 +9429,8 @@ export interface operations {
                     "image/jpeg": number[];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -9142,7 +9481,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -9200,7 +9540,8 @@ export interface operations {
                     "application/json": components["schemas"]["Source"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
             /** @description Too long */
@@ -9255,7 +9596,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown, or there is no media folder */
             404: {
                 headers: {
@@ -9302,7 +9644,8 @@ export interface operations {
                     "application/json": components["schemas"]["WaysResult"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             /** @description The project is deleted */
             410: {
@@ -9338,7 +9681,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProofState"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -9373,7 +9717,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProofState"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             /** @description Unknown */
             404: {
                 headers: {
@@ -9384,6 +9729,150 @@ export interface operations {
                 };
             };
             421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionNow"];
+                };
+            };
+            403: components["responses"]["NotAllowed"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    log_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionNow"];
+                };
+            };
+            400: components["responses"]["NoJson"];
+            /** @description Name or password is wrong */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: components["responses"]["NotAllowed"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            /** @description Too many wrong tries; Retry-After says how long to wait */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    log_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Nobody is logged in any more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: components["responses"]["NotAllowed"];
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description It counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["NoJson"];
+            /** @description Nobody is logged in, or the password until now is another one */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: components["responses"]["NotAllowed"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            /** @description Too many wrong tries; Retry-After says how long to wait */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
         };
@@ -9410,7 +9899,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9450,7 +9940,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9490,7 +9981,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9530,7 +10022,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9570,7 +10063,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9610,7 +10104,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9650,7 +10145,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9690,7 +10186,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9730,7 +10227,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9770,7 +10268,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9810,7 +10309,8 @@ export interface operations {
                 };
             };
             400: components["responses"]["NoJson"];
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             408: components["responses"]["TooSlow"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
@@ -9850,7 +10350,8 @@ export interface operations {
                     "application/json": components["schemas"]["Tables"];
                 };
             };
-            403: components["responses"]["ForeignOrigin"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
             421: components["responses"]["ForeignHost"];
             /** @description Every bad part */
             422: {

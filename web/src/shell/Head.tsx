@@ -1,8 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Button, Nav, Navbar, Offcanvas } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { Key, keysOf } from "../keys/Key";
 import { useCommands } from "../keys/useCommands";
+import { Account } from "../people/Account";
+import { sessionQuery } from "../people/session";
 import { tip } from "../tip";
 import { KeysSheet } from "./KeysSheet";
 import { lastProject } from "./lastProject";
@@ -18,16 +21,19 @@ const PAGES = [
 
 interface Props {
   project?: { id: number; name: string } | undefined;
+  /** What stands beside the name of the project. */
+  beside?: ReactNode | undefined;
   /** What can be done everywhere in a project. */
   tools?: ReactNode | undefined;
 }
 
 /** The head of every page: what this is, the path through the work, light and help. */
-export function Head({ project, tools }: Props) {
+export function Head({ project, beside, tools }: Props) {
   const { lighting, turn } = useLighting();
   const [help, setHelp] = useState(false);
   const [menu, setMenu] = useState(false);
   const narrow = useNarrow();
+  const { data: session } = useQuery(sessionQuery);
   const last = project ? undefined : lastProject();
   useCommands("application", { help: () => setHelp(true) });
   const links = project
@@ -39,8 +45,13 @@ export function Head({ project, tools }: Props) {
     { to: "/tables", name: "Tables", beside: true },
   );
   const light = (
-    <Button variant="plain" onClick={turn} {...tip("Light or dark; dark is for grading rooms")}>
-      Theme: {lighting}
+    <Button
+      variant="plain"
+      onClick={turn}
+      aria-label={`Theme: ${lighting}`}
+      {...tip(`Theme: ${lighting}; dark is for grading rooms`)}
+    >
+      Theme
     </Button>
   );
   const keys = (
@@ -48,7 +59,10 @@ export function Head({ project, tools }: Props) {
       Keys <Key of="help" />
     </Button>
   );
-  const about = (
+  // Whoever is logged in finds it with their name.
+  const about = session?.name ? (
+    <Account name={session.name} role={session.role} />
+  ) : (
     <Link to="/about" className="btn btn-plain">
       About
     </Link>
@@ -63,6 +77,7 @@ export function Head({ project, tools }: Props) {
           Ratiomet
         </Navbar.Brand>
         {project && <span className="of">{project.name}</span>}
+        {beside}
       </div>
       {narrow ? (
         <>

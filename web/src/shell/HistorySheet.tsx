@@ -1,5 +1,6 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
-import { Button, Modal } from "react-bootstrap";
+import { useState } from "react";
+import { Button, Form, Modal } from "react-bootstrap";
 import { api, settled } from "../api/client";
 import { projectKey } from "../api/queries";
 import { When } from "../drawing/When";
@@ -24,12 +25,15 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
     getNextPageParam: (last) => (last.more ? last.steps.at(-1)?.id : undefined),
   });
   useCommands("dialog", { undo, redo });
-  const steps = data?.pages.flatMap((page) => page.steps) ?? [];
+  const [by, setBy] = useState("");
+  const all = data?.pages.flatMap((page) => page.steps) ?? [];
+  const people = [...new Set(all.flatMap(({ made_by }) => made_by ?? []))].sort();
+  const steps = by ? all.filter(({ made_by }) => made_by === by) : all;
   const bounds = data?.pages[0];
   const at = head?.at;
   const redone = new Set<number>();
   // What lies ahead on the line is what redo would carry out.
-  for (const step of steps) if (step.on_line && at !== undefined && step.id > at) redone.add(step.id);
+  for (const step of all) if (step.on_line && at !== undefined && step.id > at) redone.add(step.id);
   return (
     <Modal show onHide={onHide} aria-labelledby="history-title" size="lg" scrollable>
       <Modal.Header closeButton>
@@ -37,7 +41,7 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
           History
         </Modal.Title>
         <div className="d-flex gap-2 ms-3">
-          <Button size="sm" disabled={!head?.undo} onClick={undo}>
+          <Button size="sm" disabled={!head?.undo && !head?.in_the_way} onClick={undo}>
             Undo <Key of="undo" />
           </Button>
           <Button size="sm" disabled={!head?.redo} onClick={redo}>
@@ -51,6 +55,22 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
           {bounds?.branch_days ?? 30} days
           {bounds && `, and the last ${bounds.most_steps.toLocaleString("en")} steps of the project`}.
         </p>
+        {people.length > 0 && (
+          <Form.Group className="d-flex gap-2 align-items-center mb-2" controlId="history-by">
+            <Form.Label className="mb-0">Steps of</Form.Label>
+            <Form.Select
+              size="sm"
+              className="w-auto"
+              value={by}
+              onChange={(event) => setBy(event.target.value)}
+            >
+              <option value="">everybody</option>
+              {people.map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </Form.Select>
+          </Form.Group>
+        )}
         {error && <Notice>The history could not be read.</Notice>}
         <ol className="history" reversed>
           {steps.map((step) => (
@@ -58,6 +78,7 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
               <When at={step.made_at} />
               <span className="what">
                 {step.label}
+                {step.made_by && <span className="quiet"> by {step.made_by}</span>}
                 {!step.on_line && <em className="quiet"> on an abandoned branch</em>}
                 {redone.has(step.id) && <em className="quiet"> undone</em>}
               </span>

@@ -1,12 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Button } from "react-bootstrap";
-import { Link, Outlet, useOutletContext, useParams } from "react-router";
+import { Link, Outlet, useLocation, useOutletContext, useParams } from "react-router";
 import { api, type Board, Refused, settled } from "../api/client";
 import { boardQuery, refreshProject } from "../api/queries";
 import { count } from "../drawing/numbers";
 import { Notice } from "../notices/Notice";
 import { failureText, useNotices } from "../notices/notices";
+import { Others } from "../people/Others";
+import { useLiveProject } from "../people/useLive";
 import { Head } from "./Head";
 import { keepLastProject } from "./lastProject";
 import { ProjectTools } from "./ProjectTools";
@@ -15,8 +17,19 @@ import { TreatmentProvider } from "./treatment";
 /** What every screen of a project shows a part of. */
 export const useBoard = () => useOutletContext<Board>();
 
+/** The screen of an address, as others are told where somebody is. */
+function screenAt(pathname: string): string {
+  const [, , , screen, first, second] = pathname.split("/");
+  if (screen === "footage" && second === "sphere") return "Sphere";
+  if (screen === "board" && second) return pathname.endsWith("/proof") ? "Proof" : "Framing";
+  if (screen === "board" && first) return first === "points" ? "Open points" : "Proof";
+  if (screen === "handoff") return "Hand-off";
+  return screen === "footage" ? "Footage" : screen === "deliveries" ? "Deliveries" : "Board";
+}
+
 export function ProjectLayout() {
   const project = Number(useParams().project);
+  const others = useLiveProject(project, screenAt(useLocation().pathname));
   const {
     data: board,
     error,
@@ -54,6 +67,7 @@ export function ProjectLayout() {
     <TreatmentProvider>
       <Head
         project={{ id: board.project.id, name: board.project.values.name }}
+        beside={<Others others={others} />}
         tools={<ProjectTools board={board} />}
       />
       {error && !isFetching && (

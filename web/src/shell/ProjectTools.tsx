@@ -65,7 +65,7 @@ export function ProjectTools({ board }: { board: Board }) {
     <>
       <Button
         variant="plain"
-        disabled={!head?.undo}
+        disabled={!head?.undo && !head?.in_the_way}
         onClick={undo}
         {...tip(head?.undo ? `Undo: ${head.undo.label}` : "Nothing to undo")}
         {...keysOf("undo")}

@@ -27,6 +27,12 @@ export function isMoved({ zoom, shift }: FramingValues): boolean {
   return Number(zoom) !== 1 || shift.some((each) => Number(each) !== 0);
 }
 
+/** Whether nothing that is set has become something else meanwhile. */
+function isApart(body: ChoiceSet, before: Conversion["choice"], now: Conversion["choice"]): boolean {
+  const parts = Object.keys(body) as (keyof ChoiceSet & keyof Conversion["choice"])[];
+  return parts.every((part) => JSON.stringify(before[part]) === JSON.stringify(now[part]));
+}
+
 /** Gives conversions a framing of their own, or lets them follow. */
 export function useChooseFraming(project: number) {
   const client = useQueryClient();
@@ -34,12 +40,21 @@ export function useChooseFraming(project: number) {
   const write = useWrite(["project", project]);
 
   const put = async (key: Omit<ConversionKey, "project">, version: number, body: ChoiceSet) => {
-    const set = await settled(
-      api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
-        params: { path: { project, ...key }, header: { "If-Match": `"${latest(key) ?? version}"` } },
-        body,
-      }),
-    );
+    const send = (version: number) =>
+      settled(
+        api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
+          params: { path: { project, ...key }, header: { "If-Match": `"${version}"` } },
+          body,
+        }),
+      );
+    const before = client.getQueryData(conversionQuery({ project, ...key }).queryKey)?.choice;
+    const sent = send(latest(key) ?? version).catch((error) => {
+      // What others have set of it meanwhile stays theirs, where this sets something else.
+      const theirs = error instanceof Refused && error.problem.status === 412 && error.problem.current;
+      if (!theirs || !before || !isApart(body, before, (theirs as unknown as Conversion).choice)) throw error;
+      return send((theirs as unknown as Conversion).version);
+    });
+    const set = await sent;
     keepConversion(client, project, set);
     return set;
   };

@@ -5,18 +5,23 @@ use std::future::Future;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
-use axum::Router;
 use axum::body::Body;
 use axum::extract::Request;
+use axum::{Extension, Router};
 use hyper::body::Incoming;
 use hyper::server::conn::http1;
 use hyper::service::service_fn;
 use hyper_util::rt::{TokioIo, TokioTimer};
-use hyper_util::server::graceful::GracefulShutdown;
+use hyper_util::server::graceful::{GracefulShutdown, Watcher};
+use tokio::io::{AsyncRead, AsyncWrite};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::Notify;
 use tokio_io_timeout::TimeoutStream;
+use tokio_rustls::TlsAcceptor;
 use tower::ServiceExt;
+
+use super::entrance::Peer;
+use super::tls::Tls;
 
 /// How long the head of a request may take, and how long a connection may wait for its next one.
 const HEAD: Duration = Duration::from_secs(20);
@@ -78,14 +83,14 @@ impl Connections {
 }
 
 /// Serves until `stop`; then what is running may end, and what does not end soon is given up.
-pub async fn serve(listener: TcpListener, router: Router, stop: impl Future<Output = ()>) {
+pub async fn serve(listener: TcpListener, tls: Option<Tls>, router: Router, stop: impl Future<Output = ()>) {
     let (connections, graceful) = (Arc::new(Connections::default()), GracefulShutdown::new());
     let mut stop = std::pin::pin!(stop);
     let mut number = 0;
     loop {
-        let stream = tokio::select! {
+        let (stream, peer) = tokio::select! {
             accepted = listener.accept() => match accepted {
-                Ok((stream, _)) => stream,
+                Ok(accepted) => accepted,
                 Err(error) => {
                     // Such as too many open files: it passes, and asking again at once would only take the processor.
                     tracing::warn!(%error, "a connection cannot be accepted");
@@ -97,10 +102,12 @@ pub async fn serve(listener: TcpListener, router: Router, stop: impl Future<Outp
         };
         number += 1;
         let Some(end) = connections.enter(number) else { continue };
-        let (connections, router, watcher) = (connections.clone(), router.clone(), graceful.watcher());
+        let (connections, watcher) = (connections.clone(), graceful.watcher());
+        let router = router.clone().layer(Extension(Peer(peer)));
+        let acceptor = tls.as_ref().map(Tls::acceptor);
         tokio::spawn(async move {
             tokio::select! {
-                () = one(stream, number, &connections, router, watcher) => {}
+                () = one(stream, acceptor, number, &connections, router, watcher) => {}
                 () = end.notified() => {}
             }
             connections.open().remove(&number);
@@ -114,15 +121,32 @@ pub async fn serve(listener: TcpListener, router: Router, stop: impl Future<Outp
 
 async fn one(
     stream: TcpStream,
+    acceptor: Option<TlsAcceptor>,
     number: u64,
     connections: &Arc<Connections>,
     router: Router,
-    watcher: hyper_util::server::graceful::Watcher,
+    watcher: Watcher,
 ) {
     // OK because it only makes small answers a little later.
     let _ = stream.set_nodelay(true);
     let mut stream = TimeoutStream::new(stream);
     stream.set_write_timeout(Some(TAKEN));
+    let stream = Box::pin(stream);
+    let Some(acceptor) = acceptor else { return talk(stream, number, connections, router, watcher).await };
+    match tokio::time::timeout(HEAD, acceptor.accept(stream)).await {
+        Ok(Ok(stream)) => talk(stream, number, connections, router, watcher).await,
+        Ok(Err(error)) => tracing::debug!(%error, "a connection without TLS"),
+        Err(_) => tracing::debug!("a connection that began no TLS"),
+    }
+}
+
+async fn talk(
+    stream: impl AsyncRead + AsyncWrite + Unpin + Send + 'static,
+    number: u64,
+    connections: &Arc<Connections>,
+    router: Router,
+    watcher: Watcher,
+) {
     let service = service_fn(|request: Request<Incoming>| {
         let (connections, router) = (connections.clone(), router.clone());
         async move {
@@ -135,7 +159,7 @@ async fn one(
     let connection = http1::Builder::new()
         .timer(TokioTimer::new())
         .header_read_timeout(HEAD)
-        .serve_connection(TokioIo::new(Box::pin(stream)), service);
+        .serve_connection(TokioIo::new(stream), service);
     if let Err(error) = watcher.watch(connection).await {
         tracing::debug!(%error, "a connection ended");
     }

@@ -1,9 +1,11 @@
 //! The description of the API, with the refusals that many of its operations have in common.
 
+use axum::http::Method;
+use utoipa::openapi::extensions::ExtensionsBuilder;
 use utoipa::openapi::path::{Operation, Parameter, ParameterIn};
 use utoipa::openapi::{Components, Content, OpenApi, Ref, RefOr, Response, ResponseBuilder, Schema};
 
-use super::routes;
+use super::{rights, routes};
 
 /// The description of the API.
 ///
@@ -16,9 +18,10 @@ pub fn openapi_json() -> String {
 }
 
 /// What operations refuse, whatever they do: status, name and words.
-const REFUSALS: [(&str, &str, &str); 11] = [
+const REFUSALS: [(&str, &str, &str); 12] = [
     ("400", "NoJson", "The body is no JSON"),
-    ("403", "ForeignOrigin", "A page of another site asks"),
+    ("401", "LoginRequired", "Nobody is known to ask, on a server that is shared"),
+    ("403", "NotAllowed", "Whoever asks may not do this, or a page of another site asks"),
     ("404", "Missing", "No such record"),
     ("408", "TooSlow", "The body does not come"),
     ("413", "TooLong", "The body is too long"),
@@ -40,16 +43,32 @@ fn complete(document: &mut OpenApi) {
     for (_, name, words) in REFUSALS {
         components.responses.insert(name.to_owned(), RefOr::T(problem(words)));
     }
-    for item in document.paths.paths.values_mut() {
-        for operation in [&mut item.get, &mut item.put, &mut item.post, &mut item.delete].into_iter().flatten() {
-            refuse(operation);
+    for (path, item) in &mut document.paths.paths {
+        let place = path.strip_prefix("/api/v1").unwrap_or(path);
+        let operations = [
+            (Method::GET, &mut item.get),
+            (Method::PUT, &mut item.put),
+            (Method::POST, &mut item.post),
+            (Method::DELETE, &mut item.delete),
+        ];
+        for (method, operation) in operations {
+            let Some(operation) = operation else { continue };
+            let needed = rights::needed(&method, place);
+            refuse(operation, needed.is_some());
+            if let Some(needed) = needed {
+                let role = ExtensionsBuilder::new().add("x-role", needed.to_string()).build();
+                operation.extensions.get_or_insert_with(|| ExtensionsBuilder::new().build()).merge(role);
+            }
         }
     }
 }
 
 /// Adds what an operation refuses by what it is sent. What it says of itself stays.
-fn refuse(operation: &mut Operation) {
+fn refuse(operation: &mut Operation, is_guarded: bool) {
     let mut statuses = vec!["403", "421", "500", "503"];
+    if is_guarded {
+        statuses.push("401");
+    }
     for parameter in operation.parameters.iter_mut().flatten() {
         let RefOr::T(parameter) = parameter else { continue };
         match parameter.parameter_in {

@@ -4,11 +4,12 @@
 //! show in the `Host` and `Origin` headers.
 
 use std::net::{IpAddr, SocketAddr};
+use std::str::FromStr;
 use std::sync::Arc;
 
 use axum::extract::{Request, State};
 use axum::http::header::{self, HeaderName};
-use axum::http::{HeaderMap, HeaderValue};
+use axum::http::{HeaderMap, HeaderValue, Uri};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 
@@ -16,21 +17,66 @@ use super::refusal::Refusal;
 
 /// The names under which the server may be called.
 #[derive(Clone)]
-pub struct AllowedHosts {
+pub struct Names {
     address: SocketAddr,
+    is_tls: bool,
     names: Arc<[String]>,
+    public: Option<Public>,
 }
 
-impl AllowedHosts {
-    /// The address itself and further names.
-    pub fn new(address: SocketAddr, names: Vec<String>) -> Self {
-        Self { address, names: names.iter().map(|name| name.to_ascii_lowercase()).collect() }
+/// An address that people know the server by, when something else stands before it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Public {
+    origin: String,
+    host: String,
+}
+
+impl Public {
+    /// Whether it is reached through TLS.
+    pub fn is_tls(&self) -> bool {
+        self.origin.starts_with("https:")
+    }
+
+    /// As a browser is pointed there.
+    pub fn url(&self) -> String {
+        format!("{}/", self.origin)
+    }
+}
+
+impl FromStr for Public {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        let wrong = || "it must be an address such as https://ratiomet.example, without a path".to_owned();
+        let uri: Uri = text.parse().map_err(|_| wrong())?;
+        let (Some(scheme @ ("http" | "https")), Some(authority)) = (uri.scheme_str(), uri.authority()) else {
+            return Err(wrong());
+        };
+        if !["", "/"].contains(&uri.path()) || uri.query().is_some() || authority.as_str().contains('@') {
+            return Err(wrong());
+        }
+        let usual = if scheme == "https" { ":443" } else { ":80" };
+        let host = authority.as_str().to_ascii_lowercase();
+        let host = host.strip_suffix(usual).unwrap_or(&host).to_owned();
+        Ok(Self { origin: format!("{scheme}://{host}"), host })
+    }
+}
+
+impl Names {
+    /// The address itself, further names, and the public address.
+    pub fn new(address: SocketAddr, is_tls: bool, names: &[String], public: Option<Public>) -> Self {
+        let names = names.iter().map(|name| name.to_ascii_lowercase()).collect();
+        Self { address, is_tls, names, public }
     }
 
     fn allow(&self, host: &str) -> bool {
+        if self.public.as_ref().is_some_and(|public| public.host.eq_ignore_ascii_case(host)) {
+            return true;
+        }
+        let usual = if self.is_tls { 443 } else { 80 };
         let (name, port) = match host.rsplit_once(':') {
             Some((name, port)) if !port.ends_with(']') => (name, port.parse().ok()),
-            _ => (host, Some(80)),
+            _ => (host, Some(usual)),
         };
         if port != Some(self.address.port()) {
             return false;
@@ -46,6 +92,13 @@ impl AllowedHosts {
             }
         }
     }
+
+    /// Whether a page of that origin is ours, asking under that host.
+    fn is_own(&self, origin: &str, host: &str) -> bool {
+        let scheme = if self.is_tls { "https://" } else { "http://" };
+        let own = origin.strip_prefix(scheme).is_some_and(|own| own.eq_ignore_ascii_case(host));
+        own || self.public.as_ref().is_some_and(|public| public.origin.eq_ignore_ascii_case(origin))
+    }
 }
 
 fn text(headers: &HeaderMap, name: HeaderName) -> Option<&str> {
@@ -53,17 +106,16 @@ fn text(headers: &HeaderMap, name: HeaderName) -> Option<&str> {
 }
 
 /// Refuses foreign hosts and foreign origins.
-pub async fn check(State(allowed): State<AllowedHosts>, request: Request, next: Next) -> Response {
+pub async fn check(State(names): State<Names>, request: Request, next: Next) -> Response {
     let headers = request.headers();
-    let host = text(headers, header::HOST).unwrap_or_default().to_owned();
-    if !allowed.allow(&host) {
+    let host = text(headers, header::HOST).unwrap_or_default();
+    if !names.allow(host) {
         return Refusal::foreign_host().into_response();
     }
-    if let Some(origin) = headers.get(header::ORIGIN) {
-        let own = origin.to_str().ok().and_then(|origin| origin.strip_prefix("http://"));
-        if own.is_none_or(|own| !own.eq_ignore_ascii_case(&host)) {
-            return Refusal::foreign_origin().into_response();
-        }
+    if let Some(origin) = headers.get(header::ORIGIN)
+        && !origin.to_str().is_ok_and(|origin| names.is_own(origin, host))
+    {
+        return Refusal::foreign_origin().into_response();
     }
     next.run(request).await
 }
@@ -87,13 +139,13 @@ pub async fn add_headers(request: Request, next: Next) -> Response {
 
 #[cfg(test)]
 mod tests {
-    use super::AllowedHosts;
+    use super::{Names, Public};
 
     #[track_caller]
     fn case(listening: &str, names: &[&str], host: &str, allowed: bool) {
         let address = listening.parse().expect("a socket address");
-        let hosts = AllowedHosts::new(address, names.iter().map(ToString::to_string).collect());
-        assert_eq!(hosts.allow(host), allowed, "{host} at {listening}");
+        let names: Vec<String> = names.iter().map(ToString::to_string).collect();
+        assert_eq!(Names::new(address, false, &names, None).allow(host), allowed, "{host} at {listening}");
     }
 
     #[test]
@@ -115,5 +167,27 @@ mod tests {
         case("0.0.0.0:7239", &[], "192.168.1.5:7239", true);
         case("0.0.0.0:7239", &[], "suite.example:7239", false);
         case("0.0.0.0:7239", &["suite.example"], "suite.example:7239", true);
+    }
+
+    #[test]
+    fn behind_a_proxy_the_public_address_counts() {
+        let public = |text: &str| text.parse::<Public>();
+        for wrong in ["ratiomet.example", "ftp://ratiomet.example", "https://a@b.example", "https://b.example/at"] {
+            assert!(public(wrong).is_err(), "{wrong}");
+        }
+        let known = public("https://Plans.example:443").expect("an address");
+        assert_eq!(known.url(), "https://plans.example/");
+        let address = "127.0.0.1:7239".parse().expect("a socket address");
+        let names = Names::new(address, false, &[], Some(known));
+        assert!(names.allow("plans.example") && names.allow("127.0.0.1:7239") && !names.allow("other.example"));
+        // Whether the proxy passes its name on or not.
+        assert!(names.is_own("https://plans.example", "plans.example"));
+        assert!(names.is_own("https://plans.example", "127.0.0.1:7239"));
+        assert!(!names.is_own("http://plans.example", "127.0.0.1:7239"));
+        assert!(!names.is_own("https://other.example", "plans.example"));
+        let tls =
+            Names::new("0.0.0.0:443".parse().expect("a socket address"), true, &["plans.example".to_owned()], None);
+        assert!(tls.allow("plans.example") && tls.is_own("https://plans.example", "plans.example"));
+        assert!(!tls.is_own("http://plans.example", "plans.example"));
     }
 }

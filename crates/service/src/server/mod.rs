@@ -3,13 +3,18 @@
 mod assets;
 mod connections;
 mod description;
+mod entrance;
 mod guard;
+mod live;
 mod refusal;
 mod reply;
 mod request;
+mod rights;
 mod routes;
+mod tls;
 
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
+use std::path::PathBuf;
 use std::sync::Arc;
 use std::time::Duration;
 
@@ -24,20 +29,27 @@ use tower_http::trace::TraceLayer;
 use crate::archive::Archive;
 use crate::jobs::Jobs;
 use crate::media_folder::MediaFolder;
+use crate::people::PeopleFile;
 use crate::proof::Proved;
 use crate::stills::Stills;
 pub use description::openapi_json;
-use guard::AllowedHosts;
+use entrance::Entrance;
+use guard::Names;
+pub use guard::Public;
+use live::Live;
 use refusal::Refusal;
+use tls::Tls;
 
 /// What the handlers share.
 #[derive(Clone)]
 struct App {
-    store: Arc<Store>,
+    store: Store,
     media: Option<Arc<MediaFolder>>,
     handoffs: Arc<Jobs<Archive>>,
     proofs: Arc<Jobs<Arc<Proved>>>,
     stills: Arc<Stills>,
+    entrance: Arc<Entrance>,
+    live: Arc<Live>,
     /// Whether only this machine can call.
     is_local: bool,
 }
@@ -48,7 +60,8 @@ impl App {
         &self,
         work: impl FnOnce(&Store) -> Result<T, Refusal> + Send + 'static,
     ) -> Result<T, Refusal> {
-        let store = self.store.clone();
+        let who = entrance::caller();
+        let store = self.store.in_hands_of(who.as_ref().map(|who| who.name.as_str()));
         off_threads(move || work(&store)).await
     }
 }
@@ -63,17 +76,46 @@ async fn off_threads<T: Send + 'static>(
     })
 }
 
+/// How a server is reached, and by whom.
+pub struct Reached {
+    /// The address that it listens at.
+    pub listen: SocketAddr,
+    /// Further names that it answers to.
+    pub hosts: Vec<String>,
+    /// The address that people know it by.
+    pub public: Option<Public>,
+    /// What stands before it, and is believed when it says from where requests come.
+    pub proxies: Vec<IpAddr>,
+    /// The files of its certificate and of its key.
+    pub tls: Option<(PathBuf, PathBuf)>,
+    /// The file of the people that it knows.
+    pub people: Option<PathBuf>,
+}
+
 /// A bound address, ready to serve.
 pub struct Site {
     listener: TcpListener,
     address: SocketAddr,
-    hosts: Vec<String>,
+    names: Names,
+    public: Option<Public>,
+    tls: Option<Tls>,
+    entrance: Arc<Entrance>,
     stop: Stop,
 }
 
 impl Site {
     /// Takes the address. The error is a sentence that says what to do.
-    pub async fn bind(address: SocketAddr, hosts: Vec<String>) -> Result<Self, String> {
+    pub async fn bind(reached: Reached) -> Result<Self, String> {
+        let Reached { listen: address, hosts, public, proxies, tls, people } = reached;
+        if people.is_none() && (public.is_some() || !address.ip().is_loopback()) {
+            return Err(format!(
+                "{} can be reached by others, who would see and change everything; make a file of the people who may, with \
+                 ratiomet people add NAME --people FILE, and start with --people FILE",
+                public.map_or_else(|| address.to_string(), |public| public.url()),
+            ));
+        }
+        let people = people.as_deref().map(PeopleFile::open).transpose()?;
+        let tls = tls.map(|(certificate, key)| Tls::open(certificate, key)).transpose()?;
         let refuse = |error: std::io::Error| {
             let remedy = match error.kind() {
                 std::io::ErrorKind::AddrInUse => {
@@ -90,47 +132,65 @@ impl Site {
         let listener = TcpListener::bind(address).await.map_err(refuse)?;
         let address = listener.local_addr().map_err(refuse)?;
         let stop = Stop::new().map_err(|error| format!("the server cannot be told to stop: {error}"))?;
-        Ok(Self { listener, address, hosts, stop })
+        let is_secure = tls.is_some() || public.as_ref().is_some_and(Public::is_tls);
+        if !is_secure && !address.ip().is_loopback() {
+            tracing::warn!(
+                "passwords and plans travel unencrypted; use --tls-certificate and --tls-key, or --public-url"
+            );
+        }
+        let names = Names::new(address, tls.is_some(), &hosts, public.clone());
+        let entrance = Arc::new(Entrance::new(people, address.port(), is_secure, proxies));
+        Ok(Self { listener, address, names, public, tls, entrance, stop })
     }
 
     /// Where a browser finds it.
     pub fn url(&self) -> String {
-        format!("http://{}/", self.address)
+        let scheme = if self.tls.is_some() { "https" } else { "http" };
+        self.public.as_ref().map_or_else(|| format!("{scheme}://{}/", self.address), Public::url)
+    }
+
+    /// Where it listens.
+    pub const fn address(&self) -> SocketAddr {
+        self.address
     }
 
     /// Serves until it is told to stop by Ctrl-C or a termination signal. Told again, it ends at once.
     pub async fn serve(self, store: Store, media: Option<MediaFolder>) {
         let stills = Arc::new(Stills::beside(store.path()));
-        let (store, media) = (Arc::new(store), media.map(Arc::new));
+        let live = Arc::new(Live::default());
+        let heard = live.clone();
+        store.tell(move |project| heard.changed(project));
         let app = App {
             store,
-            media,
+            media: media.map(Arc::new),
             handoffs: Arc::default(),
             proofs: Arc::default(),
             stills,
-            is_local: self.address.ip().is_loopback(),
+            live: live.clone(),
+            is_local: self.address.ip().is_loopback() && !self.entrance.is_guarded(),
+            entrance: self.entrance,
         };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
-        let allowed = AllowedHosts::new(self.address, self.hosts);
         let (handoffs, proofs) = (app.handoffs.clone(), app.proofs.clone());
         let mut told = self.stop;
         let stop = async move {
             told.told().await;
             handoffs.stop();
             proofs.stop();
+            live.stop();
             tokio::spawn(async move {
                 told.told().await;
                 std::process::exit(130);
             });
         };
-        connections::serve(self.listener, router(app, allowed), stop).await;
+        connections::serve(self.listener, self.tls, router(app, self.names), stop).await;
     }
 }
 
 /// How often a running server tidies its data file up.
 const TIDY_EVERY: Duration = Duration::from_secs(3_600);
 
-async fn keep_tidy(store: Arc<Store>, stills: Arc<Stills>) {
+async fn keep_tidy(store: Store, stills: Arc<Stills>) {
     loop {
         tokio::time::sleep(TIDY_EVERY).await;
         let (store, stills) = (store.clone(), stills.clone());
@@ -184,7 +244,8 @@ impl Stop {
     }
 }
 
-fn router(app: App, allowed: AllowedHosts) -> Router {
+fn router(app: App, names: Names) -> Router {
+    let entrance = app.entrance.clone();
     let (api, _) = routes::api().split_for_parts();
     let pages = Router::new().fallback(assets::serve).layer(CompressionLayer::new());
     Router::new()
@@ -193,7 +254,8 @@ fn router(app: App, allowed: AllowedHosts) -> Router {
         .fallback_service(pages)
         .method_not_allowed_fallback(routes::wrong_method)
         .layer(CatchPanicLayer::custom(refusal::after_panic))
-        .layer(middleware::from_fn_with_state(allowed, guard::check))
+        .layer(middleware::from_fn_with_state(entrance, entrance::check))
+        .layer(middleware::from_fn_with_state(names, guard::check))
         .layer(middleware::from_fn(guard::add_headers))
         .layer(TraceLayer::new_for_http())
 }

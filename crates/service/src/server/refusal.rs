@@ -1,9 +1,10 @@
 //! Refusals as problem documents (RFC 9457).
 
 use std::any::Any;
+use std::time::Duration;
 
 use axum::body::Body;
-use axum::http::{Response as HttpResponse, StatusCode, header};
+use axum::http::{HeaderValue, Response as HttpResponse, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::EditError;
 use ratiomet_store::{StoreError, Trouble};
@@ -11,7 +12,11 @@ use ratiomet_wire::problem::{FieldError, Problem};
 
 /// A request that is not carried out, and why.
 #[derive(Debug)]
-pub struct Refusal(Box<Problem>);
+pub struct Refusal {
+    problem: Box<Problem>,
+    /// After how long it is worth asking again.
+    again: Option<Duration>,
+}
 
 /// Too much of something waits already.
 pub fn too_many(what: &str) -> Refusal {
@@ -56,6 +61,52 @@ impl Refusal {
             "Requests from other sites are not allowed",
             "The Origin header names another site.",
             "Open Ratiomet at its own address.",
+        ))
+    }
+
+    /// Nobody is known to ask.
+    pub fn login_required() -> Self {
+        Self::from(Problem::new(
+            401,
+            "login_required",
+            "You are not logged in",
+            "This server is shared: it must know who asks.",
+            "Log in, or send Authorization: Bearer with a token of ratiomet people token.",
+        ))
+    }
+
+    /// Name and password do not go together.
+    pub fn wrong_password() -> Self {
+        Self::from(Problem::new(
+            401,
+            "wrong_password",
+            "Name or password is wrong",
+            "Nobody is known by this name and this password.",
+            "Check both. Whoever looks after the server can give you a new password.",
+        ))
+    }
+
+    /// Too many wrong passwords came.
+    pub fn too_many_tries(again: Duration) -> Self {
+        let seconds = again.as_secs().max(1);
+        let problem = Problem::new(
+            429,
+            "too_many_tries",
+            "Too many tries",
+            format!("Several wrong passwords came; the next one is read in {seconds} s."),
+            "Wait, then try again.",
+        );
+        Self { problem: Box::new(problem), again: Some(Duration::from_secs(seconds)) }
+    }
+
+    /// Somebody may not do that.
+    pub fn not_allowed(what: &str, needed: impl std::fmt::Display) -> Self {
+        Self::from(Problem::new(
+            403,
+            "not_allowed",
+            "You may not do this",
+            format!("{what} Nothing was changed."),
+            format!("Whoever looks after the server can give you the role {needed}."),
         ))
     }
 
@@ -127,7 +178,7 @@ impl Refusal {
 
     /// Whether it is that somebody else was quicker.
     pub const fn is_stale(&self) -> bool {
-        self.0.status == 412
+        self.problem.status == 412
     }
 
     /// The record has moved on since the version that the write names.
@@ -149,13 +200,13 @@ impl Refusal {
 
 impl From<Problem> for Refusal {
     fn from(problem: Problem) -> Self {
-        Self(Box::new(problem))
+        Self { problem: Box::new(problem), again: None }
     }
 }
 
 impl From<Box<Problem>> for Refusal {
     fn from(problem: Box<Problem>) -> Self {
-        Self(problem)
+        Self { problem, again: None }
     }
 }
 
@@ -191,6 +242,13 @@ impl From<StoreError> for Refusal {
                 "A row in the data file is damaged",
                 format!("Row {id} of {table} cannot be read: {why}."),
                 "It was written by another program. Mend the row, or restore the data file from a copy.",
+            )),
+            StoreError::Looped => Self::from(Problem::new(
+                409,
+                "looped",
+                "This cannot be undone by itself",
+                "Working frames would lead to each other, as others have set them since. Nothing was changed.",
+                "Set the working frames by hand, or go to an earlier step in the history.",
             )),
             StoreError::Busy => Self::from(Problem::new(
                 503,
@@ -231,9 +289,17 @@ impl From<StoreError> for Refusal {
 
 impl IntoResponse for Refusal {
     fn into_response(self) -> Response {
-        let status = StatusCode::from_u16(self.0.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
-        let body = serde_json::to_vec(&self.0).expect("a problem is plain data with text keys");
-        (status, [(header::CONTENT_TYPE, "application/problem+json; charset=utf-8")], body).into_response()
+        let status = StatusCode::from_u16(self.problem.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let body = serde_json::to_vec(&self.problem).expect("a problem is plain data with text keys");
+        let mut response =
+            (status, [(header::CONTENT_TYPE, "application/problem+json; charset=utf-8")], body).into_response();
+        if let Some(again) = self.again {
+            response.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from(again.as_secs()));
+        }
+        if status == StatusCode::UNAUTHORIZED {
+            response.headers_mut().insert(header::WWW_AUTHENTICATE, HeaderValue::from_static("Bearer"));
+        }
+        response
     }
 }
 

@@ -177,7 +177,7 @@ async fn the_light_can_be_chosen_and_is_remembered() {
     browser.press("Theme: light").await;
     browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
     browser.client.refresh().await.expect("a reload");
-    browser.says("Theme: dark").await;
+    browser.until("document.querySelector('[aria-label=\"Theme: dark\"]') !== null").await;
     browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
     browser.close().await;
 }

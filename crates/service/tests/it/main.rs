@@ -22,6 +22,7 @@ mod made_files;
 mod many;
 mod movies;
 mod openapi;
+mod people;
 mod pictures;
 mod points;
 mod power_cut;

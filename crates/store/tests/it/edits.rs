@@ -38,7 +38,7 @@ fn many_change_in_one_step_with_a_readable_name() {
 
     // One stays different; setting the others again does not touch those that have it already.
     edit(&store, project, &Edit::SetSources { ids: vec![sources[3]], patch: squeezed("1.5") });
-    assert_eq!(store.head(project).expect("head").undo.map(|(_, label)| label).as_deref(), Some("Squeeze 1.5 on T3"));
+    assert_eq!(store.head(project).expect("head").undo.map(|undo| undo.label).as_deref(), Some("Squeeze 1.5 on T3"));
     let again = edit(&store, project, &all);
     assert_eq!((again.changed, again.unchanged, again.label.as_str()), (1, 13, "Squeeze 2 on 1 source"));
     // And once more is no step at all.
@@ -62,7 +62,7 @@ fn an_edit_that_one_record_cannot_take_changes_none() {
         other => panic!("not refused: {other:?}"),
     }
     let after = store.contents(project).expect("contents");
-    assert_eq!((&after.project, &after.head), (&before.project, &before.head));
+    assert_eq!((&after.project, &after.at), (&before.project, &before.at));
 }
 
 #[test]

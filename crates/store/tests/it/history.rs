@@ -32,7 +32,7 @@ fn undo_and_redo_go_through_a_restart() {
     redo(&store, project);
     let head = store.head(project).expect("head");
     assert_eq!(head.redo, None);
-    assert_eq!(head.undo.map(|(_, label)| label).as_deref(), Some("Rename the project to Salt works"));
+    assert_eq!(head.undo.map(|undo| undo.label).as_deref(), Some("Rename the project to Salt works"));
     for _ in 0..3 {
         undo(&store, project);
     }

@@ -43,8 +43,8 @@ fn the_house_keeps_its_own_and_takes_in_what_is_new() {
     let expected = |version| Some(HouseExpected { subject: HouseSubject::Frame(id), version });
     store.edit_house(&HouseEdit::SetFrame(id, None), expected(1)).expect("deleted");
     let head = store.house_head().expect("head");
-    assert_eq!(head.undo.as_ref().map(|(_, label)| label.as_str()), Some("Delete Broadcast"));
-    store.go_in_house(head.at, head.undo.expect("a step").0).expect("undone");
+    assert_eq!(head.undo.as_ref().map(|undo| undo.label.as_str()), Some("Delete Broadcast"));
+    store.go_in_house(head.at, head.undo.expect("a step").to).expect("undone");
     assert_eq!(names(&store).len(), 2);
 }
 

@@ -6,6 +6,7 @@ mod history;
 mod house;
 mod migration;
 mod mishaps;
+mod people;
 mod records;
 mod stills;
 mod support;

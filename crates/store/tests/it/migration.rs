@@ -60,8 +60,8 @@ fn a_file_of_the_first_version_moves_in_whole() {
 
 /// Data files of the demo, as each version of the format was first shipped with it: 16 sources and 7 frames;
 /// from the third on with findings that were accepted, a step that was taken back, and a frame of the house; in the
-/// last five with a typing profile too.
-const SHIPPED: [(&str, &str); 10] = [
+/// last seven with a typing profile too.
+const SHIPPED: [(&str, &str); 11] = [
     ("2026-11-25", include_str!("../fixtures/demo-2026-11-25.sql")),
     ("2026-11-26", include_str!("../fixtures/demo-2026-11-26.sql")),
     ("2026-11-26, accepted", include_str!("../fixtures/demo-2026-11-26-accepted.sql")),
@@ -72,6 +72,7 @@ const SHIPPED: [(&str, &str); 10] = [
     ("2026-11-29, stills", include_str!("../fixtures/demo-2026-11-29-stills.sql")),
     ("2026-11-29, proofs", include_str!("../fixtures/demo-2026-11-29-proofs.sql")),
     ("2026-11-29, spheres", include_str!("../fixtures/demo-2026-11-29-spheres.sql")),
+    ("2026-11-29, captions", include_str!("../fixtures/demo-2026-11-29-captions.sql")),
 ];
 
 fn demo(store: &Store) -> ProjectId {

@@ -98,7 +98,7 @@ fn deleted_things_are_gone_until_undo_brings_them_back() {
     is_deleted(choose(&store, project, pair, 1, own("6")), "source");
     assert_eq!(store.projects().expect("list")[0].sources, 0);
 
-    assert_eq!(store.head(project).expect("head").undo.map(|(_, label)| label).as_deref(), Some("Delete T1"));
+    assert_eq!(store.head(project).expect("head").undo.map(|undo| undo.label).as_deref(), Some("Delete T1"));
     undo(&store, project);
     assert_eq!(source(&store, project, id), (3, tape("T1")));
     assert_eq!(store.contents(project).expect("contents").project.choice(pair), own("5"));
@@ -186,7 +186,7 @@ fn two_programs_on_one_file_guard_each_other() {
     replace(&other, project, id, 1, tape("T2")).expect("replaced");
     is_stale(replace(&one, project, id, 1, tape("T3")), 2);
     // Neither may one take back what it has not seen.
-    is_stale(one.go(project, head.at, head.undo.expect("a step").0), head.at.number() + 1);
+    is_stale(one.go(project, head.at, head.undo.expect("a step").to), head.at.number() + 1);
     assert_eq!(source(&one, project, id), (2, tape("T2")));
 }
 

@@ -185,7 +185,12 @@ pub fn names(store: &Store, project: ProjectId) -> Vec<String> {
 
 pub fn undo(store: &Store, project: ProjectId) {
     let head = store.head(project).expect("head");
-    store.go(project, head.at, head.undo.expect("something to undo").0).expect("undone");
+    let undo = head.undo.expect("something to undo");
+    match undo.takes_back {
+        Some(step) => store.take_back(project, head.at, step),
+        None => store.go(project, head.at, undo.to),
+    }
+    .expect("undone");
 }
 
 pub fn redo(store: &Store, project: ProjectId) {

@@ -11,10 +11,34 @@ use crate::describe::record;
 pub struct HistoryHead {
     /// The step after which things are as they are now.
     pub at: i32,
-    /// The step that undo takes back, and the one that it goes to; null at the beginning.
-    pub undo: Option<Turn>,
+    /// What undo does; null when there is nothing to undo. Where people are known it takes their own newest change back.
+    pub undo: Option<UndoTurn>,
     /// The step that redo carries out again; null at an end.
     pub redo: Option<Turn>,
+    /// Why nothing can be undone, where others have changed the same later.
+    pub in_the_way: Option<InTheWay>,
+}
+
+/// What undo does.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct UndoTurn {
+    /// Where it leads.
+    pub to: i32,
+    /// What it takes back.
+    pub label: String,
+    /// The step to send to `history/take-back`, when others have made steps since; null when `to` is a step to go to.
+    pub takes_back: Option<i32>,
+}
+
+/// A later step that has changed the same.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct InTheWay {
+    /// What would have been taken back.
+    pub undo: String,
+    /// The later step.
+    pub label: String,
+    /// Whose it is; null where people are not known.
+    pub by: Option<String>,
 }
 
 /// One step back or forth.
@@ -38,6 +62,10 @@ pub struct HistoryStep {
     pub label: String,
     /// When, in milliseconds since 1970, UTC.
     pub made_at: i64,
+    /// Whose it is; null where people are not known.
+    pub made_by: Option<String>,
+    /// The earlier step that it takes back; null for others.
+    pub takes_back: Option<i32>,
     /// How many records it changed.
     pub changes: i64,
     /// Whether undo or redo come by it; other steps stand on an abandoned branch.
@@ -77,4 +105,24 @@ record!(
         to: StepId = Required, |go| go.to;
     }
     |from, to| Ok(GoRequest { from, to })
+);
+
+/// Which step to take back.
+#[derive(Clone, Copy, Debug)]
+pub struct TakeBackRequest {
+    /// The step where the history stands, as it was last seen.
+    pub from: StepId,
+    /// The step to take back.
+    pub step: StepId,
+}
+
+record!(
+    /// A wish to take a step back that others have followed.
+    "TakeBackRequest", "wishes" for TakeBackRequest {
+        /// The step where the history stands, as it was last seen.
+        from: StepId = Required, |wish| wish.from;
+        /// The step to take back: the one that undo names.
+        step: StepId = Required, |wish| wish.step;
+    }
+    |from, step| Ok(TakeBackRequest { from, step })
 );

@@ -17,7 +17,7 @@ pub use conversion::{
     SharesResult,
 };
 pub use edit::{EditResult, refused_at};
-pub use history::{GoRequest, History, HistoryHead, HistoryStep, Turn};
+pub use history::{GoRequest, History, HistoryHead, HistoryStep, InTheWay, TakeBackRequest, Turn, UndoTurn};
 pub use house::{
     ActivePictureResource, HouseFrameResource, HouseProfileResource, ImportResult, Library, PublishedEntry,
     PublishedGroup,

@@ -53,6 +53,7 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
   const { value, typed, refusal, edit, commit, drop } = useDraft({
     draft: draftOf(frame),
     version: frame.version,
+    read: (record) => draftOf(record as Frame),
     refresh,
     save: async (draft, version) => {
       const saved = await write(() =>

@@ -93,6 +93,7 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
   const { value, typed, refusal, edit, commit, drop } = useDraft({
     draft: draftOf(source),
     version: source.version,
+    read: (record) => draftOf(record as Source),
     refresh,
     save: async (draft, version) => {
       const saved = await write(() =>

@@ -40,14 +40,18 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
   const path = { frame: own.id };
   const { group, frame } = own.values;
   const { value, typed, refusal, edit, commit, drop } = useDraft({
-    draft: { name: frame.name, group },
+    draft: { name: frame.name, group, frame },
     version: own.version,
+    read: (record) => {
+      const { group, frame } = (record as HouseFrame).values;
+      return { name: frame.name, group, frame };
+    },
     refresh,
     save: async (draft, version) => {
       const saved = await settled(
         api.PUT("/api/v1/library/frames/{frame}", {
           params: { path, header: { "If-Match": `"${version}"` } },
-          body: { group: draft.group, frame: { ...frame, name: draft.name } },
+          body: { group: draft.group, frame: { ...draft.frame, name: draft.name } },
         }),
       );
       await refresh();

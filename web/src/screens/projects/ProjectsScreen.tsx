@@ -11,6 +11,7 @@ import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
+import { useLiveProjects } from "../../people/useLive";
 import { Head } from "../../shell/Head";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
@@ -19,6 +20,7 @@ import { FirstSteps } from "./FirstSteps";
 import { NEW_PROJECT } from "./newProject";
 
 export function ProjectsScreen() {
+  useLiveProjects();
   const { data: projects, error, refetch } = useQuery(projectsQuery);
   return (
     <>
@@ -171,14 +173,15 @@ function ProjectRow({ project }: { project: Project }) {
   const { name } = project.values;
   const match = (version: number) => ({ "If-Match": `"${version}"` });
   const { value, typed, refusal, edit, commit, drop } = useDraft({
-    draft: { name },
+    draft: project.values,
     version: project.version,
+    read: (record) => (record as Project).values,
     refresh,
     save: async (draft, version) => {
       const saved = await settled(
         api.PUT("/api/v1/projects/{project}", {
           params: { path, header: match(version) },
-          body: { ...project.values, ...draft },
+          body: draft,
         }),
       );
       await refresh();

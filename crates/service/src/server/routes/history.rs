@@ -2,11 +2,11 @@
 
 use axum::extract::State;
 use ratiomet_core::project::{ProjectId, StepId};
-use ratiomet_store::{DAYS, Head, MOST_STEPS, Step, Steps, StoreError};
+use ratiomet_store::{DAYS, Head, InTheWay, MOST_STEPS, Step, Steps, StoreError, Undo};
 use ratiomet_wire::describe::record;
-use ratiomet_wire::names::GoValues;
+use ratiomet_wire::names::{GoValues, TakeBackValues};
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{GoRequest, History, HistoryHead, HistoryStep, Turn};
+use ratiomet_wire::project::{self, GoRequest, History, HistoryHead, HistoryStep, TakeBackRequest, Turn, UndoTurn};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -20,13 +20,25 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(history))
         .routes(routes!(history_head))
         .routes(routes!(go))
+        .routes(routes!(take_back))
         .routes(routes!(go_in_library))
 }
 
 /// The resource of where a history stands.
 pub fn head(head: Head) -> HistoryHead {
-    let turn = |(to, label): (StepId, String)| Turn { to: to.number(), label };
-    HistoryHead { at: head.at.number(), undo: head.undo.map(turn), redo: head.redo.map(turn) }
+    let undo = |Undo { to, label, takes_back }: Undo| UndoTurn {
+        to: to.number(),
+        label,
+        takes_back: takes_back.map(StepId::number),
+    };
+    let redo = |(to, label): (StepId, String)| Turn { to: to.number(), label };
+    let in_the_way = |InTheWay { undo, label, by }: InTheWay| project::InTheWay { undo, label, by };
+    HistoryHead {
+        at: head.at.number(),
+        undo: head.undo.map(undo),
+        redo: head.redo.map(redo),
+        in_the_way: head.in_the_way.map(in_the_way),
+    }
 }
 
 /// Which steps are asked for.
@@ -68,6 +80,8 @@ async fn history(
         parent: step.parent.map(StepId::number),
         label: step.label,
         made_at: step.made_at,
+        made_by: step.made_by,
+        takes_back: step.takes_back.map(StepId::number),
         changes: step.changes,
         on_line: step.on_line,
     };
@@ -114,6 +128,28 @@ async fn go(
 ) -> Result<Reply, Refusal> {
     let project = ProjectId::new(project);
     app.run(move |store| gone(store.go(project, from, to), || store.head(project))).await
+}
+
+/// Take your newest change back when others have made steps since: what it changed becomes what it was before, by a new step
+#[utoipa::path(
+    post,
+    path = "/projects/{project}/history/take-back",
+    tag = "projects",
+    params(("project" = i32, Path, description = "The project's number")),
+    request_body = TakeBackValues,
+    responses(
+        (status = 200, body = HistoryHead),
+        (status = 409, description = "Working frames would lead to each other", body = Problem, content_type = "application/problem+json"),
+        (status = 412, description = "The history has moved on, or undo takes another step back; current says where it stands", body = Problem, content_type = "application/problem+json"),
+    )
+)]
+async fn take_back(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    Body(TakeBackRequest { from, step }): Body<TakeBackRequest>,
+) -> Result<Reply, Refusal> {
+    let project = ProjectId::new(project);
+    app.run(move |store| gone(store.take_back(project, from, step), || store.head(project))).await
 }
 
 /// Go to a step of the library's history

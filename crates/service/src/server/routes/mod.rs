@@ -4,6 +4,7 @@ mod board;
 mod calc;
 mod conversions;
 mod edits;
+mod events;
 mod frames;
 mod handoffs;
 mod history;
@@ -16,6 +17,7 @@ mod one;
 mod projects;
 mod proofs;
 mod server;
+mod session;
 mod sources;
 mod spheres;
 mod standing;
@@ -31,6 +33,7 @@ use super::refusal::Refusal;
 /// The head of the API's description.
 #[derive(OpenApi)]
 #[openapi(
+    components(schemas(super::live::Present)),
     info(
         title = "Ratiomet",
         description = "Plans frame geometry conversions: how footage of any shape lands in the frames to deliver. \
@@ -53,6 +56,7 @@ struct Description;
 pub fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
         .merge(server::routes())
+        .merge(session::routes())
         .merge(calc::routes())
         .merge(projects::routes())
         .merge(sources::routes())
@@ -66,6 +70,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(proofs::routes())
         .merge(edits::routes())
         .merge(history::routes())
+        .merge(events::routes())
         .merge(lists::routes())
         .merge(media::routes())
         .merge(handoffs::routes())

@@ -145,7 +145,9 @@ impl Caller {
         let response = self.client.request(request).await.ok()?;
         let kind = response.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
         let (status, headers) = (response.status(), response.headers().clone());
-        let bytes = response.into_body().collect().await.ok()?.to_bytes();
+        // Events never end.
+        let ends = !kind.starts_with("text/event-stream");
+        let bytes = if ends { response.into_body().collect().await.ok()?.to_bytes() } else { Bytes::new() };
         let body = serde_json::from_slice(&bytes)
             .unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned()));
         Some(Answer { status, headers, kind, body, bytes })
