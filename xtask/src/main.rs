@@ -26,6 +26,8 @@ enum Task {
         #[arg(trailing_var_arg = true, allow_hyphen_values = true)]
         arguments: Vec<String>,
     },
+    /// Build everything and make a Debian package of it in target/package
+    Package,
     /// Install what the tests need and run every check
     Test,
     /// Write web/openapi.json and the API types again, from the code
@@ -47,6 +49,7 @@ type Done = Result<(), String>;
 fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Task::Demo { arguments } => demo(&arguments),
+        Task::Package => package(),
         Task::Test => test(),
         Task::Types => types(),
         Task::Licences => licences::write(&root()),
@@ -92,9 +95,18 @@ fn helpers() -> Done {
     run(&web(), "npx", &["vite", "build", "--config", "vite.tests.config.ts"])
 }
 
-fn demo(arguments: &[String]) -> Done {
+fn program() -> Done {
     pages()?;
-    run(&root(), "cargo", &["build", "--release", "--package", "ratiomet"])?;
+    run(&root(), "cargo", &["build", "--release", "--package", "ratiomet"])
+}
+
+fn package() -> Done {
+    program()?;
+    run(&root(), "packaging/deb.sh", &["target/release/ratiomet", "target/package"])
+}
+
+fn demo(arguments: &[String]) -> Done {
+    program()?;
     let data = root().join("target/demo");
     fs::create_dir_all(&data).map_err(|error| format!("{} cannot be made: {error}", data.display()))?;
     let data = data.join("kiln.db");

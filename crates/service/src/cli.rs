@@ -8,7 +8,7 @@ use std::process::ExitCode;
 use std::time::Duration;
 
 use clap::builder::PossibleValuesParser;
-use clap::{Args, Parser, Subcommand, ValueEnum};
+use clap::{Args, CommandFactory, Parser, Subcommand, ValueEnum};
 use ratiomet_core::resampling::{Filter, Resampling, Transfer};
 use ratiomet_exchange::ask;
 use ratiomet_exchange::library_file::LibraryDocument;
@@ -19,12 +19,12 @@ use ratiomet_media::tag::Tag;
 use ratiomet_store::{OpenError, Store};
 use ratiomet_wire::schema;
 
-use crate::backup;
 use crate::borders;
 use crate::calc_lines::{self, Outcome};
 use crate::demo;
 use crate::handoff;
 use crate::import;
+use crate::keeping::{self, Copies};
 use crate::media_folder::MediaFolder;
 use crate::people;
 use crate::probe;
@@ -32,9 +32,12 @@ use crate::render;
 use crate::server::{self, Public, Reached, Site};
 use crate::tag;
 
+/// The version of the program, and of what it was built.
+pub const VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), " (", env!("RATIOMET_COMMIT"), ")");
+
 /// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
 #[derive(Debug, Parser)]
-#[command(name = "ratiomet", version)]
+#[command(name = "ratiomet", version = VERSION)]
 struct Cli {
     #[command(subcommand)]
     command: Command,
@@ -52,6 +55,9 @@ enum Command {
         /// A folder of footage that may be looked into from the application, and nowhere else
         #[arg(long, value_name = "DIR")]
         media: Option<PathBuf>,
+        /// How many daily copies of the data file are kept, in FILE.copies beside it; 0 for none
+        #[arg(long, value_name = "NUMBER", default_value = "7", value_parser = clap::value_parser!(u16).range(0..=1000))]
+        copies: u16,
     },
     /// Serve the demo project "The Kiln at Saltreed"; a second start keeps what you changed
     Demo {
@@ -109,6 +115,36 @@ enum Command {
         data: PathBuf,
         /// The copy, which must not exist; its stills go into COPY.stills
         #[arg(long, value_name = "COPY")]
+        out: PathBuf,
+    },
+    /// Check a data file: that it is whole, that every state of every project can be read, that histories hold together,
+    /// and that the stills are there
+    ///
+    /// Nothing is changed. The exit status is 1 if something is wrong.
+    Check {
+        /// The data file, or a copy of one
+        #[arg(value_name = "FILE", default_value = "ratiomet.db")]
+        data: PathBuf,
+    },
+    /// Make a data file out of a copy, with its stills; nothing is overwritten
+    Restore {
+        /// The copy, as ratiomet backup or the server made it
+        #[arg(value_name = "COPY")]
+        copy: PathBuf,
+        /// The data file, which must not exist
+        #[arg(long, value_name = "FILE", default_value = "ratiomet.db")]
+        data: PathBuf,
+    },
+    /// Print what a shell needs to complete commands
+    Completions {
+        /// The shell
+        #[arg(value_enum)]
+        shell: clap_complete::Shell,
+    },
+    /// Write the manual pages of all commands into a folder
+    Man {
+        /// The folder; it is made if it does not exist
+        #[arg(long, value_name = "DIR")]
         out: PathBuf,
     },
     /// Hand a project over without a browser: one archive of sheets, tables, interchange files and recipes
@@ -303,13 +339,17 @@ impl Address {
 /// Runs what the command line asks for. The error is a sentence for the person who typed it.
 pub fn run() -> Result<ExitCode, String> {
     match Cli::parse().command {
-        Command::Serve { address, data, media } => serve(address, &data, media.as_deref(), |_| Ok(())),
-        Command::Demo { address, data, media, fresh } => serve(address, &data, media.as_deref(), |store| {
-            if fresh || !store.has_demo().map_err(|error| error.to_string())? {
-                store.seed_demo(&demo::kiln()?).map_err(|error| error.to_string())?;
-            }
-            Ok(())
-        }),
+        Command::Serve { address, data, media, copies } => {
+            serve(address, &data, (media.as_deref(), Copies(usize::from(copies))), |_| Ok(()))
+        }
+        Command::Demo { address, data, media, fresh } => {
+            serve(address, &data, (media.as_deref(), Copies(0)), |store| {
+                if fresh || !store.has_demo().map_err(|error| error.to_string())? {
+                    store.seed_demo(&demo::kiln()?).map_err(|error| error.to_string())?;
+                }
+                Ok(())
+            })
+        }
         Command::Calc { file } => Ok(calc(file.as_deref())),
         Command::Ask { question, json } => Ok(answer(&question.join(" "), json)),
         Command::Probe { files, json } => match probe::run(&files, json) {
@@ -354,7 +394,14 @@ pub fn run() -> Result<ExitCode, String> {
             Ok(ExitCode::SUCCESS)
         }
         Command::People(command) => people::run(command).map(|()| ExitCode::SUCCESS),
-        Command::Backup { data, out } => backup::run(&data, &out).map(|()| ExitCode::SUCCESS),
+        Command::Backup { data, out } => keeping::backup(&data, &out).map(|()| ExitCode::SUCCESS),
+        Command::Check { data } => keeping::check(&data),
+        Command::Restore { copy, data } => keeping::restore(&copy, &data).map(|()| ExitCode::SUCCESS),
+        Command::Completions { shell } => {
+            clap_complete::generate(shell, &mut Cli::command(), "ratiomet", &mut io::stdout());
+            Ok(ExitCode::SUCCESS)
+        }
+        Command::Man { out } => man(&out).map(|()| ExitCode::SUCCESS),
         Command::Openapi => {
             println!("{}", server::openapi_json());
             Ok(ExitCode::SUCCESS)
@@ -387,7 +434,7 @@ const TO_END: Duration = Duration::from_millis(500);
 fn serve(
     address: Address,
     data: &Path,
-    media: Option<&Path>,
+    (media, copies): (Option<&Path>, Copies),
     prepare: impl FnOnce(&Store) -> Result<(), String>,
 ) -> Result<ExitCode, String> {
     tracing_subscriber::fmt()
@@ -418,12 +465,19 @@ fn serve(
         );
         // OK because a closed terminal must not end the server.
         let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
-        site.serve(store, media).await;
+        site.serve(store, media, copies).await;
         Ok::<_, String>(())
     })?;
     // Work that goes on in the background is given up: what it would write is written whole or not at all.
     runtime.shutdown_timeout(TO_END);
     Ok(ExitCode::SUCCESS)
+}
+
+/// Writes a manual page for each command.
+fn man(out: &Path) -> Result<(), String> {
+    let failed = |error: io::Error| format!("{} cannot be written: {error}", out.display());
+    std::fs::create_dir_all(out).map_err(failed)?;
+    clap_mangen::generate_to(Cli::command(), out).map_err(failed)
 }
 
 /// Answers a question; on the screen in sentences, or as JSON.

@@ -1,7 +1,6 @@
 //! Ratiomet: plans frame geometry conversions for post-production.
 
 mod archive;
-mod backup;
 mod borders;
 mod calc_lines;
 mod cli;
@@ -10,6 +9,7 @@ mod download;
 mod handoff;
 mod import;
 mod jobs;
+mod keeping;
 mod media_folder;
 mod movie;
 mod people;

@@ -147,6 +147,28 @@ impl Stills {
         })
     }
 
+    /// Puts a file there under a further name of one that is kept elsewhere on the same disk.
+    pub fn link(&self, content: Content, from: &Self) -> io::Result<()> {
+        let place = self.folder.join(content.to_string());
+        if place.exists() {
+            return Ok(());
+        }
+        fs::create_dir_all(&self.folder)?;
+        fs::hard_link(from.place(content), place)
+    }
+
+    /// That a still is there and is what its name says.
+    pub fn verify(&self, content: Content) -> Result<(), Refused> {
+        let mut file = self.open(content)?;
+        let mut hash = Sha256::new();
+        io::copy(&mut file, &mut hash).map_err(|error| format!("the still {content} cannot be read: {error}"))?;
+        if Content::new(hash.finalize().into()) == content {
+            Ok(())
+        } else {
+            Err(format!("the still {content} has another content"))
+        }
+    }
+
     /// Opens a still that is kept, by its content.
     pub fn open(&self, content: Content) -> Result<File, Refused> {
         File::open(self.place(content))

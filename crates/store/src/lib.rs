@@ -8,6 +8,7 @@
 //! Start at [`Store`].
 
 mod cache;
+mod check;
 mod clock;
 mod commit;
 mod contents;
@@ -24,6 +25,7 @@ mod stills;
 mod store;
 mod tidy;
 
+pub use check::Checked;
 pub use clock::Clock;
 pub use contents::{Contents, Expected, ProjectInfo, Subject};
 pub use data_file::{OpenError, Trouble};

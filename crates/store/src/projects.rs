@@ -136,7 +136,7 @@ impl Store {
     pub fn edit(&self, project: ProjectId, edit: &Edit, expected: Option<Expected>) -> Answer<Outcome> {
         for _ in 0..TRIES {
             let contents = self.contents(project)?;
-            self.check(&contents, expected)?;
+            self.expect(&contents, expected)?;
             let changes = contents.project.apply(edit).map_err(|error| self.refused(project, error))?;
             if changes.changes.is_empty() {
                 return Ok(Outcome::of(&changes));
@@ -179,7 +179,7 @@ impl Store {
         })
     }
 
-    fn check(&self, contents: &Contents, expected: Option<Expected>) -> Answer<()> {
+    fn expect(&self, contents: &Contents, expected: Option<Expected>) -> Answer<()> {
         let Some(Expected { subject, version }) = expected else { return Ok(()) };
         match contents.version(subject) {
             Some(current) if current == version => Ok(()),

@@ -1600,6 +1600,8 @@ export interface components {
             data_file: string;
             /** @description Copies of it that were made before it was brought up to date, and that are still beside it. */
             backups: string[];
+            /** @description The daily copies beside it, the newest first. */
+            copies: string[];
             /**
              * Format: int64
              * @description For how many days a branch of a history is kept after it was left, and a project after it was deleted.

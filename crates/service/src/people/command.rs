@@ -183,19 +183,23 @@ fn sound(people: &People, name: &str) -> Result<String, String> {
     Ok(name.to_owned())
 }
 
+fn taken(text: &str, name: &str) -> Result<Password, String> {
+    Password::new(text, name).map_err(|must| format!("the password must be {must}"))
+}
+
 /// A password from whoever sits there, typed twice, or from standard input.
 fn asked(name: &str) -> Result<Password, String> {
     if !stdin().is_terminal() {
         let mut line = String::new();
         stdin().read_line(&mut line).map_err(|error| format!("the password cannot be read: {error}"))?;
-        return Password::new(line.trim_end_matches(['\n', '\r']), name);
+        return taken(line.trim_end_matches(['\n', '\r']), name);
     }
     let ask = |words: &str| {
         rpassword::prompt_password(words).map_err(|error| format!("the password cannot be read: {error}"))
     };
-    let password = Password::new(&ask(&format!("Password of {name}: "))?, name)?;
-    let again = Password::new(&ask("The same again: ")?, name)?;
-    if password.0 != again.0 {
+    let typed = ask(&format!("Password of {name}: "))?;
+    let password = taken(&typed, name)?;
+    if ask("The same again: ")? != typed {
         return Err("the two are not the same; nothing was changed".to_owned());
     }
     Ok(password)

@@ -1,5 +1,7 @@
 //! Passwords: which are taken, and how they are kept and checked (Argon2id, RFC 9106).
 
+use std::collections::HashSet;
+
 use argon2::Argon2;
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString};
 
@@ -8,25 +10,26 @@ pub const SHORTEST: usize = 12;
 const LONGEST: usize = 1024;
 
 /// A password that is taken.
-pub struct Password(pub(super) String);
+pub struct Password(String);
 
 impl Password {
     /// # Errors
-    /// A sentence that says what would be taken.
+    /// What it must be.
     pub fn new(text: &str, name: &str) -> Result<Self, String> {
         let characters = text.chars().count();
         if characters < SHORTEST {
             return Err(format!(
-                "a password needs {SHORTEST} characters at least, such as four words that are not said together; this one has {characters}"
+                "at least {SHORTEST} characters long, such as four unrelated words; this one has {characters}"
             ));
         }
         if text.len() > LONGEST {
-            return Err(format!("a password may have {LONGEST} bytes at most"));
+            return Err(format!("at most {LONGEST} bytes long"));
         }
         let lower = text.to_lowercase();
-        let kinds: std::collections::HashSet<char> = lower.chars().collect();
-        if kinds.len() < 5 || lower.contains("password") || (!name.is_empty() && lower.contains(&name.to_lowercase())) {
-            return Err("this password is easily guessed; take one without the name, the word password, or one letter over and over".to_owned());
+        let kinds: HashSet<char> = lower.chars().collect();
+        let is_name = !name.is_empty() && lower.contains(&name.to_lowercase());
+        if kinds.len() < 5 || lower.contains("password") || is_name {
+            return Err("harder to guess: without the name, the word password, or one letter over and over".to_owned());
         }
         Ok(Self(text.to_owned()))
     }
@@ -76,10 +79,10 @@ mod tests {
     #[test]
     fn what_is_easily_guessed_is_not_taken() {
         for (text, why) in [
-            ("eleven char", "12 characters"),
-            ("aaaaaaaaaaaaaaaa", "easily guessed"),
-            ("my Password is long", "easily guessed"),
-            ("ada lovely and long", "easily guessed"),
+            ("eleven char", "at least 12"),
+            ("aaaaaaaaaaaaaaaa", "harder to guess"),
+            ("my Password is long", "harder to guess"),
+            ("ada lovely and long", "harder to guess"),
         ] {
             let refused = Password::new(text, "Ada").err().unwrap_or_default();
             assert!(refused.contains(why), "{text}: {refused}");

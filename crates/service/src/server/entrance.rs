@@ -165,7 +165,7 @@ impl Entrance {
         from: IpAddr,
     ) -> Result<(), Refusal> {
         let who = self.key(headers).and_then(|_| self.who(headers)).ok_or_else(Refusal::login_required)?;
-        let new = Password::new(&new, &who.name).map_err(|why| Refusal::field("/new", format!("{why}.")))?;
+        let new = Password::new(&new, &who.name).map_err(|must| Refusal::field("/new", format!("Must be {must}.")))?;
         self.checked(&who.name, current, from).await?;
         let (entrance, key) = (self.clone(), self.key(headers).unwrap_or_default());
         super::off_threads(move || {

@@ -124,7 +124,7 @@ const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self'; i
                       media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// Tells the browser what the pages may do: nothing but load their own files.
-pub async fn add_headers(request: Request, next: Next) -> Response {
+pub async fn add_headers(State(names): State<Names>, request: Request, next: Next) -> Response {
     let mut response = next.run(request).await;
     let headers = response.headers_mut();
     headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(POLICY));
@@ -133,6 +133,9 @@ pub async fn add_headers(request: Request, next: Next) -> Response {
     headers.entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
     headers.insert("cross-origin-resource-policy", HeaderValue::from_static("same-origin"));
     headers.insert("cross-origin-opener-policy", HeaderValue::from_static("same-origin"));
+    if names.is_tls || names.public.as_ref().is_some_and(Public::is_tls) {
+        headers.insert(header::STRICT_TRANSPORT_SECURITY, HeaderValue::from_static("max-age=31536000"));
+    }
     headers.insert(header::REFERRER_POLICY, HeaderValue::from_static("no-referrer"));
     response
 }

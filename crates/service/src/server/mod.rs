@@ -20,6 +20,7 @@ use std::time::Duration;
 
 use axum::Router;
 use axum::middleware;
+use jiff::Timestamp;
 use ratiomet_store::{Store, StoreError};
 use tokio::net::TcpListener;
 use tower_http::catch_panic::CatchPanicLayer;
@@ -28,6 +29,7 @@ use tower_http::trace::TraceLayer;
 
 use crate::archive::Archive;
 use crate::jobs::Jobs;
+use crate::keeping::{self, Copies};
 use crate::media_folder::MediaFolder;
 use crate::people::PeopleFile;
 use crate::proof::Proved;
@@ -155,7 +157,7 @@ impl Site {
     }
 
     /// Serves until it is told to stop by Ctrl-C or a termination signal. Told again, it ends at once.
-    pub async fn serve(self, store: Store, media: Option<MediaFolder>) {
+    pub async fn serve(self, store: Store, media: Option<MediaFolder>, copies: Copies) {
         let stills = Arc::new(Stills::beside(store.path()));
         let live = Arc::new(Live::default());
         let heard = live.clone();
@@ -171,6 +173,7 @@ impl Site {
             entrance: self.entrance,
         };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
+        tokio::spawn(keep_copies(app.store.path().to_owned(), copies));
         let (handoffs, proofs) = (app.handoffs.clone(), app.proofs.clone());
         let mut told = self.stop;
         let stop = async move {
@@ -204,6 +207,24 @@ async fn keep_tidy(store: Store, stills: Arc<Stills>) {
             Ok(Ok(tidied)) => tracing::debug!(?tidied, "the data file was tidied up"),
             Ok(Err(error)) => tracing::error!(%error, "the data file cannot be tidied up"),
             Err(_) => tracing::error!("tidying up panicked"),
+        }
+    }
+}
+
+/// How long after the start, and then how often, it is looked whether a copy of the day is needed.
+const COPY_FIRST: Duration = Duration::from_secs(10);
+const COPY_EVERY: Duration = Duration::from_secs(900);
+
+async fn keep_copies(data: PathBuf, copies: Copies) {
+    let mut after = COPY_FIRST;
+    loop {
+        tokio::time::sleep(std::mem::replace(&mut after, COPY_EVERY)).await;
+        let data = data.clone();
+        match tokio::task::spawn_blocking(move || keeping::copy_daily(&data, copies, Timestamp::now())).await {
+            Ok(Ok(Some(copy))) => tracing::info!(copy = %copy.display(), "a copy of the day was made"),
+            Ok(Ok(None)) => {}
+            Ok(Err(why)) => tracing::error!("the copy of the day cannot be made: {why}"),
+            Err(_) => tracing::error!("making a copy panicked"),
         }
     }
 }
@@ -255,7 +276,7 @@ fn router(app: App, names: Names) -> Router {
         .method_not_allowed_fallback(routes::wrong_method)
         .layer(CatchPanicLayer::custom(refusal::after_panic))
         .layer(middleware::from_fn_with_state(entrance, entrance::check))
-        .layer(middleware::from_fn_with_state(names, guard::check))
-        .layer(middleware::from_fn(guard::add_headers))
+        .layer(middleware::from_fn_with_state(names.clone(), guard::check))
+        .layer(middleware::from_fn_with_state(names, guard::add_headers))
         .layer(TraceLayer::new_for_http())
 }

@@ -16,6 +16,7 @@ mod framing_screen;
 mod handoff;
 mod helpers;
 mod hostile;
+mod keeping;
 mod keyboard;
 mod large_board;
 mod made_files;

@@ -130,7 +130,7 @@ fn the_file_of_people_is_made_by_commands_that_say_what_is_wrong() {
     }
     for (words, typed, why) in [
         (&["add", "ada"][..], PASSWORD, "known already"),
-        (&["add", "Dora"], "short", "12 characters"),
+        (&["add", "Dora"], "short", "must be at least 12 characters long"),
         (&["add", ""], PASSWORD, "1 to 60 characters"),
         (&["password", "Dora"], PASSWORD, "nobody is called Dora; known are: Ada, Ben, Cleo"),
         (&["remove", "Dora"], "", "nobody is called Dora"),
@@ -435,6 +435,7 @@ async fn by_tls_cookies_are_secure_and_plain_words_get_nowhere() {
     // OK because some close without saying so.
     let _ = stream.read_to_string(&mut answer).await;
     assert!(answer.starts_with("HTTP/1.1 200"), "{answer}");
+    assert!(answer.contains("strict-transport-security: max-age="), "{answer}");
     assert!(answer.contains("set-cookie: __Host-ratiomet-") && answer.contains("; Secure"), "{answer}");
 
     let mut plain = tokio::net::TcpStream::connect(&address).await.expect("a connection");

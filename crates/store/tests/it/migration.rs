@@ -173,3 +173,13 @@ fn a_folder_without_room_for_a_copy_leaves_an_older_file_as_it_is() {
     assert!(refused.contains("no copy of it can be made"), "{refused}");
     assert!(std::fs::read(&long).expect("a file") == before, "it was changed");
 }
+
+#[test]
+fn every_file_that_was_shipped_is_found_sound() {
+    for (day, dump) in SHIPPED {
+        let scratch = Scratch::of(dump);
+        let checked = scratch.open().check().expect(day);
+        assert_eq!(checked.faults, [""; 0], "{day}");
+        assert!(checked.projects > 0 && checked.states > 100, "{day}: {checked:?}");
+    }
+}

@@ -190,3 +190,33 @@ fn reading_goes_on_while_another_program_holds_the_file_and_the_write_comes_thro
     });
     assert_eq!(names(&store, project), ["B"]);
 }
+
+/// Each is one thing that a foreign hand or a failing disk has done to the file.
+#[test]
+fn a_check_finds_what_is_wrong_and_names_it() {
+    for (done, found) in [
+        (
+            "UPDATE states SET body = '{}' WHERE id = (SELECT state_id FROM records WHERE kind = 'source')",
+            "cannot be read",
+        ),
+        ("UPDATE states SET format = 99 WHERE id = 1", "state 1 of the"),
+        ("UPDATE records SET state_id = NULL WHERE kind = 'source'", "is not what its history makes of it"),
+        ("UPDATE records SET kind = 'ghost' WHERE kind = 'source'", "nothing of this kind"),
+        ("UPDATE steps SET parent_id = id WHERE parent_id IS NOT NULL", "goes in a circle"),
+        ("UPDATE projects SET step_id = NULL WHERE id = 1", "stands nowhere"),
+        ("UPDATE steps SET redo_id = id WHERE parent_id IS NULL AND project_id = 1", "which does not follow it"),
+        (
+            "PRAGMA foreign_keys = OFF; DELETE FROM states WHERE id = (SELECT state_id FROM records WHERE kind = 'source')",
+            "names a row of states that is not there",
+        ),
+    ] {
+        let scratch = Scratch::new();
+        let store = scratch.open();
+        let project = begin(&store, "Salt");
+        add_source(&store, project, tape("A"));
+        assert_eq!(store.check().expect("looked at").faults, [""; 0]);
+        scratch.with_tables(|tables| tables.batch_execute(done).expect(done));
+        let faults = store.check().expect("looked at").faults;
+        assert!(faults.iter().any(|fault| fault.contains(found)), "{done}: {faults:?}");
+    }
+}

@@ -20,6 +20,8 @@ function Keeping({ about }: { about: About }) {
       <dd className="num">{about.data_file}</dd>
       <dt>{about.backups.length === 1 ? "copy made before an update" : "copies made before updates"}</dt>
       <dd className="num">{about.backups.length > 0 ? about.backups.join(", ") : "none"}</dd>
+      <dt>daily copies</dt>
+      <dd className="num">{about.copies.length > 0 ? about.copies.join(", ") : "none"}</dd>
     </dl>
   );
 }

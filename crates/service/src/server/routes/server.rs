@@ -7,6 +7,8 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use crate::cli::VERSION;
+use crate::keeping;
 use crate::server::App;
 use crate::server::openapi_json;
 use crate::server::reply::Reply;
@@ -14,9 +16,6 @@ use crate::server::reply::Reply;
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(health)).routes(routes!(about)).routes(routes!(openapi))
 }
-
-/// The version of the program.
-const VERSION: &str = env!("CARGO_PKG_VERSION");
 
 /// That the server answers.
 #[derive(Serialize, ToSchema)]
@@ -43,6 +42,8 @@ struct About {
     data_file: String,
     /// Copies of it that were made before it was brought up to date, and that are still beside it.
     backups: Vec<String>,
+    /// The daily copies beside it, the newest first.
+    copies: Vec<String>,
     /// For how many days a branch of a history is kept after it was left, and a project after it was deleted.
     days: i64,
     /// The most steps that are kept of a history.
@@ -57,6 +58,7 @@ async fn about(State(app): State<App>) -> Reply {
         version: VERSION,
         data_file: whole.display().to_string(),
         backups: app.store.backups().iter().map(|copy| copy.display().to_string()).collect(),
+        copies: keeping::copies_of(app.store.path()).iter().map(|copy| copy.display().to_string()).collect(),
         days: DAYS,
         most_steps: MOST_STEPS,
     })
