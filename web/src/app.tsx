@@ -1,6 +1,7 @@
 import { lazy, type ReactNode, Suspense } from "react";
 import { Route, Routes, useLocation } from "react-router";
 import { DrawingPatterns } from "./drawing/marks";
+import { Tour } from "./manual/Tour";
 import { BoardScreen } from "./screens/board/BoardScreen";
 import { ProjectsScreen } from "./screens/projects/ProjectsScreen";
 import { Failsafe } from "./shell/Failsafe";
@@ -16,6 +17,7 @@ const LATER = {
   Footage: () => import("./screens/footage/FootageScreen"),
   Framing: () => import("./screens/framing/FramingScreen"),
   Handoff: () => import("./screens/handoff/HandoffScreen"),
+  Manual: () => import("./manual/ManualScreen"),
   Library: () => import("./screens/library/LibraryScreen"),
   BoardProof: () => import("./screens/proof/BoardProofScreen"),
   Proof: () => import("./screens/proof/ProofScreen"),
@@ -32,6 +34,7 @@ const FilesScreen = lazy(LATER.Files);
 const FootageScreen = lazy(LATER.Footage);
 const FramingScreen = lazy(LATER.Framing);
 const HandoffScreen = lazy(LATER.Handoff);
+const ManualScreen = lazy(LATER.Manual);
 const LibraryScreen = lazy(LATER.Library);
 const BoardProofScreen = lazy(LATER.BoardProof);
 const ProofScreen = lazy(LATER.Proof);
@@ -66,10 +69,12 @@ export function App() {
     <>
       <DrawingPatterns />
       <Tips />
+      <Tour />
       <Routes>
         <Route index element={screen(<ProjectsScreen />)} />
         <Route path="about" element={screen(<AboutScreen />)} />
         <Route path="slide-rule" element={screen(<RuleScreen />)} />
+        <Route path="manual" element={screen(<ManualScreen />)} />
         <Route path="tables" element={screen(<TablesScreen />)} />
         <Route path="projects/:project" element={<ProjectLayout />}>
           <Route index element={screen(<BoardScreen />)} />

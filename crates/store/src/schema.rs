@@ -60,4 +60,16 @@ diesel::table! {
     }
 }
 
-diesel::allow_tables_to_appear_in_same_query!(projects, states, records, steps, changes);
+diesel::table! {
+    links (id) {
+        id -> Integer,
+        project_id -> Integer,
+        name -> Text,
+        sha256 -> Text,
+        until -> BigInt,
+        made_at -> BigInt,
+        made_by -> Nullable<Text>,
+    }
+}
+
+diesel::allow_tables_to_appear_in_same_query!(projects, states, records, steps, changes, links);

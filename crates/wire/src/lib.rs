@@ -25,5 +25,5 @@ pub mod tables;
 mod values;
 pub mod whole;
 
-pub use values::{SpokenRate, Text};
+pub use values::{Count, SpokenRate, Text};
 pub use whole::{Bytes, Whole};

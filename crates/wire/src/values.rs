@@ -244,6 +244,27 @@ impl<const MOST: usize> Json for Text<MOST> {
     }
 }
 
+/// A whole number from 1 to some.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Count<const MOST: u32>(pub u32);
+
+impl<const MOST: u32> Json for Count<MOST> {
+    const PLURAL: &'static str = "whole numbers";
+
+    fn read(field: &Field<'_>) -> Option<Self> {
+        let within = field.whole_number().filter(|number| (1..=MOST).contains(number));
+        within.map(Self).or_else(|| field.refuse(format!("a whole number from 1 to {MOST}")))
+    }
+
+    fn write<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_u32(self.0)
+    }
+
+    fn describe() -> Schema {
+        ObjectBuilder::new().schema_type(Type::Integer).minimum(Some(1)).maximum(Some(MOST)).into()
+    }
+}
+
 impl Json for Name {
     fn read(field: &Field<'_>) -> Option<Self> {
         let accepted = "a name of 1 to 120 characters on one line";

@@ -98,6 +98,14 @@ export const handoffPreviewQuery = (project: number, request: HandoffRequest) =>
     staleTime: 0,
   });
 
+/** The links that show the plan of a project. */
+export const linksQuery = (project: number) =>
+  queryOptions({
+    queryKey: [...projectKey(project), "links"],
+    queryFn: ({ signal }) =>
+      settled(api.GET("/api/v1/projects/{project}/links", { signal, params: { path: { project } } })),
+  });
+
 const isGoingOn = (state: string | undefined) => ["waiting", "working", undefined].includes(state);
 
 /** How far a hand-off is; asked again while it is being made. */

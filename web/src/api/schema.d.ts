@@ -958,6 +958,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read the links that show the plan of a project, the newest first */
+        get: operations["links"];
+        put?: never;
+        /** Make a link that shows the plan of a project to whoever has it */
+        post: operations["add_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/links/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a link back: it shows nothing any more */
+        delete: operations["remove_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/points": {
         parameters: {
             query?: never;
@@ -3442,6 +3477,16 @@ export interface components {
             /** @description The part of the area that was covered, and is covered now. */
             covered: components["schemas"]["ExactNumber"][];
         };
+        /** @description A link that is wanted. */
+        LinkValues: {
+            /** @description For whom it is. */
+            name: string;
+            /**
+             * @description For how many days it shows the plan.
+             * @default 14
+             */
+            days: number;
+        };
         /** @description The cells of a row. */
         ListCells: {
             /** @description The line of the list where the row begins, from 1. */
@@ -4593,6 +4638,30 @@ export interface components {
          * @enum {string}
          */
         SeverityName: "stop" | "caution" | "note";
+        /** @description A link that shows a plan */
+        SharedLink: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            id: number;
+            /** @description For whom it is. */
+            name: string;
+            /**
+             * Format: int64
+             * @description When it ends, in milliseconds since 1970, UTC.
+             */
+            until: number;
+            /**
+             * Format: int64
+             * @description When it was made, in milliseconds since 1970, UTC.
+             */
+            made_at: number;
+            /** @description By whom; null where people are not known. */
+            made_by?: string | null;
+            /** @description Where it leads, below the address of the server; only when it has just been made. */
+            path?: string | null;
+        };
         /** @description Places in sides of the delivery raster, from its top left corner. */
         SharesResult: {
             /** @description The image's centre; 1/2 for the middle. */
@@ -8596,6 +8665,118 @@ export interface operations {
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
             422: components["responses"]["BadFields"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedLink"][];
+                };
+            };
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["Missing"];
+            /** @description The project is deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            421: components["responses"]["ForeignHost"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    add_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkValues"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedLink"];
+                };
+            };
+            400: components["responses"]["NoJson"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["Missing"];
+            408: components["responses"]["TooSlow"];
+            /** @description The project is deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    remove_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The link's number */
+                link: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["Missing"];
+            421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
         };

@@ -34,7 +34,7 @@ const method = (id: Method): Entry => {
 
 /** Every command that has a key: the handlers, the buttons and the sheet of keys take them from here. */
 export const COMMANDS = {
-  help: { keys: ["?"], does: "this sheet", place: "Everywhere" },
+  help: { keys: ["?"], does: "help for this screen, and its keys", place: "Everywhere" },
   notices: { keys: ["Control+."], does: "go to the newest notice", place: "Everywhere" },
   find: { keys: ["/"], does: "find a source, a frame, a conversion, a command", place: PLACES[1] },
   undo: { keys: ["u", "Control+z"], does: "undo", place: PLACES[1] },

@@ -9,7 +9,7 @@ import { raster } from "../drawing/numbers";
 /** One thing that can be found. */
 interface Found {
   key: string;
-  kind: "source" | "frame" | "conversion" | "command" | "answer";
+  kind: "help" | "source" | "frame" | "conversion" | "command" | "answer";
   title: string;
   detail: string;
   run: () => void;
@@ -18,6 +18,9 @@ interface Found {
 export interface Action {
   title: string;
   detail: string;
+  /** A page of the manual is found by what it says, and only when something is looked for. */
+  kind?: "help" | undefined;
+  text?: string | undefined;
   run: () => void;
 }
 
@@ -46,8 +49,8 @@ export function find(
     text: `${frame.values.name} ${frame.values.note ?? ""} ${raster(frame.values.geometry.raster)}`.toLowerCase(),
   }));
   const found: Found[] = [];
-  for (const { title, detail, run } of actions) {
-    if (holds(`${title} ${detail}`.toLowerCase(), words))
+  for (const { title, detail, kind, run } of actions) {
+    if (!kind && holds(`${title} ${detail}`.toLowerCase(), words))
       found.push({ key: `a ${title}`, kind: "command", title, detail, run });
   }
   for (const { source, text } of sources) {
@@ -86,6 +89,10 @@ export function find(
         if (found.length > MOST * 4) break;
       }
     }
+  }
+  for (const { title, detail, kind, text, run } of actions) {
+    if (kind && words.length > 0 && holds(`${title} ${text}`.toLowerCase(), words))
+      found.push({ key: `h ${title} ${detail}`, kind, title, detail, run });
   }
   return found.slice(0, MOST);
 }

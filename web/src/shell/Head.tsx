@@ -7,7 +7,7 @@ import { useCommands } from "../keys/useCommands";
 import { Account } from "../people/Account";
 import { sessionQuery } from "../people/session";
 import { tip } from "../tip";
-import { KeysSheet } from "./KeysSheet";
+import { HelpSheet } from "./HelpSheet";
 import { lastProject } from "./lastProject";
 import { useLighting } from "./lighting";
 import { useNarrow } from "./useNarrow";
@@ -54,9 +54,9 @@ export function Head({ project, beside, tools }: Props) {
       Theme
     </Button>
   );
-  const keys = (
+  const helpButton = (
     <Button variant="plain" onClick={() => setHelp(true)} {...keysOf("help")}>
-      Keys <Key of="help" />
+      Help <Key of="help" />
     </Button>
   );
   // Whoever is logged in finds it with their name.
@@ -98,7 +98,7 @@ export function Head({ project, beside, tools }: Props) {
               </Nav>
               {tools}
               {light}
-              {keys}
+              {helpButton}
               {about}
             </Offcanvas.Body>
           </Offcanvas>
@@ -115,12 +115,12 @@ export function Head({ project, beside, tools }: Props) {
           <div className="head-tools">
             {tools}
             {light}
-            {keys}
+            {helpButton}
             {about}
           </div>
         </>
       )}
-      <KeysSheet show={help} onHide={() => setHelp(false)} />
+      <HelpSheet show={help} onHide={() => setHelp(false)} />
     </Navbar>
   );
 }

@@ -6,6 +6,8 @@ import { togglePictures } from "../drawing/picture";
 import { Key, keysOf } from "../keys/Key";
 import { METHOD_LIST } from "../keys/methods";
 import { useCommands } from "../keys/useCommands";
+import { addressOf, PAGES } from "../manual/manual";
+import { beginTour } from "../manual/Tour";
 import { tip } from "../tip";
 import { useBoardMethod } from "../writes/useBoardMethod";
 import { useHistory } from "../writes/useHistory";
@@ -59,6 +61,22 @@ export function ProjectTools({ board }: { board: Board }) {
       run: () => location.assign(`/api/v1/projects/${id}/export`),
     },
     { title: "Projects", detail: "all projects", run: () => navigate("/") },
+    {
+      title: "Take the tour",
+      detail: "five minutes through the screens",
+      run: () => {
+        beginTour(id);
+        void navigate(`${base}/board`);
+      },
+    },
+    { title: "Manual", detail: "every screen, finding and table explained", run: () => navigate("/manual") },
+    ...PAGES.map(({ id: page, title, group, text }) => ({
+      title,
+      detail: `${group.toLowerCase()}, in the manual`,
+      kind: "help" as const,
+      text,
+      run: () => navigate(addressOf(page)),
+    })),
   ];
   useCommands("project", { find: () => setOpen("find"), undo, redo, pictures: togglePictures });
   return (

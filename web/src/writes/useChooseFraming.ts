@@ -8,13 +8,7 @@ import {
   Refused,
   settled,
 } from "../api/client";
-import {
-  boardQuery,
-  type ConversionKey,
-  conversionQuery,
-  crossingIndex,
-  keepConversion,
-} from "../api/queries";
+import { type ConversionKey, conversionQuery, keepConversion } from "../api/queries";
 import { useNotices } from "../notices/notices";
 import { useWrite } from "./useWrite";
 
@@ -26,6 +20,9 @@ export function plainFraming(method: Method): FramingValues {
 export function isMoved({ zoom, shift }: FramingValues): boolean {
   return Number(zoom) !== 1 || shift.some((each) => Number(each) !== 0);
 }
+
+/** The version of each conversion that this window itself made last. */
+const ownVersions = new Map<string, number>();
 
 /** Whether nothing that is set has become something else meanwhile. */
 function isApart(body: ChoiceSet, before: Conversion["choice"], now: Conversion["choice"]): boolean {
@@ -39,29 +36,31 @@ export function useChooseFraming(project: number) {
   const { tell, tellFailure } = useNotices();
   const write = useWrite(["project", project]);
 
-  const put = async (key: Omit<ConversionKey, "project">, version: number, body: ChoiceSet) => {
-    const send = (version: number) =>
-      settled(
+  const put = async (key: Omit<ConversionKey, "project">, seen: number, body: ChoiceSet) => {
+    const name = `${project}.${key.source}.${key.frame}`;
+    const send = async (version: number) => {
+      const set = await settled(
         api.PUT("/api/v1/projects/{project}/conversions/{source}/{frame}", {
           params: { path: { project, ...key }, header: { "If-Match": `"${version}"` } },
           body,
         }),
       );
-    const before = client.getQueryData(conversionQuery({ project, ...key }).queryKey)?.choice;
-    const sent = send(latest(key) ?? version).catch((error) => {
+      ownVersions.set(name, set.version);
+      return set;
+    };
+    // What an earlier key has made of it meanwhile counts, not what was drawn when this one was pressed.
+    const from = Math.max(seen, ownVersions.get(name) ?? 0);
+    const known = client.getQueryData(conversionQuery({ project, ...key }).queryKey);
+    const sent = send(from).catch((error) => {
       // What others have set of it meanwhile stays theirs, where this sets something else.
       const theirs = error instanceof Refused && error.problem.status === 412 && error.problem.current;
-      if (!theirs || !before || !isApart(body, before, (theirs as unknown as Conversion).choice)) throw error;
-      return send((theirs as unknown as Conversion).version);
+      const now = theirs ? (theirs as unknown as Conversion) : undefined;
+      if (!now || known?.version !== from || !isApart(body, known.choice, now.choice)) throw error;
+      return send(now.version);
     });
     const set = await sent;
     keepConversion(client, project, set);
     return set;
-  };
-  // What an earlier key has made of it meanwhile counts, not what was drawn when this one was pressed.
-  const latest = ({ source, frame }: Omit<ConversionKey, "project">) => {
-    const board = client.getQueryData(boardQuery(project).queryKey);
-    return board?.crossings[crossingIndex(board, source, frame)]?.version;
   };
 
   /** Chooses, and says so when that replaces a framing made by hand. Gives what stands then, if it was chosen. */

@@ -103,7 +103,7 @@ impl Default for People {
 }
 
 /// SHA-256 in hexadecimal digits.
-fn digest(text: &str) -> String {
+pub fn digest(text: &str) -> String {
     Sha256::digest(text).iter().map(|byte| format!("{byte:02x}")).collect()
 }
 

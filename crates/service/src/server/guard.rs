@@ -127,7 +127,7 @@ const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self'; i
 pub async fn add_headers(State(names): State<Names>, request: Request, next: Next) -> Response {
     let mut response = next.run(request).await;
     let headers = response.headers_mut();
-    headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(POLICY));
+    headers.entry(header::CONTENT_SECURITY_POLICY).or_insert(HeaderValue::from_static(POLICY));
     headers.insert(header::X_CONTENT_TYPE_OPTIONS, HeaderValue::from_static("nosniff"));
     // Answers change; browsers may keep even a refusal (410) when they are not told.
     headers.entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));

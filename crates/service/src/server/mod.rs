@@ -270,6 +270,7 @@ fn router(app: App, names: Names) -> Router {
     let (api, _) = routes::api().split_for_parts();
     let pages = Router::new().fallback(assets::serve).layer(CompressionLayer::new());
     Router::new()
+        .route("/shared/{secret}", axum::routing::get(routes::shared).with_state(app.clone()))
         .merge(api.with_state(app))
         .route("/api/{*rest}", axum::routing::any(routes::unknown))
         .fallback_service(pages)

@@ -28,6 +28,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/slide-rule?q=PAL%20into%20HD", "seen at 16:9 fitted into"),
     ("/slide-rule?of=screen", "bars on all four sides"),
     ("/slide-rule?of=rates", "unevenly"),
+    ("/manual", "noted so that nobody wonders"),
     ("/tables", "whole cinema container"),
     ("/tables?of=squeeze", "keeps"),
 ];
@@ -38,7 +39,7 @@ const SMALLEST_PHONE: u32 = 320;
 
 /// What is opened on top of a screen: where, by which button, and what it then says.
 const DIALOGS: &[(&str, &str, &str)] = &[
-    ("/projects/1/board", "Keys", "Single-character keys"),
+    ("/projects/1/board", "Help", "Single-character keys"),
     ("/projects/1/board", "History", "you are here"),
     ("/projects/1/board", "Find", "opens the screen"),
     ("/projects/1/deliveries/library", "New profile", "What does your program ask for?"),

@@ -56,6 +56,12 @@ fn calc(requests: &[Value]) -> Vec<Value> {
         .collect()
 }
 
+/// Presses on the picture in the frame and begins to move it; `at` goes on.
+const PRESS: &str = "const svg = document.querySelector('.in-frame svg.grip'), b = svg.getBoundingClientRect(); \
+     window.at = (type, by) => svg.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, button: 0, \
+     buttons: 1, clientX: b.x + b.width / 2 + by, clientY: b.y + b.height / 2 })); \
+     svg.setPointerCapture = () => {}; at('pointerdown', 0); at('pointermove', 20)";
+
 #[tokio::test]
 async fn at_rest_the_screen_says_what_the_command_line_says() {
     let server = Server::demo();
@@ -458,11 +464,7 @@ async fn a_server_that_goes_in_mid_drag_loses_nothing() {
     let server = Server::start_on("demo", &data, &[]);
     let address = server.url().trim_start_matches("http://").to_owned();
     let browser = open(&server, 2, 20).await;
-    let press = "const svg = document.querySelector('.in-frame svg.grip'), b = svg.getBoundingClientRect(); \
-                 window.at = (type, by) => svg.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, button: 0, \
-                 buttons: 1, clientX: b.x + b.width / 2 + by, clientY: b.y + b.height / 2 })); \
-                 svg.setPointerCapture = () => {}; at('pointerdown', 0); at('pointermove', 20)";
-    browser.run(press).await;
+    browser.run(PRESS).await;
     server.kill();
     browser.run("at('pointermove', 40); at('pointermove', 62)").await;
     browser.says("The server does not answer. Your change is kept here").await;
@@ -481,11 +483,7 @@ async fn a_server_that_goes_in_mid_drag_loses_nothing() {
 async fn a_frame_deleted_under_the_hand_is_said() {
     let server = Server::demo();
     let browser = open(&server, 2, 20).await;
-    let press = "const svg = document.querySelector('.in-frame svg.grip'), b = svg.getBoundingClientRect(); \
-                 window.at = (type, by) => svg.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, button: 0, \
-                 buttons: 1, clientX: b.x + b.width / 2 + by, clientY: b.y + b.height / 2 })); \
-                 svg.setPointerCapture = () => {}; at('pointerdown', 0); at('pointermove', 20)";
-    browser.run(press).await;
+    browser.run(PRESS).await;
     server.delete("/projects/1/frames/20", 1).await;
     browser.run("at('pointermove', 62)").await;
     browser.says("The frame with the number 20 was deleted, perhaps in another window.").await;
@@ -501,10 +499,11 @@ async fn a_frame_deleted_under_the_hand_is_said() {
 async fn two_windows_frame_the_same_conversion() {
     let server = Server::demo();
     let browser = open(&server, 2, 20).await;
-    // The other window was quicker.
+    // The other window is quicker: it changes while the hand is on.
+    browser.run(PRESS).await;
     let other = json!({ "own": { "method": "fill", "shift": ["55", "0"] } });
     server.put("/projects/1/conversions/2/20", 0, &other).await.ok();
-    browser.drag(".in-frame svg.grip", 40.0, 0.0, 6).await;
+    browser.run("at('pointermove', 40); at('pointerup', 40)").await;
     browser.says("was changed in another window").await;
     assert_eq!(conversion(&server, 2, 20).await["framing"]["shift"][0], "55");
     // What was set here is still here, and goes in when it is wanted all the same.

@@ -389,6 +389,45 @@ async fn on_the_screen_people_see_each_other_and_each_others_work() {
     browser.close().await;
 }
 
+#[tokio::test]
+async fn a_link_shows_the_plan_and_nothing_else_until_it_ends() {
+    let house = House::new();
+    let server = house.serve(&[]);
+    let (ben, cleo) = (log_in(&server, "Ben").await, log_in(&server, "Cleo").await);
+    let wanted = json!({ "name": "The festival", "days": 3 });
+    ask(&server, &cleo, Method::POST, "/projects/1/links", &wanted).await.refusal(403);
+    let long = json!({ "name": "The festival", "days": 366 });
+    ask(&server, &ben, Method::POST, "/projects/1/links", &long).await.refusal(422);
+    let made = ask(&server, &ben, Method::POST, "/projects/1/links", &wanted).await.ok();
+    assert_eq!(made["made_by"], "Ben");
+    let path = made["path"].as_str().expect("a path").to_owned();
+    let look = async |path: &str| {
+        let request = http::Request::get(format!("{}{path}", server.url()));
+        server.send(request, "").await
+    };
+    let plan = look(&path).await;
+    assert_eq!(plan.status, 200);
+    let text = String::from_utf8_lossy(&plan.bytes).into_owned();
+    assert!(text.contains("The Kiln at Saltreed") && text.contains("Festival scope") && !text.contains("<script"));
+    let policy = plan.headers["content-security-policy"].to_str().expect("text");
+    assert!(policy.starts_with("default-src 'none'"), "{policy}");
+    // It opens nothing else.
+    let cookie = plan.headers.get("set-cookie");
+    assert_eq!(cookie, None);
+    server.get("/projects/1/board").await.refusal(401);
+    // What it is known by is not in what others read.
+    let listed = ask(&server, &cleo, Method::GET, "/projects/1/links", &Value::Null).await.ok();
+    assert_eq!((&listed[0]["name"], &listed[0]["path"]), (&json!("The festival"), &Value::Null));
+    let number = &listed[0]["id"];
+    let gone = ask(&server, &ben, Method::DELETE, &format!("/projects/1/links/{number}"), &Value::Null).await;
+    assert_eq!(gone.status, 204);
+    for path in [path.as_str(), "/shared/0000"] {
+        let ended = look(path).await;
+        assert_eq!(ended.status, 404);
+        assert!(String::from_utf8_lossy(&ended.bytes).contains("This link has ended"));
+    }
+}
+
 /// A certificate of its own for this machine, and the files of it and its key.
 fn certificate(folder: &Path) -> (rcgen::CertifiedKey<rcgen::KeyPair>, [PathBuf; 2]) {
     let made = rcgen::generate_simple_self_signed(vec!["localhost".to_owned()]).expect("a certificate");

@@ -1,5 +1,6 @@
 //! Several people in one project: each takes back what is theirs.
 
+use std::sync::atomic::{AtomicI64, Ordering};
 use std::sync::{Arc, Mutex};
 
 use proptest::prelude::*;
@@ -108,6 +109,28 @@ fn whoever_listens_hears_of_every_change() {
     store.delete_project(project, 1).expect("deleted");
     store.restore_project(project).expect("back");
     assert_eq!(*heard.lock().expect("free"), [project; 5]);
+}
+
+#[test]
+fn a_link_ends_on_its_day_and_with_its_project() {
+    let scratch = Scratch::new();
+    let time = Arc::new(AtomicI64::new(1_000_000));
+    let store = scratch.open_at(&time);
+    let project = begin(&store, "Salt");
+    let link = store.in_hands_of(Some("Ada")).add_link(project, "The festival", "d1", 2_000_000).expect("made");
+    assert_eq!((link.name.as_str(), link.made_by.as_deref()), ("The festival", Some("Ada")));
+    assert_eq!(store.linked("d1").expect("read"), Some(project));
+    assert_eq!(store.linked("d2").expect("read"), None);
+    time.store(2_000_000, Ordering::SeqCst);
+    assert_eq!(store.linked("d1").expect("read"), None, "its day is over");
+    store.add_link(project, "The studio", "d2", 3_000_000).expect("made");
+    store.delete_project(project, 1).expect("deleted");
+    assert_eq!(store.linked("d2").expect("read"), None);
+    store.restore_project(project).expect("back");
+    assert_eq!(store.linked("d2").expect("read"), Some(project));
+    store.remove_link(project, link.id).expect("removed");
+    assert!(store.remove_link(project, link.id).is_err());
+    assert_eq!(store.links(project).expect("read").len(), 1);
 }
 
 /// What two people do: who, and to which of two sources; undo where it is none.

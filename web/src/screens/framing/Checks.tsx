@@ -8,6 +8,7 @@ import { keepsPictures, PicturedCrossing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { rate, short } from "../../drawing/numbers";
 import { barsText } from "../../drawing/summary";
+import { HelpWith } from "../../manual/HelpWith";
 import { useEdit } from "../../writes/useEdit";
 import type { Framing } from "./useFraming";
 
@@ -126,6 +127,7 @@ function Check({ project, source, frame, finding, framing, proposals }: CheckPro
         )}
         {!standing && (
           <span className="check-tools">
+            <HelpWith id={`finding/${code}`} />
             {proposals.length > 0 && (
               <Button
                 size="sm"

@@ -36,6 +36,8 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const key = { source: source.id, frame: frame.id };
   // What was chosen and is on its way to the server: keys that come faster go on from there.
   const chosen = useRef<FramingValues | null>(null);
+  // The version that was there when the hand began: what others have made of it since is not overwritten unseen.
+  const seen = useRef<number>(undefined);
   // What has come back is known before it is drawn.
   const stored = () =>
     client.getQueryData(conversionQuery({ project: project.id, ...key }).queryKey) ?? conversion;
@@ -87,7 +89,7 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     const keeps = before.on === "moving" || before.on === "entering";
     chosen.current = own;
     setTaken(own);
-    const set = await choose(key, conversion.version, own, what, keeps);
+    const set = await choose(key, seen.current ?? conversion.version, own, what, keeps);
     if (chosen.current === own) chosen.current = null;
     setTaken((now) => (now === own ? null : now));
     if (set === "unreachable") {
@@ -100,6 +102,8 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
     setWaits(false);
     // What has been typed or nudged meanwhile goes on from there.
     if (set !== "refused") go({ is: "stored", hand: before });
+    // What is there now has been told: it may be set all the same.
+    else seen.current = stored().version;
     return set;
   };
   const commit = () => {
@@ -111,7 +115,9 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   latest.current = { hand, commit };
   /** Goes on with something else; at once, for the keys that come before it is drawn. */
   const go = (event: Event) => {
+    if (latest.current.hand.on === "resting") seen.current = stored().version;
     const { hand, store } = next(latest.current.hand, event);
+    if (hand.on === "resting") seen.current = undefined;
     if (store) latest.current.commit();
     latest.current.hand = hand;
     setHand(hand);

@@ -13,6 +13,7 @@ import { ScreenHead } from "../../shell/ScreenHead";
 import { useProfiles } from "../../typing/profiles";
 import { useOnce } from "../../writes/useOnce";
 import { Into } from "./Into";
+import { Links } from "./Links";
 
 /** What can be written, in the order in which it is asked for, and whom it is for. */
 const FORMATS = [
@@ -163,6 +164,9 @@ export default function HandoffScreen() {
             </div>
             <div className="into">
               <Into project={project.id} request={request} />
+            </div>
+            <div className="into">
+              <Links project={project.id} />
             </div>
           </div>
         </section>

@@ -8,6 +8,7 @@ import { keepsPictures, PicturedCrossing } from "../../drawing/crossing";
 import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
+import { HelpWith } from "../../manual/HelpWith";
 import { useBoard } from "../../shell/ProjectLayout";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -39,6 +40,9 @@ export function PointSheet({ project, point }: Props) {
     <section className="sheet point-sheet" aria-label={title}>
       <div className="sheet-head">
         <h2>{title}</h2>
+        <div className="end">
+          <HelpWith id={`finding/${code}`} />
+        </div>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it may be longer than its room, and keys scroll it */}
       <div className="scroll px-3" tabIndex={0}>

@@ -4,6 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { api, settled } from "../../api/client";
 import { projectsQuery } from "../../api/queries";
+import { beginTour } from "../../manual/Tour";
 import { useNotices } from "../../notices/notices";
 import { dropFiles } from "../../shell/droppedFiles";
 import { useOnce } from "../../writes/useOnce";
@@ -15,10 +16,11 @@ export function FirstSteps() {
   const navigate = useNavigate();
   const { tellFailure } = useNotices();
   const [question, setQuestion] = useState("");
-  const demo = useOnce(async () => {
+  const demo = useOnce(async (guided: boolean) => {
     try {
       const project = await settled(api.POST("/api/v1/projects/demo"));
       await client.invalidateQueries({ queryKey: projectsQuery.queryKey });
+      if (guided) beginTour(project.id);
       void navigate(`/projects/${project.id}/board`);
     } catch (error) {
       tellFailure("The demo could not be opened", error);
@@ -54,8 +56,11 @@ export function FirstSteps() {
       <div className="steps">
         <section>
           <h2>Look around</h2>
-          <Button variant="ink" aria-disabled={demo.pending} onClick={demo.run}>
+          <Button variant="ink" aria-disabled={demo.pending} onClick={() => demo.run(false)}>
             Open demo project
+          </Button>{" "}
+          <Button aria-disabled={demo.pending} onClick={() => demo.run(true)}>
+            Take the tour
           </Button>
         </section>
         <section>

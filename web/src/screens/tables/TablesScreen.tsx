@@ -6,6 +6,7 @@ import { api, type Problem, preview } from "../../api/client";
 import type { CalcRequest } from "../../calculations";
 import { Field } from "../../fields/Field";
 import { copyText } from "../../fields/Figure";
+import { HelpWith } from "../../manual/HelpWith";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
 import { Head } from "../../shell/Head";
@@ -150,6 +151,7 @@ function Table({ kind }: { kind: Kind }) {
           />
         )}
         <div className="end">
+          <HelpWith id={`table/${kind.id}`} />
           <Form.Control
             type="search"
             className="filter"

@@ -9,6 +9,7 @@ mod frames;
 mod handoffs;
 mod history;
 mod library;
+mod links;
 mod lists;
 mod media;
 mod media_stills;
@@ -74,9 +75,13 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(lists::routes())
         .merge(media::routes())
         .merge(handoffs::routes())
+        .merge(links::routes())
         .merge(library::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
 }
+
+/// The plan that a link shows: a page and no part of the API.
+pub use links::shared;
 
 /// Anything under `/api` that is not there.
 pub async fn unknown(uri: Uri) -> Refusal {

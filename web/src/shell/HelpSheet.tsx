@@ -1,6 +1,10 @@
-import { Form, Modal } from "react-bootstrap";
+import { Button, Form, Modal } from "react-bootstrap";
+import { Link, useLocation, useNavigate } from "react-router";
 import { COMMANDS, type Command, entry, isSingle, PLACES, shown } from "../keys/table";
 import { useSingleKeys } from "../keys/useCommands";
+import { addressOf, pageAt } from "../manual/manual";
+import { PageText } from "../manual/PageText";
+import { beginTour } from "../manual/Tour";
 
 const IN_A_FIELD: [string, string][] = [
   ["Enter", "keep what you typed"],
@@ -18,9 +22,18 @@ const BY_HAND: [string, string][] = [
 const commandsAt = (place: string) =>
   (Object.keys(COMMANDS) as Command[]).filter((each) => entry(each).place === place);
 
-/** Every key, by the place where it holds. */
-export function KeysSheet({ show, onHide }: { show: boolean; onHide: () => void }) {
+/** The page of the manual for this screen, and every key by the place where it holds. */
+export function HelpSheet({ show, onHide }: { show: boolean; onHide: () => void }) {
   const [single, setSingle] = useSingleKeys();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const page = pageAt(pathname);
+  const project = Number(pathname.match(/^\/projects\/(\d+)/)?.[1] ?? 0);
+  const tour = () => {
+    beginTour(project);
+    onHide();
+    void navigate(`/projects/${project}/board`);
+  };
   const keysAt = (place: string): [string, string][] => {
     const rows = commandsAt(place).flatMap((command): [string, string][] => {
       const { keys, does, shown: together } = entry(command);
@@ -30,13 +43,25 @@ export function KeysSheet({ show, onHide }: { show: boolean; onHide: () => void 
     return place === "In a framing" ? [...rows, ...BY_HAND] : rows;
   };
   return (
-    <Modal show={show} onHide={onHide} aria-labelledby="keys-title" size="lg" scrollable>
+    <Modal show={show} onHide={onHide} aria-labelledby="help-title" size="lg" scrollable>
       <Modal.Header closeButton>
-        <Modal.Title id="keys-title" as="h2">
-          Keys
+        <Modal.Title id="help-title" as="h2">
+          {page?.title ?? "Help"}
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
+        {page && <PageText page={page} drawn={false} />}
+        <p>
+          <Link to={page ? addressOf(page.id) : "/manual"}>
+            {page ? "Open the manual here" : "Open the manual"}
+          </Link>{" "}
+          {project > 0 && (
+            <Button size="sm" className="ms-2" onClick={tour}>
+              Take the tour
+            </Button>
+          )}
+        </p>
+        <h2 className="h5">Keys</h2>
         <Form.Switch
           id="single-keys"
           className="mb-3"

@@ -1,0 +1,4 @@
+declare module "*.md" {
+  const pages: import("../../manual.plugin").Page[];
+  export default pages;
+}
