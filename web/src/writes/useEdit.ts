@@ -18,12 +18,18 @@ export function useEdit(project: number) {
   const undo = async (step: number) => {
     try {
       const head = await client.fetchQuery(headQuery(project));
+      const params = { path: { project } };
       await settled(
-        api.POST("/api/v1/projects/{project}/history/go", {
-          params: { path: { project } },
-          // From where it stood after this change, so that nothing done since is undone unseen.
-          body: { from: step, to: head.at === step && head.undo ? head.undo.to : step },
-        }),
+        head.undo?.takes_back === step
+          ? api.POST("/api/v1/projects/{project}/history/take-back", {
+              params,
+              body: { from: head.at, step },
+            })
+          : api.POST("/api/v1/projects/{project}/history/go", {
+              params,
+              // From where it stood after this change, so that nothing done since is undone unseen.
+              body: { from: step, to: head.at === step && head.undo ? head.undo.to : step },
+            }),
       );
     } catch (error) {
       tell(

@@ -10,10 +10,11 @@ use diesel::sql_types::Text;
 use http::Method;
 use serde_json::{Value, json};
 
-use crate::support::{Caller, Server};
+use crate::support::{Caller, Server, program};
 
+/// So often it is killed, unless RATIOMET_KILLS says how often.
 const KILLS: usize = 50;
-const WRITERS: usize = 3;
+const WRITERS: usize = 4;
 
 /// What a project shows: the squeeze of each source by its name.
 type State = BTreeMap<String, String>;
@@ -203,12 +204,17 @@ async fn fifty_kills_lose_nothing_that_was_acknowledged() {
         stories.push(Story { project, line, at: 0, ids, acknowledged: 0, written: 0, dice: dice.fork() });
     }
     let mut in_doubt = [0, 0];
-    for kill in 0..KILLS {
+    let kills = std::env::var("RATIOMET_KILLS").ok().and_then(|kills| kills.parse().ok()).unwrap_or(KILLS);
+    for kill in 0..kills {
         let writers: Vec<_> =
             stories.drain(..).map(|story| tokio::spawn(write(Caller::clone(&server), story))).collect();
         tokio::time::sleep(Duration::from_millis(dice.u64(3..120))).await;
         server.kill();
         is_sound(&data);
+        if kill % 10 == 0 {
+            let checked = program().arg("check").arg(&data).output().expect("it runs");
+            assert!(checked.status.success(), "{}", String::from_utf8_lossy(&checked.stdout));
+        }
         server = Server::start_on("serve", &data, &[]);
         for writer in writers {
             let (acknowledged, doubtful) = writer.await.expect("the writer ends");
@@ -236,10 +242,10 @@ async fn fifty_kills_lose_nothing_that_was_acknowledged() {
     }
     let written: usize = stories.iter().map(|story| story.acknowledged).sum();
     println!(
-        "{KILLS} kills, {written} acknowledged writes all there; of the last ones {} carried out, {} not",
+        "{kills} kills, {written} acknowledged writes all there; of the last ones {} carried out, {} not",
         in_doubt[1], in_doubt[0]
     );
-    assert!(written > 5 * KILLS, "too few writes to say anything: {written}");
+    assert!(written > 5 * kills, "too few writes to say anything: {written}");
 }
 
 /// Every step that leads here shows what it showed when it was made; then back again.

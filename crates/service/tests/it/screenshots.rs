@@ -13,7 +13,6 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("footage-many", "/projects/1/footage", "as stored", "light"),
     ("paste", "/projects/1/footage/paste", "List", "light"),
     ("deliveries", "/projects/1/deliveries?frame=19", "drawn to one scale", "light"),
-    ("new-frame", "/projects/1/deliveries?frame=new", "Add frame", "light"),
     ("library", "/projects/1/deliveries/library", "From a clip", "light"),
     ("board", "/projects/1/board", "112 conversions", "light"),
     ("points", "/projects/1/board/points", "What helps", "light"),
@@ -26,6 +25,7 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("framing-night", "/projects/1/board/5/18", "Circles stay round", "dark"),
     ("sphere", "/projects/1/footage/6/sphere", "sharp up to", "light"),
     ("slide-rule", "/slide-rule?of=squeeze", "6912×2160", "light"),
+    ("manual", "/manual#screen/deliveries", "keeps 74.4 %", "light"),
     ("tables", "/tables", "whole cinema container", "light"),
 ];
 
@@ -48,10 +48,6 @@ const HEADERS: [(&str, &str); 6] = [
 /// What is done on a view before its picture is taken.
 async fn prepare(browser: &Browser, server: &Server, name: &str) {
     match name {
-        "new-frame" => {
-            browser.press("By ratio").await;
-            browser.says("rounded down to even sides").await;
-        }
         "footage-many" => {
             browser.see("tr[aria-current=true]").await;
             browser.chord('\u{e009}', 'a').await;

@@ -131,8 +131,7 @@ async fn remove_link(State(app): State<App>, Numbers((project, link)): Numbers<(
 }
 
 /// What a plan may load: nothing but what stands in it.
-const POLICY: &str =
-    "default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'none'; base-uri 'none'";
+const POLICY: &str = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; frame-ancestors 'none'; base-uri 'none'";
 
 /// The plan that a link shows, as it is now: sheets to be read and printed, and nothing else of the server.
 pub async fn shared(State(app): State<App>, Path(secret): Path<String>) -> Response {
