@@ -6,5 +6,14 @@ export default defineConfig({
   plugins: [react(), manual()],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
   css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ["import"] } } },
-  server: { proxy: { "/api": { target: "http://127.0.0.1:7239", changeOrigin: true } } },
+  // To the server a page of its own asks.
+  server: {
+    proxy: {
+      "/api": {
+        target: "http://127.0.0.1:7239",
+        changeOrigin: true,
+        headers: { origin: "http://127.0.0.1:7239" },
+      },
+    },
+  },
 });

@@ -133,7 +133,7 @@ fn test() -> Done {
 }
 
 /// The readers that are fuzzed: the binaries of `fuzz/`.
-const READERS: [&str; 4] = ["headers", "lists", "documents", "questions"];
+const READERS: [&str; 5] = ["headers", "stills", "lists", "documents", "questions"];
 /// What puts counters into every branch, as libFuzzer reads them; the stable compiler takes it.
 const COUNTERS: &str = "-Cpasses=sancov-module -Ccodegen-units=1 -Cllvm-args=-sanitizer-coverage-level=4 \
      -Cllvm-args=-sanitizer-coverage-inline-8bit-counters -Cllvm-args=-sanitizer-coverage-pc-table \

@@ -11,6 +11,7 @@
 # lies beside it under the same name is passed by, and a file of another raster is refused.
 # All that becomes of one file is made while it is read once. The colour tags of the file are kept; a turn that
 # its header asks for is carried out once, and the outcome asks for none.
+# Outcomes for frames of spheres are told to be spheres where ratiomet is installed beside ffmpeg.
 # Files are made as their frames say. For frames that say nothing CODEC and ENDING hold, which can be set in the
 # environment.
 #
@@ -66,6 +67,10 @@ else
 fi
 # How far it is, where somebody looks on.
 if [ -t 2 ]; then stats=-stats; else stats=; fi
+
+# The outcomes that show spheres, a line each before how the eyes share the frame.
+spheres='
+'
 
 at=0
 made=0
@@ -130,14 +135,45 @@ together() { # of file makes the parts of all outcomes
     ffmpeg -nostdin -v error $stats -y -noautorotate $unturned -i "$file" "$@"
 }
 
+sphere() { # name of an outcome that shows a sphere, how the eyes share its frame
+    spheres="$spheres$1
+$2
+"
+}
+
+tagged() { # name of an outcome, its file: says in the file that it shows a sphere, if it does
+    case $spheres in
+        *"
+$1
+mono
+"*) eyes=mono ;;
+        *"
+$1
+top-bottom
+"*) eyes=top-bottom ;;
+        *"
+$1
+side-by-side
+"*) eyes=side-by-side ;;
+        *) return 0 ;;
+    esac
+    case $2 in *.mp4 | *.mov) ;; *) return 0 ;; esac
+    if ! command -v ratiomet >/dev/null; then
+        echo "$1 does not say that it is a sphere: ratiomet is not installed here to tag it" >&2
+        return 0
+    fi
+    ratiomet tag "$2" --in-place --projection equirectangular --stereo "$eyes" >/dev/null
+}
+
 finish() { # name of an outcome whose part is made, its ending
     names_of "$1" "$2"
     if [ -n "$unturned" ]; then
-        mv -f -- "$part" "$whole"
-    else
         # shellcheck disable=SC2015 # both must be so
+        tagged "$1" "$part" && mv -f -- "$part" "$whole"
+    else
+        # shellcheck disable=SC2015 # all must be so
         ffmpeg -nostdin -v error -y -i "$part" -map 0 -c copy -metadata:s:v:0 rotate=0 "$turned" &&
-            mv -f -- "$turned" "$whole" && rm -- "$part"
+            tagged "$1" "$turned" && mv -f -- "$turned" "$whole" && rm -- "$part"
     fi
 }
 

@@ -7,7 +7,7 @@ use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
-use ratiomet_core::sphere::Layout;
+use ratiomet_core::sphere::{Layout, Span};
 
 use crate::coding;
 use crate::names::Names;
@@ -176,6 +176,9 @@ pub(crate) fn shell(package: &Package) -> String {
             }
             match straight(package, packaged) {
                 Ok(making) => {
+                    if let Some(eyes) = signalled(making.source, making.frame) {
+                        script += &format!("sphere {outcome} {eyes}\n");
+                    }
                     let made = format!(" \\\n    {outcome} {}", making.words());
                     *(if packaged.onward.is_some() { &mut straightly } else { &mut always }) += &made;
                 }
@@ -243,6 +246,16 @@ fi
 [ "$failed" -eq 0 ]
 "#;
 
+/// How the eyes share a frame whose files say that they are whole spheres.
+fn signalled(source: &Footage, frame: &Deliverable) -> Option<&'static str> {
+    let is_whole = [source.projection, frame.projection] == [Projection::Sphere; 2] && frame.sphere.span == Span::FULL;
+    is_whole.then_some(match frame.sphere.layout {
+        Layout::Mono => "mono",
+        Layout::TopBottom => "top-bottom",
+        Layout::SideBySide => "side-by-side",
+    })
+}
+
 /// What whoever carries a recipe out should know of it.
 fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
@@ -269,15 +282,13 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
-    if frame.projection == Projection::Sphere {
-        let eyes = match frame.sphere.layout {
-            Layout::Mono => "",
-            Layout::TopBottom => " --stereo top-bottom",
-            Layout::SideBySide => " --stereo side-by-side",
-        };
+    if let Some(eyes) = signalled(source, frame) {
         notes.push(format!(
-            "players show it as a sphere when it is tagged: ratiomet tag FILE --out TAGGED --projection equirectangular{eyes}"
+            "it is tagged as a sphere where ratiomet is installed; else: ratiomet tag FILE --out TAGGED --projection \
+             equirectangular --stereo {eyes}"
         ));
+    } else if frame.projection == Projection::Sphere && source.projection == Projection::Sphere {
+        notes.push("it is not tagged: only whole spheres are".to_owned());
     }
     if let Ok(making) = straight(package, packaged)
         && making.sphere.filters.contains("overlay")

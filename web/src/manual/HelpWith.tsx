@@ -11,7 +11,12 @@ export function HelpWith({ id }: { id: string }) {
   if (!page) return null;
   return (
     <>
-      <Button size="sm" variant="plain" aria-label={`What is “${page.title}”?`} onClick={() => setOpen(true)}>
+      <Button
+        size="sm"
+        variant="plain"
+        aria-label={`What is this? ${page.title}`}
+        onClick={() => setOpen(true)}
+      >
         What is this?
       </Button>
       {open && (

@@ -15,7 +15,9 @@ export function useLighting() {
     const dark = matchMedia("(prefers-color-scheme: dark)");
     const apply = () => {
       const night = lighting === "dark" || (lighting === "system" && dark.matches);
-      document.documentElement.dataset.bsTheme = night ? "dark" : "light";
+      const root = document.documentElement;
+      root.dataset.bsTheme = night ? "dark" : "light";
+      root.style.colorScheme = night ? "dark" : "light";
     };
     apply();
     dark.addEventListener("change", apply);

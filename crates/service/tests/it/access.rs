@@ -177,7 +177,13 @@ async fn the_light_can_be_chosen_and_is_remembered() {
     browser.press("Theme: system").await;
     browser.press("Theme: light").await;
     browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
+    // In a dark room it does not begin white.
+    let first = json!({ "source": "new MutationObserver((_, watch) => { if (document.body) { \
+        window.first = document.documentElement.dataset.bsTheme; watch.disconnect() } }) \
+        .observe(document, { childList: true, subtree: true })" });
+    browser.devtools("Page.addScriptToEvaluateOnNewDocument", first).await;
     browser.client.refresh().await.expect("a reload");
+    browser.until("window.first === 'dark'").await;
     browser.until("document.querySelector('[aria-label=\"Theme: dark\"]') !== null").await;
     browser.until("document.documentElement.dataset.bsTheme === 'dark'").await;
     browser.close().await;

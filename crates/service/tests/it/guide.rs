@@ -129,7 +129,7 @@ async fn help_is_there_where_one_is_and_the_tour_leads_through_the_screens() {
     }
     // From a finding to its page, from there to the manual, which is searched.
     browser.open("/projects/1/board/1/17").await;
-    browser.press("What is “Enlarged on one axis”?").await;
+    browser.press("What is this? Enlarged on one axis").await;
     browser.says("noted so that nobody wonders").await;
     browser.press("Open the manual here").await;
     browser.until("document.getElementById('finding/enlarged_one_way')?.getBoundingClientRect().top < 400").await;

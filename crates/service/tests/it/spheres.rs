@@ -187,6 +187,12 @@ async fn walk(server: &Server, folder: &Path) -> (String, i64, i64) {
     (base, source, frame)
 }
 
+/// Where programs are found, this one among them.
+fn beside_ffmpeg() -> String {
+    let own = std::path::Path::new(env!("CARGO_BIN_EXE_ratiomet")).parent().expect("a folder").display().to_string();
+    std::env::var("PATH").map_or(own.clone(), |path| format!("{own}:{path}"))
+}
+
 #[tokio::test]
 async fn a_view_is_a_source_and_its_recipe_makes_the_same_picture() {
     let folder = tempfile::tempdir().expect("a folder");
@@ -514,12 +520,17 @@ async fn what_stands_on_a_sphere_is_in_its_outcomes_its_views_and_its_recipes() 
         .current_dir(&folder)
         .env("CODEC", "-c:v png -pix_fmt rgb24")
         .env("ENDING", "mov")
+        .env("PATH", beside_ffmpeg())
         .output()
         .expect("sh runs");
     let said = String::from_utf8_lossy(&made.stderr).into_owned();
     for (outcome, kind) in [("S002_view_HD", "view"), ("S002_Headset", "turned")] {
         let file = format!("made/{outcome}.mov");
         assert!(folder.join(&file).exists(), "{outcome}: {said}");
+        // What shows a sphere says so, as another program reads it; what is flat does not.
+        let read = Command::new("ffprobe").args(["-v", "error", "-show_streams"]).arg(folder.join(&file)).output();
+        let read = String::from_utf8_lossy(&read.expect("ffprobe is installed").stdout).into_owned();
+        assert_eq!(read.contains("projection=equirectangular"), kind == "turned", "{outcome}: {read}");
         let alike = decibels(&folder, &file, &format!("with {kind}.png"));
         assert!(alike > 33.0, "{outcome}: {alike} dB; {said}");
     }
