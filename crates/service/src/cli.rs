@@ -340,10 +340,11 @@ impl Address {
 pub fn run() -> Result<ExitCode, String> {
     match Cli::parse().command {
         Command::Serve { address, data, media, copies } => {
-            serve(address, &data, (media.as_deref(), Copies(usize::from(copies))), |_| Ok(()))
+            let beside = Beside { media: media.as_deref(), copies: Copies(usize::from(copies)) };
+            serve(address, &data, &beside, |_| Ok(()))
         }
         Command::Demo { address, data, media, fresh } => {
-            serve(address, &data, (media.as_deref(), Copies(0)), |store| {
+            serve(address, &data, &Beside { media: media.as_deref(), copies: Copies(0) }, |store| {
                 if fresh || !store.has_demo().map_err(|error| error.to_string())? {
                     store.seed_demo(&demo::kiln()?).map_err(|error| error.to_string())?;
                 }
@@ -431,10 +432,18 @@ fn held(data: &Path) -> Result<Option<File>, String> {
 /// How long work in the background may go on once the server has ended.
 const TO_END: Duration = Duration::from_millis(500);
 
+/// What a server has beside its data file.
+struct Beside<'a> {
+    /// A folder of footage.
+    media: Option<&'a Path>,
+    /// Daily copies of the file.
+    copies: Copies,
+}
+
 fn serve(
     address: Address,
     data: &Path,
-    (media, copies): (Option<&Path>, Copies),
+    beside: &Beside<'_>,
     prepare: impl FnOnce(&Store) -> Result<(), String>,
 ) -> Result<ExitCode, String> {
     tracing_subscriber::fmt()
@@ -444,7 +453,7 @@ fn serve(
         )
         .with_writer(io::stderr)
         .init();
-    let media = media.map(MediaFolder::open).transpose()?;
+    let media = beside.media.map(MediaFolder::open).transpose()?;
     let _held = held(data)?;
     let store = Store::open(data).map_err(|error| error.to_string())?;
     prepare(&store)?;
@@ -465,7 +474,7 @@ fn serve(
         );
         // OK because a closed terminal must not end the server.
         let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
-        site.serve(store, media, copies).await;
+        site.serve(store, media, beside.copies).await;
         Ok::<_, String>(())
     })?;
     // Work that goes on in the background is given up: what it would write is written whole or not at all.

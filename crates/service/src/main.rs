@@ -17,6 +17,7 @@ mod probe;
 mod project_archive;
 mod proof;
 mod render;
+mod secret;
 mod server;
 mod stills;
 mod tag;

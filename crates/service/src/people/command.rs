@@ -7,7 +7,8 @@ use clap::{Args, Subcommand};
 use jiff::{SignedDuration, Timestamp};
 use ratiomet_core::words::counted;
 
-use super::{FORMAT, Password, People, Person, Role, TOKEN, Token, digest, secret};
+use super::{FORMAT, Password, People, Person, Role, TOKEN, Token};
+use crate::secret::{self, digest};
 
 /// The longest name.
 const LONGEST_NAME: usize = 60;
@@ -114,7 +115,7 @@ pub fn run(command: Command) -> Result<(), String> {
             let mut people = file.or_new()?;
             let name = sound(&people, &name)?;
             let until = Timestamp::now() + SignedDuration::from_hours(24 * i64::from(days));
-            let token = format!("{TOKEN}{}", secret::<32>());
+            let token = format!("{TOKEN}{}", secret::random::<32>());
             people.tokens.push(Token { name, role, until, sha256: digest(&token) });
             save(&people, &file.people)?;
             println!("{token}");

@@ -16,9 +16,9 @@ use std::time::SystemTime;
 use clap::ValueEnum;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 
+use crate::secret::digest;
 use crate::whole_file;
 
 /// The form of the file that this version writes.
@@ -100,21 +100,6 @@ impl Default for People {
     fn default() -> Self {
         Self { format: FORMAT, people: Vec::new(), tokens: Vec::new() }
     }
-}
-
-/// SHA-256 in hexadecimal digits.
-pub fn digest(text: &str) -> String {
-    Sha256::digest(text).iter().map(|byte| format!("{byte:02x}")).collect()
-}
-
-/// What nobody can guess: so many random bytes in hexadecimal digits.
-///
-/// # Panics
-/// Where the system has no source of random numbers: nothing is safe there.
-pub fn secret<const BYTES: usize>() -> String {
-    let mut bytes = [0; BYTES];
-    getrandom::fill(&mut bytes).expect("the system has random numbers");
-    bytes.iter().map(|byte| format!("{byte:02x}")).collect()
 }
 
 impl People {

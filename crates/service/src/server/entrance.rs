@@ -19,6 +19,7 @@ use tokio::sync::Semaphore;
 use super::refusal::Refusal;
 use super::rights;
 use crate::people::{self, Caller, Password, PeopleFile};
+use crate::secret;
 
 /// How long a session lasts without a request, and altogether.
 const IDLE: Duration = Duration::from_secs(12 * 3_600);
@@ -137,7 +138,7 @@ impl Entrance {
         from: IpAddr,
     ) -> Result<(Caller, String), Refusal> {
         let person = self.checked(name, password, from).await?;
-        let (key, now) = (people::secret::<32>(), Instant::now());
+        let (key, now) = (secret::random::<32>(), Instant::now());
         let mut sessions = self.sessions();
         sessions.retain(|_, session| now - session.used < IDLE && now - session.began < WHOLE);
         if sessions.len() >= MOST {

@@ -16,7 +16,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::handoff::{self, CarriedOut};
-use crate::people;
+use crate::secret;
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
@@ -102,11 +102,11 @@ async fn add_link(
     Body(Wanted { name, days }): Body<Wanted>,
 ) -> Result<Reply, Refusal> {
     app.run(move |store| {
-        let secret = people::secret::<24>();
+        let made = secret::random::<24>();
         let until = Timestamp::now() + SignedDuration::from_hours(24 * i64::from(days.0));
-        let digest = people::digest(&secret);
+        let digest = secret::digest(&made);
         let link = store.add_link(ProjectId::new(project), name.as_str(), &digest, until.as_millisecond())?;
-        Ok(Reply::json(&shown(link, Some(format!("/shared/{secret}")))).with(StatusCode::CREATED))
+        Ok(Reply::json(&shown(link, Some(format!("/shared/{made}")))).with(StatusCode::CREATED))
     })
     .await
 }
@@ -134,11 +134,11 @@ async fn remove_link(State(app): State<App>, Numbers((project, link)): Numbers<(
 const POLICY: &str = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; frame-ancestors 'none'; base-uri 'none'";
 
 /// The plan that a link shows, as it is now: sheets to be read and printed, and nothing else of the server.
-pub async fn shared(State(app): State<App>, Path(secret): Path<String>) -> Response {
+pub async fn shared(State(app): State<App>, Path(given): Path<String>) -> Response {
     let stills = app.stills.clone();
     let page = app
         .run(move |store| {
-            let Some(project) = store.linked(&people::digest(&secret))? else { return Ok(None) };
+            let Some(project) = store.linked(&secret::digest(&given))? else { return Ok(None) };
             let contents = store.contents(project)?;
             let package = handoff::package(&contents, &Selection::default(), || true).ok_or_else(Refusal::internal)?;
             let outcomes = CarriedOut::new(&package, &stills);
