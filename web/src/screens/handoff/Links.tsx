@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { api, settled } from "../../api/client";
 import { linksQuery } from "../../api/queries";
@@ -22,6 +22,10 @@ export function Links({ project }: { project: number }) {
   const [name, setName] = useState("");
   const [days, setDays] = useState("14");
   const [made, setMade] = useState<string>();
+  const shown = useRef<HTMLParagraphElement>(null);
+  useEffect(() => {
+    if (made) shown.current?.scrollIntoView({ block: "nearest" });
+  }, [made]);
   const refresh = () => client.invalidateQueries({ queryKey: linksQuery(project).queryKey });
   const copy = async (address: string) =>
     tell((await copyText(address)) ? "Link copied." : "The clipboard is not available here.");
@@ -33,10 +37,8 @@ export function Links({ project }: { project: number }) {
           body: { name: name.trim() || "client", days: Number(days) },
         }),
       );
-      const address = new URL(link.path ?? "", location.origin).href;
-      setMade(address);
+      setMade(new URL(link.path ?? "", location.origin).href);
       setName("");
-      await copy(address);
     } catch (failure) {
       tellFailure("No link was created", failure);
     }
@@ -90,7 +92,7 @@ export function Links({ project }: { project: number }) {
         </Button>
       </Form>
       {made && (
-        <p className="made" role="status">
+        <p className="made" role="status" ref={shown}>
           <a href={made} target="_blank" rel="noreferrer">
             {made}
           </a>{" "}
