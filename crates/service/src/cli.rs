@@ -31,9 +31,7 @@ use crate::probe;
 use crate::render;
 use crate::server::{self, Public, Reached, Site};
 use crate::tag;
-
-/// The version of the program, and of what it was built.
-pub const VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), " (", env!("RATIOMET_COMMIT"), ")");
+use crate::version::VERSION;
 
 /// Plans frame geometry conversions: how footage of any shape lands in the frames to deliver.
 #[derive(Debug, Parser)]

@@ -21,6 +21,7 @@ mod secret;
 mod server;
 mod stills;
 mod tag;
+mod version;
 mod whole_file;
 
 use std::process::ExitCode;

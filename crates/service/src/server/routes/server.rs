@@ -7,11 +7,11 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::cli::VERSION;
 use crate::keeping;
 use crate::server::App;
 use crate::server::openapi_json;
 use crate::server::reply::Reply;
+use crate::version::VERSION;
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(health)).routes(routes!(about)).routes(routes!(openapi))
