@@ -133,6 +133,10 @@ async fn documented_fields_are_the_fields_that_are_read() {
     case("SourceValues", "/shape/source", unknown.clone(), "").await;
     case("FrameValues", "/shape/frame", unknown.clone(), "").await;
     case("PreviewRequest", "/projects/1/conversions/1/17/preview", unknown.clone(), "").await;
+    case("GoRequest", "/projects/1/history/go", unknown.clone(), "").await;
+    case("TakeBackRequest", "/projects/1/history/take-back", unknown.clone(), "").await;
+    case("LinkValues", "/projects/1/links", unknown.clone(), "").await;
+    case("LogIn", "/session", unknown.clone(), "").await;
     let preview = |field: &str| serde_json::json!({ field: unknown });
     case("FramingChoice", "/projects/1/conversions/1/17/preview", preview("own"), "/own").await;
     case("EntryRequest", "/projects/1/conversions/1/17/preview", preview("entry"), "/entry").await;
