@@ -35,7 +35,7 @@ export const TOUR: readonly Step[] = [
   {
     title: "Hand-off",
     path: "/handoff",
-    text: "Choose who gets what: sheets, tables, framing lists, recipes. What will be written is listed; what blocks it is fixed or accepted first.",
+    text: "Choose who gets what: sheets, tables, framing lists, recipes. The files are listed before they are made; what blocks them is fixed or accepted first.",
   },
   {
     title: "A question without a project",

@@ -18,7 +18,7 @@ use tokio::sync::Semaphore;
 
 use super::refusal::Refusal;
 use super::rights;
-use crate::people::{self, Caller, Password, PeopleFile};
+use crate::people::{self, Caller, Password, People, PeopleFile, Person};
 use crate::secret;
 
 /// How long a session lasts without a request, and altogether.
@@ -62,6 +62,18 @@ struct Session {
     used: Instant,
 }
 
+impl Session {
+    /// Whether it has not come to its end.
+    fn lasts(&self, now: Instant) -> bool {
+        now - self.used < IDLE && now - self.began < WHOLE
+    }
+
+    /// Whose it is, if they are still known as they were at the login.
+    fn person<'p>(&self, people: &'p People) -> Option<&'p Person> {
+        people.person(&self.name).filter(|person| person.password == self.password)
+    }
+}
+
 impl Entrance {
     /// With the people that are known, or none; the port tells the cookies of servers on one machine apart.
     pub fn new(people: Option<PeopleFile>, port: u16, is_secure: bool, proxies: Vec<IpAddr>) -> Self {
@@ -101,9 +113,8 @@ impl Entrance {
         let now = Instant::now();
         let mut sessions = self.sessions();
         let session = sessions.get_mut(&key)?;
-        let person = people.person(&session.name).filter(|person| person.password == session.password);
-        match person {
-            Some(person) if now - session.used < IDLE && now - session.began < WHOLE => {
+        match session.person(&people) {
+            Some(person) if session.lasts(now) => {
                 session.used = now;
                 Some(Caller { name: person.name.clone(), role: person.role })
             }
@@ -123,11 +134,7 @@ impl Entrance {
         }
         let sessions = self.sessions();
         let session = self.key(headers).and_then(|key| sessions.get(&key));
-        session.is_some_and(|session| {
-            let now = Instant::now();
-            let lasts = now - session.used < IDLE && now - session.began < WHOLE;
-            lasts && people.person(&session.name).is_some_and(|person| person.password == session.password)
-        })
+        session.is_some_and(|session| session.lasts(Instant::now()) && session.person(&people).is_some())
     }
 
     /// Lets somebody in: gives who it is, and the cookie of the session.
@@ -140,7 +147,7 @@ impl Entrance {
         let person = self.checked(name, password, from).await?;
         let (key, now) = (secret::random::<32>(), Instant::now());
         let mut sessions = self.sessions();
-        sessions.retain(|_, session| now - session.used < IDLE && now - session.began < WHOLE);
+        sessions.retain(|_, session| session.lasts(now));
         if sessions.len() >= MOST {
             let idle = sessions.iter().min_by_key(|(_, session)| session.used).map(|(key, _)| key.clone());
             idle.and_then(|key| sessions.remove(&key));
@@ -185,7 +192,7 @@ impl Entrance {
     }
 
     /// The person of a name and a password.
-    async fn checked(self: &Arc<Self>, name: &str, password: String, from: IpAddr) -> Result<people::Person, Refusal> {
+    async fn checked(self: &Arc<Self>, name: &str, password: String, from: IpAddr) -> Result<Person, Refusal> {
         let people = self.people.as_ref().ok_or_else(Refusal::login_required)?.now();
         let known = name.to_lowercase();
         // A try counts as wrong until it turns out to be right: many at once gain nothing.

@@ -227,7 +227,7 @@ function Group<T extends number | string>({ name, keys, without, label, onToggle
   );
 }
 
-/** What stands in the way, what will be written, and the writing itself. */
+/** What stands in the way, the files, and the writing itself. */
 function Outcome({ project, request }: { project: number; request: HandoffRequest }) {
   const { tell } = useNotices();
   const { data: preview, error } = useQuery({
