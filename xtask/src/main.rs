@@ -129,7 +129,9 @@ fn test() -> Done {
     run(&web(), "npx", &["vite", "build"])?;
     helpers()?;
     run(&root(), "cargo", &["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
-    run(&root(), "cargo", &["test", "--workspace", "--locked"])
+    // Much of a test is waiting for a browser or another program.
+    let threads = std::thread::available_parallelism().map_or(2, |cores| 2 * cores.get()).to_string();
+    run(&root(), "cargo", &["test", "--workspace", "--locked", "--", "--test-threads", &threads])
 }
 
 /// The readers that are fuzzed: the binaries of `fuzz/`.

@@ -28,10 +28,11 @@ pub fn node_packages(web: &Path) -> Done {
     }
 }
 
-/// What tests run, how each says that it is there, and its package in Debian: Chromium and its driver for the interface,
+/// What tests run, how each says that it is there, and its package in Debian: Chromium, as it is without a window of its
+/// own, and its driver for the interface,
 /// writers and readers of media for headers, and recipes.
 const PROGRAMS: [(&str, &str, &str); 8] = [
-    ("chromium", "--version", "chromium"),
+    ("chromium-headless-shell", "--version", "chromium-headless-shell"),
     ("chromedriver", "--version", "chromium-driver"),
     ("ffmpeg", "-version", "ffmpeg"),
     ("mediainfo", "--version", "mediainfo"),

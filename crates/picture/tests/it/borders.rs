@@ -94,7 +94,7 @@ fn borders_are_found_to_the_pixel_at_least_as_often_as_cropdetect_finds_them() {
             made.insets[3] = made.insets[3].max(6);
         }
         let picture = picture(&made, &mut random);
-        let file = folder.path().join("still.png");
+        let file = folder.path().join("still.tif");
         picture.save(&file).expect("written");
         let found = find(&[still(picture.into())]).expect("borders");
         let right = found.insets == wanted(&made);

@@ -69,25 +69,21 @@ async fn no_screen_shuts_anybody_out_or_runs_off_the_side() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     let mut all = Vec::new();
-    for (scheme, width) in [("light", 1280), ("dark", PHONE)] {
-        let media = json!({ "features": [{ "name": "prefers-color-scheme", "value": scheme }] });
-        browser.devtools("Emulation.setEmulatedMedia", media).await;
-        for (path, says) in SCREENS {
-            browser.size(width, 800).await;
-            browser.open(path).await;
-            browser.says(says).await;
-            if path.contains("/board/") && !path.ends_with("proof") {
-                // With all that opens there.
-                browser.keys("sed").await;
-                browser.run("document.querySelector('.check-tools button')?.click()").await;
-            }
-            for violation in violations(&browser).await {
-                all.push(format!("{scheme} {path}: {violation}"));
-            }
-            if width == PHONE {
-                fits_on_a_phone(&browser, path).await;
-            }
+    for (path, says) in SCREENS {
+        browser.size(1280, 800).await;
+        browser.by("light").await;
+        browser.open(path).await;
+        browser.says(says).await;
+        if path.contains("/board/") && !path.ends_with("proof") {
+            // With all that opens there.
+            browser.keys("sed").await;
+            browser.run("document.querySelector('.check-tools button')?.click()").await;
         }
+        all.extend(violations(&browser).await.iter().map(|each| format!("by day {path}: {each}")));
+        browser.by("dark").await;
+        browser.size(PHONE, 800).await;
+        all.extend(violations(&browser).await.iter().map(|each| format!("by night on a phone {path}: {each}")));
+        fits_on_a_phone(&browser, path).await;
     }
     assert!(all.is_empty(), "{}", all.join("\n"));
     browser.console_is_empty().await;
@@ -99,17 +95,14 @@ async fn no_dialog_shuts_anybody_out() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     let mut all = Vec::new();
-    for scheme in ["dark", "light"] {
-        let media = json!({ "features": [{ "name": "prefers-color-scheme", "value": scheme }] });
-        browser.devtools("Emulation.setEmulatedMedia", media).await;
-        for (path, button, says) in DIALOGS {
-            browser.open(path).await;
-            browser.press(button).await;
-            browser.says(says).await;
-            for violation in violations(&browser).await {
-                all.push(format!("{scheme} {button}: {violation}"));
-            }
-        }
+    for (path, button, says) in DIALOGS {
+        browser.by("dark").await;
+        browser.open(path).await;
+        browser.press(button).await;
+        browser.says(says).await;
+        all.extend(violations(&browser).await.iter().map(|each| format!("by night {button}: {each}")));
+        browser.by("light").await;
+        all.extend(violations(&browser).await.iter().map(|each| format!("by day {button}: {each}")));
     }
     browser.size(PHONE, 800).await;
     browser.open("/projects/1/board").await;
@@ -152,7 +145,8 @@ async fn holds_all(browser: &Browser, path: &str) {
 #[tokio::test]
 async fn letters_of_twice_the_size_have_their_room() {
     let server = Server::demo();
-    let browser = Browser::with_letters(server.url(), 32).await;
+    let browser = Browser::at(server.url()).await;
+    browser.letters(32).await;
     for (path, says) in SCREENS {
         browser.open(path).await;
         browser.says(says).await;

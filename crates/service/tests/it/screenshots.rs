@@ -118,8 +118,7 @@ async fn of_the_main_views() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
     std::fs::create_dir_all(&folder).expect("a folder");
     for (name, path, says, scheme) in VIEWS {
-        let media = json!({ "features": [{ "name": "prefers-color-scheme", "value": scheme }] });
-        browser.devtools("Emulation.setEmulatedMedia", media).await;
+        browser.by(scheme).await;
         browser.open(path).await;
         browser.says(says).await;
         prepare(&browser, &server, name).await;

@@ -1,4 +1,4 @@
-//! Headless Chromium, driven as a person would: by pointer and keys. Two at most are started and kept
+//! Headless Chromium, driven as a person would: by pointer and keys. Three at most are started and kept
 //! for all tests, which take turns; each gets a window of its own, and nothing that another left.
 
 use std::io::{BufRead, BufReader};
@@ -16,7 +16,7 @@ use tokio::runtime::Runtime;
 use tokio::sync::{Semaphore, SemaphorePermit};
 
 /// How many tests may drive a browser at the same time.
-const AT_ONCE: u32 = 2;
+const AT_ONCE: u32 = 3;
 static TURNS: Semaphore = Semaphore::const_new(AT_ONCE as usize);
 
 /// The browsers that no test drives at the moment.
@@ -29,9 +29,7 @@ static CARRIER: LazyLock<Runtime> = LazyLock::new(|| {
 
 /// How long something may take to appear.
 const PATIENCE: Duration = Duration::from_secs(30);
-
-/// The size that somebody has set their letters to who has set nothing.
-const LETTERS: u32 = 16;
+const LOOK_AGAIN: Duration = Duration::from_millis(20);
 
 pub struct Browser {
     pub client: Client,
@@ -42,17 +40,15 @@ pub struct Browser {
 
 struct Session {
     client: Client,
-    letters: u32,
     _driver: Driver,
 }
 
 /// ChromeDriver in a process group of its own, behind a shell that ends the group and removes the
-/// browser's profile when this process is gone, however it went.
+/// browser's files when this process is gone, however it went.
 struct Driver {
     shell: Child,
     line: Option<ChildStdin>,
     port: u16,
-    profile: String,
 }
 
 impl Driver {
@@ -65,9 +61,11 @@ impl Driver {
         // The shell lets go of the output, so that it ends when the driver does.
         let script = "set -m; chromedriver --port=0 & driver=$!; exec >&-; read -r _; kill -- -$driver 2>/dev/null; wait; \
              rm -rf \"$1\" || { sleep 1; rm -rf \"$1\"; }";
-        let profile = tempfile::tempdir().expect("a folder").keep().display().to_string();
+        let files = tempfile::tempdir().expect("a folder").keep().display().to_string();
         let mut shell = Command::new("bash")
-            .args(["-c", script, "bash", &profile])
+            .args(["-c", script, "bash", &files])
+            .env("TMPDIR", &files)
+            .current_dir(&files)
             .stdin(Stdio::piped())
             .stdout(Stdio::piped())
             .stderr(Stdio::null())
@@ -90,7 +88,7 @@ impl Driver {
         };
         // Its further words must be read, or it stops when the pipe is full.
         std::thread::spawn(move || std::io::copy(&mut output, &mut std::io::sink()));
-        Some(Self { shell, line, port, profile })
+        Some(Self { shell, line, port })
     }
 }
 
@@ -131,17 +129,10 @@ impl WebDriverCompatibleCommand for ConsoleLog {
 }
 
 impl Session {
-    /// One that no test drives, for letters of that size.
-    fn kept(letters: u32) -> Option<Self> {
-        let mut kept = KEPT.lock().expect("no test fails while it holds it");
-        let at = kept.iter().position(|each| each.letters == letters)?;
-        Some(kept.swap_remove(at))
-    }
-
-    async fn start(letters: u32) -> Self {
+    async fn start() -> Self {
         let driver = Driver::start();
         let arguments = [
-            "--headless=new",
+            "--headless",
             "--no-sandbox",
             "--disable-gpu",
             "--disable-quic",
@@ -152,15 +143,10 @@ impl Session {
             "--disable-dev-shm-usage",
             "--force-device-scale-factor=1",
             "--window-size=1280,800",
-            &format!("--user-data-dir={}", driver.profile),
         ];
         let capabilities = json!({
             "goog:loggingPrefs": { "browser": "ALL" },
-            "goog:chromeOptions": {
-                "binary": "/usr/bin/chromium",
-                "args": arguments,
-                "prefs": { "webkit": { "webprefs": { "default_font_size": letters } } },
-            },
+            "goog:chromeOptions": { "binary": "/usr/bin/chromium-headless-shell", "args": arguments },
         });
         let Value::Object(capabilities) = capabilities else { unreachable!() };
         let address = format!("http://127.0.0.1:{}", driver.port);
@@ -169,7 +155,7 @@ impl Session {
             ClientBuilder::new(connector).capabilities(capabilities).connect(&address).await
         });
         let client = connecting.await.expect("a session").expect("a browser session");
-        Self { client, letters, _driver: driver }
+        Self { client, _driver: driver }
     }
 
     /// Leaves the windows of the test before behind, for one that nothing was done in.
@@ -190,24 +176,20 @@ impl Session {
 impl Browser {
     /// A browser of exactly 1280 by 800 for the pages at an address.
     pub async fn at(base: &str) -> Self {
-        Self::start(base, LETTERS, 1).await
+        Self::start(base, 1).await
     }
 
     /// The same while no other is driven, for what is timed or watched frame by frame.
     pub async fn alone_at(base: &str) -> Self {
-        Self::start(base, LETTERS, AT_ONCE).await
+        Self::start(base, AT_ONCE).await
     }
 
-    /// The same for somebody who has set the letters to another size.
-    pub async fn with_letters(base: &str, letters: u32) -> Self {
-        Self::start(base, letters, 1).await
-    }
-
-    async fn start(base: &str, letters: u32, turns: u32) -> Self {
+    async fn start(base: &str, turns: u32) -> Self {
         let turn = TURNS.acquire_many(turns).await.expect("turns never end");
-        let session = match Session::kept(letters) {
+        let kept = KEPT.lock().expect("no test fails while it holds it").pop();
+        let session = match kept {
             Some(kept) if kept.renew().await.is_ok() => kept,
-            _ => Session::start(letters).await,
+            _ => Session::start().await,
         };
         let browser = Self { client: session.client.clone(), base: base.to_owned(), session, _turn: turn };
         browser.size(1280, 800).await;
@@ -226,6 +208,17 @@ impl Browser {
         self.devtools("Emulation.setDeviceMetricsOverride", metrics).await;
     }
 
+    /// By day (`light`) or by night (`dark`), as the system says that the browser runs on.
+    pub async fn by(&self, scheme: &str) {
+        let media = json!({ "features": [{ "name": "prefers-color-scheme", "value": scheme }] });
+        self.devtools("Emulation.setEmulatedMedia", media).await;
+    }
+
+    /// Letters of a size that somebody has set in the browser; 16 is what it has by itself.
+    pub async fn letters(&self, size: u32) {
+        self.devtools("Page.setFontSizes", json!({ "fontSizes": { "standard": size } })).await;
+    }
+
     pub async fn open(&self, path: &str) {
         self.client.goto(&format!("{}{path}", self.base)).await.expect("the page");
     }
@@ -239,7 +232,7 @@ impl Browser {
     }
 
     async fn find(&self, what: Locator<'_>) -> Element {
-        match self.client.wait().at_most(PATIENCE).for_element(what).await {
+        match self.client.wait().at_most(PATIENCE).every(LOOK_AGAIN).for_element(what).await {
             Ok(element) => element,
             Err(error) => panic!("{what:?} did not appear: {error}; the page says: {}", self.text().await),
         }
@@ -272,7 +265,7 @@ impl Browser {
             );
             match self.client.execute_async(&script, vec![]).await {
                 Ok(Value::Bool(true)) => return,
-                Err(_) if start.elapsed() < PATIENCE => tokio::time::sleep(Duration::from_millis(20)).await,
+                Err(_) if start.elapsed() < PATIENCE => tokio::time::sleep(LOOK_AGAIN).await,
                 other => panic!("not reached: {condition} ({other:?}); the page says: {}", self.text().await),
             }
         }
@@ -372,10 +365,16 @@ impl Browser {
 
     /// Takes hold of a thing in its middle and drags it so many pixels, in steps of a screen each.
     pub async fn drag(&self, css: &str, x: f64, y: f64, steps: u32) {
-        let element = self.see(css).await;
-        let mut actions = MouseActions::new("mouse".to_owned())
-            .then(PointerAction::MoveToElement { element, duration: None, x: 0.0, y: 0.0 })
-            .then(PointerAction::Down { button: MOUSE_BUTTON_LEFT });
+        loop {
+            let element = self.see(css).await;
+            let rest = PointerAction::MoveToElement { element, duration: None, x: 0.0, y: 0.0 };
+            match self.client.perform_actions(MouseActions::new("mouse".to_owned()).then(rest)).await {
+                // The page has drawn it anew since it was found.
+                Err(error) if error.is_stale_element_reference() => {}
+                done => break done.unwrap_or_else(|error| panic!("cannot take hold of {css}: {error}")),
+            }
+        }
+        let mut actions = MouseActions::new("mouse".to_owned()).then(PointerAction::Down { button: MOUSE_BUTTON_LEFT });
         for step in 1..=steps {
             // Each step goes on from where the one before has ended, so that nothing is lost by rounding.
             let at = |way: f64, step: u32| (way * f64::from(step) / f64::from(steps)).round();
