@@ -157,7 +157,7 @@ side-by-side
 "*) eyes=side-by-side ;;
         *) return 0 ;;
     esac
-    case $2 in *.mp4 | *.mov) ;; *) return 0 ;; esac
+    case $2 in *.mp4 | *.mov | *.mkv) ;; *) return 0 ;; esac
     if ! command -v ratiomet >/dev/null; then
         echo "$1 does not say that it is a sphere: ratiomet is not installed here to tag it" >&2
         return 0

@@ -2,7 +2,7 @@
 
 use ratiomet_core::Exact;
 use ratiomet_core::cadence::Intent;
-use ratiomet_core::file::Codec;
+use ratiomet_core::file::{Codec, Container};
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::resampling::{Filter, Resampling};
@@ -249,11 +249,16 @@ fi
 /// How the eyes share a frame whose files say that they are whole spheres.
 fn signalled(source: &Footage, frame: &Deliverable) -> Option<&'static str> {
     let is_whole = [source.projection, frame.projection] == [Projection::Sphere; 2] && frame.sphere.span == Span::FULL;
-    is_whole.then_some(match frame.sphere.layout {
+    (is_whole && !is_mxf(frame)).then_some(match frame.sphere.layout {
         Layout::Mono => "mono",
         Layout::TopBottom => "top-bottom",
         Layout::SideBySide => "side-by-side",
     })
+}
+
+/// MXF has no words for spheres.
+fn is_mxf(frame: &Deliverable) -> bool {
+    frame.file.as_ref().is_some_and(|file| file.parts().container == Container::Mxf)
 }
 
 /// What whoever carries a recipe out should know of it.
@@ -288,7 +293,8 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
              equirectangular --stereo {eyes}"
         ));
     } else if frame.projection == Projection::Sphere && source.projection == Projection::Sphere {
-        notes.push("it is not tagged: only whole spheres are".to_owned());
+        let why = if is_mxf(frame) { "an MXF file cannot say that it is a sphere" } else { "only whole spheres are" };
+        notes.push(format!("it is not tagged: {why}"));
     }
     if let Ok(making) = straight(package, packaged)
         && making.sphere.filters.contains("overlay")

@@ -111,13 +111,28 @@ fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry
         [*video.pixel_crop_left, *video.pixel_crop_top, *video.pixel_crop_right, *video.pixel_crop_bottom];
     reading.insets = Some(Said::new([side(left), side(top), side(right), side(bottom)], "PixelCrop"));
     let shown = (width.saturating_sub(left).saturating_sub(right), height.saturating_sub(top).saturating_sub(bottom));
+    let stereo = match *video.stereo_mode {
+        1 | 11 => Stereo::SideBySide,
+        2 | 3 => Stereo::TopBottom,
+        _ => Stereo::Mono,
+    };
+    // The size at which it is shown is that of one eye.
+    let [beside, above] = match stereo {
+        Stereo::Mono => [1, 1],
+        Stereo::SideBySide => [2, 1],
+        Stereo::TopBottom => [1, 2],
+    };
     let unit = *video.display_unit;
     let said = [video.display_width.as_deref().copied(), video.display_height.as_deref().copied()];
     // Pixels, centimetres, inches or a ratio: all of them tell the shape. Of pixels, one that is not said is that of
     // the picture (RFC 9559, 5.1.4.1.28.14 and 15).
-    let [across, down] =
-        if unit == 0 { [said[0].or(said[1].map(|_| shown.0)), said[1].or(said[0].map(|_| shown.1))] } else { said };
-    if let (Some(across), Some(down)) = (across, down)
+    let [across, down] = if unit == 0 {
+        [said[0].or(said[1].map(|_| shown.0 / beside)), said[1].or(said[0].map(|_| shown.1 / above))]
+    } else {
+        said
+    };
+    let whole = |size: Option<u64>, eyes: u64| size.and_then(|size| size.checked_mul(eyes));
+    if let (Some(across), Some(down)) = (whole(across, beside), whole(down, above))
         && unit <= 3
     {
         let shape = across.checked_mul(shown.1).zip(down.checked_mul(shown.0)).and_then(|(a, b)| lowest64(a, b));
@@ -155,11 +170,6 @@ fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry
         let rate = known_rate(1e9 / u32::try_from(*duration).map_or(f64::INFINITY, f64::from));
         reading.rate = Some(Said::new(rate, "DefaultDuration"));
     }
-    let stereo = match *video.stereo_mode {
-        1 | 11 => Stereo::SideBySide,
-        2 | 3 => Stereo::TopBottom,
-        _ => Stereo::Mono,
-    };
     if let Some(projection) = &video.projection {
         let name = match *projection.projection_type {
             1 => Some("equirectangular"),

@@ -201,11 +201,11 @@ enum Command {
     },
     /// Say of a movie or a still that it shows a sphere, in a copy of it; or that it no longer does
     ///
-    /// Both generations of the published boxes are written into MP4 and MOV, panorama metadata in XMP into JPEG and PNG;
-    /// nothing else of the file changes but the places in its index. The file itself is not touched, unless that is asked
+    /// Both generations of the published boxes are written into MP4 and MOV, the projection into the tracks of Matroska and
+    /// WebM, panorama metadata in XMP into JPEG and PNG; nothing else of the file changes but the places in its index. The file itself is not touched, unless that is asked
     /// for. What it said before, and what it says now, is printed.
     Tag {
-        /// The movie, MP4 or MOV, in one piece; or the still, JPEG or PNG
+        /// The movie, MP4, MOV, Matroska or WebM, in one piece; or the still, JPEG or PNG
         #[arg(value_name = "IN")]
         file: PathBuf,
         /// Where the copy goes; it is replaced if it is there

@@ -1,6 +1,9 @@
 //! Says of a file that it shows a sphere, or that it does not, in a copy of it: of movies (MP4, MOV) by both generations of
-//! the published boxes, of stills (JPEG, PNG) by panorama metadata in XMP. Nothing else of the file changes.
+//! the published boxes, of Matroska and WebM by their own elements, of stills (JPEG, PNG) by panorama metadata in XMP.
+//! Nothing else of the file changes.
 
+mod ebml;
+mod matroska;
 mod movie;
 mod still;
 
@@ -35,6 +38,46 @@ fn refused(why: impl Into<String>) -> TagError {
     TagError::Refused(why.into())
 }
 
+/// How much of a file is copied at once.
+const PIECE: u64 = 1 << 20;
+
+/// Carries a file over into its copy, and tells how far it is.
+struct Carrier<'a, O, P> {
+    out: &'a mut O,
+    /// Is told the bytes of the file that are done, and all of them; ends the work by `false`.
+    progress: P,
+    done: u64,
+    all: u64,
+}
+
+impl<O: Write, P: FnMut(u64, u64) -> bool> Carrier<'_, O, P> {
+    /// Writes these bytes in place of so many of the file.
+    fn write(&mut self, bytes: &[u8], of_file: u64) -> Result<(), TagError> {
+        self.out.write_all(bytes)?;
+        self.told(of_file)
+    }
+
+    /// A stretch of the file as it is.
+    fn carry(&mut self, file: &mut (impl Read + Seek), from: u64, length: u64) -> Result<(), TagError> {
+        file.seek(SeekFrom::Start(from))?;
+        let mut left = length;
+        while left > 0 {
+            let now = left.min(PIECE);
+            if io::copy(&mut file.take(now), self.out)? < now {
+                return Err(refused("the file has become shorter meanwhile"));
+            }
+            left -= now;
+            self.told(now)?;
+        }
+        Ok(())
+    }
+
+    fn told(&mut self, by: u64) -> Result<(), TagError> {
+        self.done += by;
+        if (self.progress)(self.done, self.all) { Ok(()) } else { Err(TagError::Stopped) }
+    }
+}
+
 /// Writes a copy of a file that says what it shows: a sphere, or nothing of spheres. Progress is told in bytes of the copy
 /// and of the file, and ends the work by `false`.
 ///
@@ -44,23 +87,22 @@ pub fn copy(
     file: &mut (impl Read + Seek),
     tag: Option<Tag>,
     out: &mut impl Write,
-    mut progress: impl FnMut(u64, u64) -> bool,
+    progress: impl FnMut(u64, u64) -> bool,
 ) -> Result<(), TagError> {
+    let all = file.seek(SeekFrom::End(0))?;
+    let mut out = Carrier { out, progress, done: 0, all };
     let mut head = Vec::new();
     file.seek(SeekFrom::Start(0))?;
     file.by_ref().take(8).read_to_end(&mut head)?;
     file.seek(SeekFrom::Start(0))?;
+    if matroska::is_one(&head) {
+        return matroska::copy(file, tag, &mut out);
+    }
     if !still::is_one(&head) {
-        return movie::copy(file, tag, out, progress);
+        return movie::copy(file, tag, &mut out);
     }
     let mut bytes = Vec::new();
     file.take(still::MOST + 1).read_to_end(&mut bytes)?;
-    let tagged = still::tagged(&bytes, tag)?;
-    let all = tagged.len() as u64;
-    if !progress(0, all) {
-        return Err(TagError::Stopped);
-    }
-    out.write_all(&tagged)?;
-    progress(all, all);
-    Ok(())
+    out.told(0)?;
+    out.write(&still::tagged(&bytes, tag)?, all)
 }

@@ -3,7 +3,7 @@
 
 use std::io::{Read, Seek, SeekFrom, Write};
 
-use super::{Tag, TagError, refused};
+use super::{Carrier, Tag, TagError, refused};
 use crate::reading::Stereo;
 
 /// The user type of the first generation.
@@ -13,8 +13,6 @@ const FIRST: [u8; 16] =
 const HOLDERS: [&[u8; 4]; 5] = [b"moov", b"trak", b"mdia", b"minf", b"stbl"];
 /// The most bytes of an index.
 const MOST_INDEX: u64 = 256 << 20;
-/// How much of the media is copied at once.
-const PIECE: usize = 1 << 20;
 /// Bytes of a description of pictures before its boxes (ISO/IEC 14496-12, 12.1.3).
 const VISUAL: usize = 78;
 
@@ -277,12 +275,12 @@ struct Part {
 }
 
 /// The boxes of a file, in their order.
-fn parts(file: &mut (impl Read + Seek)) -> Result<(Vec<Part>, u64), TagError> {
+fn parts(file: &mut (impl Read + Seek)) -> Result<Vec<Part>, TagError> {
     let end = file.seek(SeekFrom::End(0))?;
     let mut parts = Vec::new();
     let mut start = 0;
     while start < end {
-        let cut_short = || refused("this is no MP4 or MOV file, or it is cut short");
+        let cut_short = || refused("this is no MP4, MOV or Matroska file, or it is cut short");
         let mut head = [0; 16];
         file.seek(SeekFrom::Start(start))?;
         let read = usize::try_from((end - start).min(16)).unwrap_or(16);
@@ -310,21 +308,19 @@ fn parts(file: &mut (impl Read + Seek)) -> Result<(Vec<Part>, u64), TagError> {
         parts.push(Part { kind, start, head: length, size });
         start += size;
     }
-    Ok((parts, end))
+    Ok(parts)
 }
 
-/// Writes a copy of a movie that says what it shows: a sphere, or nothing of spheres. Progress is told in bytes of the copy
-/// and of the file, and ends the work by `false`.
+/// Writes a copy of a movie that says what it shows: a sphere, or nothing of spheres.
 ///
 /// # Errors
 /// A sentence for a file that is no MP4 or MOV, has no pictures, or lies in fragments; and what reading and writing say.
-pub(super) fn copy(
+pub(super) fn copy<O: Write, P: FnMut(u64, u64) -> bool>(
     file: &mut (impl Read + Seek),
     tag: Option<Tag>,
-    out: &mut impl Write,
-    mut progress: impl FnMut(u64, u64) -> bool,
+    out: &mut Carrier<'_, O, P>,
 ) -> Result<(), TagError> {
-    let (parts, all) = parts(file)?;
+    let parts = parts(file)?;
     if parts.iter().any(|part| part.kind == *b"moof") {
         return Err(refused("the movie lies in fragments: put it into one piece first (ffmpeg -i IN -c copy OUT)"));
     }
@@ -356,25 +352,11 @@ pub(super) fn copy(
         }
         by = now;
     };
-    let mut piece = vec![0; PIECE];
-    let mut copied = 0;
     for part in &parts {
         if part.start == index.start {
-            out.write_all(&written)?;
-            copied += part.size;
-            continue;
-        }
-        file.seek(SeekFrom::Start(part.start))?;
-        let mut left = part.size;
-        while left > 0 {
-            let now = usize::try_from(left.min(PIECE as u64)).unwrap_or(PIECE);
-            file.read_exact(&mut piece[..now])?;
-            out.write_all(&piece[..now])?;
-            left -= now as u64;
-            copied += now as u64;
-            if !progress(copied, all) {
-                return Err(TagError::Stopped);
-            }
+            out.write(&written, part.size)?;
+        } else {
+            out.carry(file, part.start, part.size)?;
         }
     }
     Ok(())

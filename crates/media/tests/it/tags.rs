@@ -6,7 +6,7 @@ use std::process::Command;
 
 use proptest::prelude::*;
 use ratiomet_media::tag::{Tag, TagError, copy};
-use ratiomet_media::{Slices, Stereo, read};
+use ratiomet_media::{Said, Slices, Stereo, read};
 
 /// A short movie with sound; its index stands before the media or behind it.
 fn movie(folder: &Path, name: &str, more: &[&str]) -> Vec<u8> {
@@ -90,6 +90,207 @@ fn other_readers_find_what_was_meant_and_the_pictures_are_the_same() {
     }
 }
 
+/// The pictures after a jump, which go by the index.
+fn jumped(file: &Path) -> String {
+    let output = Command::new("ffmpeg")
+        .args(["-v", "error", "-ss", "3.2", "-i"])
+        .arg(file)
+        .args(["-map", "0:v", "-f", "framemd5", "-"])
+        .output();
+    let text = String::from_utf8(output.expect("ffmpeg is installed").stdout).expect("text");
+    assert!(text.lines().count() > 12, "{text}");
+    text
+}
+
+#[test]
+fn matroska_says_it_in_its_tracks_and_its_index_still_leads_to_the_pictures() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let place = folder.path();
+    let made = |name: &str, more: &[&str]| {
+        let made = Command::new("ffmpeg")
+            .args(["-v", "error", "-y", "-f", "lavfi", "-i", "testsrc2=s=320x160:r=24:d=4"])
+            .args(["-f", "lavfi", "-i", "sine=d=4", "-c:v", "mpeg4", "-g", "12"])
+            .args(more)
+            .arg(place.join(name))
+            .status();
+        assert!(made.expect("ffmpeg is installed").success());
+    };
+    made("plain.mkv", &["-cluster_time_limit", "500"]);
+    made("before.mkv", &["-cluster_time_limit", "500", "-cues_to_front", "1"]);
+    made("web.webm", &["-c:v", "libvpx", "-c:a", "libopus"]);
+    let muxed = Command::new("mkvmerge")
+        .args(["--quiet", "--cluster-length", "500ms", "-o"])
+        .args([place.join("muxed.mkv"), place.join("plain.mkv")])
+        .status();
+    assert!(muxed.expect("mkvmerge is installed").success());
+    for name in ["plain.mkv", "before.mkv", "web.webm", "muxed.mkv"] {
+        let bytes = std::fs::read(place.join(name)).expect("a movie");
+        for tag in TAGS {
+            let out = tagged(&bytes, Some(tag));
+            let file = place.join(format!("tagged {name}"));
+            std::fs::write(&file, &out).expect("written");
+            let [before, after] = [&bytes, &out]
+                .map(|bytes| read(&Slices::new(bytes.len() as u64, vec![(0, bytes.clone())])).expect("a reading"));
+            let sphere = after.sphere.expect("a sphere").value;
+            let shape = |shape: Option<Said<(u32, u32)>>| shape.map_or((1, 1), |shape| shape.value);
+            assert_eq!(shape(after.pixel_aspect), shape(before.pixel_aspect), "{name}: {tag:?}");
+            assert_eq!((sphere.projection.as_str(), sphere.stereo), ("equirectangular", tag.stereo), "{name}");
+            let probed = said("ffprobe", &["-v", "error", "-show_streams", "-of", "json"], &file);
+            let probed: serde_json::Value = serde_json::from_str(&probed).expect("JSON");
+            let sides = probed["streams"][0]["side_data_list"].to_string();
+            let [yaw, pitch, roll] = tag.initial_view;
+            for part in [
+                "Spherical Mapping".to_owned(),
+                "equirectangular".to_owned(),
+                format!("\"yaw\":{yaw:.0}"),
+                format!("\"pitch\":{pitch:.0}"),
+                format!("\"roll\":{roll:.0}"),
+            ] {
+                assert!(sides.contains(&part), "{name}: {part} is not in {sides}");
+            }
+            let (eyes, shown) = match tag.stereo {
+                Stereo::Mono => ("", ""),
+                Stereo::TopBottom => ("top and bottom", "Top-Bottom (left eye first)"),
+                Stereo::SideBySide => ("side by side", "Side by Side (left eye first)"),
+            };
+            assert!(sides.contains(eyes) && !sides.contains("\"inverted\":1"), "{name}: {sides}");
+            let layout = said("mediainfo", &["--Inform=Video;%MultiView_Layout%"], &file);
+            assert_eq!(layout.trim(), shown, "{name}");
+            // Every element is where the index of a writer of this format expects it.
+            let checked =
+                Command::new("mkvmerge").args(["--identify"]).arg(&file).output().expect("mkvmerge is installed");
+            assert!(checked.status.success(), "{name}: {}", String::from_utf8_lossy(&checked.stdout));
+            assert_eq!(decoded(&file), decoded(&place.join(name)), "{name}: frame by frame");
+            assert_eq!(jumped(&file), jumped(&place.join(name)), "{name}: after a jump");
+            assert!(points_to_what_it_says(&out) >= 3, "{name}");
+            // Taken off again it is the file that it was, and tagged twice it says it once.
+            assert!(tagged(&out, None) == bytes, "{name}: {tag:?}");
+            assert!(tagged(&out, Some(tag)) == out, "{name}: {tag:?}");
+        }
+        assert!(tagged(&bytes, None) == bytes, "{name}");
+    }
+}
+
+#[test]
+fn two_eyes_in_matroska_have_the_shape_that_ffprobe_reads() {
+    let folder = tempfile::tempdir().expect("a folder");
+    for (eyes, shape) in [("top_bottom", "1/1"), ("left_right", "1/1"), ("top_bottom", "3/2"), ("right_left", "3/4")] {
+        let more = ["-metadata:s:v", &format!("stereo_mode={eyes}"), "-vf", &format!("setsar={shape}")];
+        let bytes = movie(folder.path(), "eyes.mkv", &more);
+        let reading = read(&Slices::new(bytes.len() as u64, vec![(0, bytes.clone())])).expect("a reading");
+        let (across, down) = reading.pixel_aspect.map_or((1, 1), |shape| shape.value);
+        assert_eq!(format!("{across}/{down}"), shape, "{eyes}");
+        let show = [
+            "-v",
+            "error",
+            "-select_streams",
+            "v",
+            "-show_entries",
+            "stream=sample_aspect_ratio",
+            "-of",
+            "default=nk=1:nw=1",
+        ];
+        assert_eq!(said("ffprobe", &show, &folder.path().join("eyes.mkv")).trim(), shape.replace('/', ":"), "{eyes}");
+        // Tagged in another order of the eyes the pixels keep their shape, and when the tag is taken off.
+        for tag in TAGS {
+            let out = tagged(&bytes, Some(tag));
+            for out in [tagged(&out, None), out] {
+                std::fs::write(folder.path().join("tagged.mkv"), &out).expect("written");
+                let probed = said("ffprobe", &show, &folder.path().join("tagged.mkv"));
+                assert_eq!(probed.trim(), shape.replace('/', ":"), "{eyes} {tag:?}");
+            }
+        }
+    }
+}
+
+/// Number, where its content begins, and its end, of an element (RFC 8794).
+fn ebml(bytes: &[u8], at: usize) -> Option<(u64, usize, usize)> {
+    let number = |at: usize, keep: bool| {
+        let length = bytes.get(at)?.leading_zeros() as usize + 1;
+        let value = bytes.get(at..at + length)?.iter().fold(0_u64, |value, byte| value << 8 | u64::from(*byte));
+        Some((if keep { value } else { value & !(1 << (7 * length)) }, at + length))
+    };
+    let (id, at) = number(at, true)?;
+    let (size, start) = number(at, false)?;
+    Some((id, start, start + usize::try_from(size).ok()?))
+}
+
+/// Follows every place that seek heads and cues of a file name to what stands there; how many they are.
+fn points_to_what_it_says(bytes: &[u8]) -> usize {
+    fn walk(bytes: &[u8], from: usize, to: usize, seen: &mut impl FnMut(u64, &[u8])) {
+        let mut at = from;
+        while at < to {
+            let (id, start, end) = ebml(bytes, at).expect("an element");
+            if [0x114D_9B74, 0x4DBB, 0x1C53_BB6B, 0xBB, 0xB7].contains(&id) {
+                walk(bytes, start, end, seen);
+            } else {
+                seen(id, &bytes[start..end]);
+            }
+            at = end;
+        }
+    }
+    let (_, _, head) = ebml(bytes, 0).expect("a head");
+    let (_, begin, end) = ebml(bytes, head).expect("a segment");
+    let (mut places, mut wanted) = (Vec::new(), 0);
+    walk(bytes, begin, end, &mut |id, content| {
+        let value = content.iter().take(8).fold(0_u64, |value, byte| value << 8 | u64::from(*byte));
+        match id {
+            0x53AB => wanted = value,
+            0x53AC => places.push((wanted, value)),
+            0xF1 => places.push((0x1F43_B675, value)),
+            _ => {}
+        }
+    });
+    for (id, place) in &places {
+        let found = ebml(bytes, begin + usize::try_from(*place).expect("a place")).expect("an element");
+        assert_eq!(found.0, *id, "at {place}");
+    }
+    places.len()
+}
+
+/// A Matroska file of hardly anything, whose cues point past a place that needs one byte more once it has moved.
+fn small(before: usize, position: &[u8]) -> Vec<u8> {
+    let of = |id: &[u8], content: &[u8]| {
+        let size = u32::try_from(content.len()).expect("small") | 0x1000_0000;
+        [id, &size.to_be_bytes(), content].concat()
+    };
+    let track = of(&[0xAE], &[of(&[0xD7], &[1]), of(&[0x86], b"V_VP8"), of(&[0xE0], &of(&[0xB0], &[64]))].concat());
+    let tracks = of(&[0x16, 0x54, 0xAE, 0x6B], &track);
+    let info = of(&[0x15, 0x49, 0xA9, 0x66], &vec![0; before]);
+    let cluster = of(&[0x1F, 0x43, 0xB6, 0x75], &[of(&[0xE7], &[0]), of(&[0xA7], position)].concat());
+    let at = tracks.len() + info.len();
+    let at: Vec<u8> = at.to_be_bytes().into_iter().skip_while(|byte| *byte == 0).collect();
+    let cues = of(&[0x1C, 0x53, 0xBB, 0x6B], &of(&[0xBB], &of(&[0xB7], &of(&[0xF1], &at))));
+    let segment = of(&[0x18, 0x53, 0x80, 0x67], &[tracks, info, cluster, cues].concat());
+    [of(&[0x1A, 0x45, 0xDF, 0xA3], &[]), segment].concat()
+}
+
+#[test]
+fn places_of_clusters_that_need_a_byte_more_get_it() {
+    for before in 80..180 {
+        let bytes = small(before, &[0]);
+        let out = tagged(&bytes, Some(TAGS[1]));
+        assert_eq!(points_to_what_it_says(&out), 1, "{before}");
+        assert_eq!(points_to_what_it_says(&tagged(&out, None)), 1, "{before}");
+    }
+    // The position of a cluster follows in as many bytes as it has; where it needs more, it goes.
+    let (tracks, clusters) = ([0x16, 0x54, 0xAE, 0x6B], [0x1F, 0x43, 0xB6, 0x75]);
+    let at = |bytes: &[u8], id: [u8; 4]| bytes.windows(4).position(|here| here == id).expect("an element");
+    let plain = small(170, &[0]);
+    let position = u8::try_from(at(&plain, clusters) - at(&plain, tracks)).expect("near");
+    for (position, stays) in [(vec![0, position], true), (vec![position], false)] {
+        let out = tagged(&small(170, &position), Some(TAGS[1]));
+        let (_, inside, _) = ebml(&out, at(&out, clusters)).expect("a cluster");
+        let (_, _, next) = ebml(&out, inside).expect("its time");
+        let (id, start, end) = ebml(&out, next).expect("its position");
+        assert_eq!(id, if stays { 0xA7 } else { 0xEC }, "{position:?}");
+        if stays {
+            let value = out[start..end].iter().fold(0_usize, |value, byte| value << 8 | usize::from(*byte));
+            assert_eq!(value, at(&out, clusters) - at(&out, tracks));
+        }
+    }
+}
+
 /// A box of the file format.
 fn boxed(kind: &[u8; 4], parts: &[Vec<u8>]) -> Vec<u8> {
     let inside = parts.concat();
@@ -135,7 +336,7 @@ fn what_cannot_be_tagged_says_why() {
         assert!(matches!(refused, TagError::Refused(_)), "{refused}");
         refused.to_string()
     };
-    assert!(refuse(b"plain words of no movie").contains("no MP4 or MOV file"));
+    assert!(refuse(b"plain words of no movie").contains("no MP4, MOV or Matroska file"));
     let pieces = movie(folder.path(), "pieces.mp4", &["-movflags", "+frag_keyframe+empty_moov"]);
     assert!(refuse(&pieces).contains("fragments"));
     let sound = movie(folder.path(), "sound.mp4", &["-vn"]);
@@ -143,6 +344,16 @@ fn what_cannot_be_tagged_says_why() {
     let whole = movie(folder.path(), "whole.mp4", &[]);
     assert!(refuse(&whole[..whole.len() - 20]).contains("cut short"));
     assert!(refuse(&boxed(b"ftyp", &[vec![0; 8]])).contains("no index"));
+    let sound = movie(folder.path(), "sound.mkv", &["-vn"]);
+    assert!(refuse(&sound).contains("no track of pictures"));
+    let mut live = small(0, &[0]);
+    let cluster = live.windows(4).position(|id| id == [0x1F, 0x43, 0xB6, 0x75]).expect("a cluster");
+    live[cluster + 4..cluster + 8].copy_from_slice(&[0x1F, 0xFF, 0xFF, 0xFF]);
+    assert!(refuse(&live).contains("a live recording"));
+    let film = movie(folder.path(), "film.mkv", &[]);
+    assert!(refuse(&film[..film.len() - 20]).contains("cut short"));
+    let stopped = copy(&mut Cursor::new(&film), Some(TAGS[0]), &mut Vec::new(), |_, _| false);
+    assert!(matches!(stopped, Err(TagError::Stopped)));
     let stopped = copy(&mut Cursor::new(&whole), Some(TAGS[0]), &mut Vec::new(), |_, _| false);
     assert!(matches!(stopped, Err(TagError::Stopped)));
 }
@@ -159,6 +370,21 @@ proptest! {
         let mut out = Vec::new();
         let copied = copy(&mut Cursor::new(&bytes), Some(TAGS[1]), &mut out, |_, _| true);
         prop_assert!(copied.is_err() || out.len() >= bytes.len());
+    }
+}
+
+proptest! {
+    #[test]
+    fn damaged_segments_are_refused_and_never_panic(
+        at in 0_usize..400, value in any::<u8>(), cut in 0_usize..400, before in 0_usize..90,
+    ) {
+        let mut bytes = small(before, &[0, 90]);
+        let end = bytes.len();
+        bytes[at % end] = value;
+        bytes.truncate(end - cut % end);
+        // OK to be refused or copied: what is asked is that it ends.
+        let _ = copy(&mut Cursor::new(&bytes), Some(TAGS[1]), &mut Vec::new(), |_, _| true);
+        let _ = copy(&mut Cursor::new(&bytes), None, &mut Vec::new(), |_, _| true);
     }
 }
 

@@ -507,32 +507,30 @@ async fn what_stands_on_a_sphere_is_in_its_outcomes_its_views_and_its_recipes() 
     assert_eq!((&one["crosses_seam"], &other["crosses_seam"]), (&json!(false), &json!(true)));
 
     hand_over(&data, "Walk", "recipes", &folder);
-    for (from, to) in [("footage", "sphere.png"), ("made", "")] {
-        std::fs::create_dir(folder.join(from)).expect("a folder");
-        if !to.is_empty() {
-            std::fs::copy(folder.join(to), folder.join(from).join("S002.png")).expect("copied");
-        }
-    }
+    std::fs::create_dir(folder.join("footage")).expect("a folder");
+    std::fs::copy(folder.join("sphere.png"), folder.join("footage/S002.png")).expect("copied");
     let script = folder.join("Walk/recipes/convert.sh");
-    let made = Command::new("sh")
-        .arg(&script)
-        .args(["footage", "made"])
-        .current_dir(&folder)
-        .env("CODEC", "-c:v png -pix_fmt rgb24")
-        .env("ENDING", "mov")
-        .env("PATH", beside_ffmpeg())
-        .output()
-        .expect("sh runs");
-    let said = String::from_utf8_lossy(&made.stderr).into_owned();
-    for (outcome, kind) in [("S002_view_HD", "view"), ("S002_Headset", "turned")] {
-        let file = format!("made/{outcome}.mov");
-        assert!(folder.join(&file).exists(), "{outcome}: {said}");
-        // What shows a sphere says so, as another program reads it; what is flat does not.
-        let read = Command::new("ffprobe").args(["-v", "error", "-show_streams"]).arg(folder.join(&file)).output();
-        let read = String::from_utf8_lossy(&read.expect("ffprobe is installed").stdout).into_owned();
-        assert_eq!(read.contains("projection=equirectangular"), kind == "turned", "{outcome}: {read}");
-        let alike = decibels(&folder, &file, &format!("with {kind}.png"));
-        assert!(alike > 33.0, "{outcome}: {alike} dB; {said}");
+    for ending in ["mov", "mkv"] {
+        let made = Command::new("sh")
+            .arg(&script)
+            .args(["footage", ending])
+            .current_dir(&folder)
+            .env("CODEC", "-c:v png -pix_fmt rgb24")
+            .env("ENDING", ending)
+            .env("PATH", beside_ffmpeg())
+            .output()
+            .expect("sh runs");
+        let said = String::from_utf8_lossy(&made.stderr).into_owned();
+        for (outcome, kind) in [("S002_view_HD", "view"), ("S002_Headset", "turned")] {
+            let file = format!("{ending}/{outcome}.{ending}");
+            assert!(folder.join(&file).exists(), "{outcome}: {said}");
+            // What shows a sphere says so, as another program reads it; what is flat does not.
+            let read = Command::new("ffprobe").args(["-v", "error", "-show_streams"]).arg(folder.join(&file)).output();
+            let read = String::from_utf8_lossy(&read.expect("ffprobe is installed").stdout).into_owned();
+            assert_eq!(read.contains("projection=equirectangular"), kind == "turned", "{file}: {read}");
+            let alike = decibels(&folder, &file, &format!("with {kind}.png"));
+            assert!(alike > 33.0, "{file}: {alike} dB; {said}");
+        }
     }
     // A project that is taken to another machine with its stills has them too.
     let archive = server.get(&format!("{base}/archive")).await;
