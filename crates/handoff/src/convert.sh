@@ -68,9 +68,8 @@ fi
 # How far it is, where somebody looks on.
 if [ -t 2 ]; then stats=-stats; else stats=; fi
 
-# The outcomes that show spheres, a line each before how the eyes share the frame.
-spheres='
-'
+# The outcomes that show spheres, a line each before how their files say so.
+spheres=
 
 at=0
 made=0
@@ -135,34 +134,29 @@ together() { # of file makes the parts of all outcomes
     ffmpeg -nostdin -v error $stats -y -noautorotate $unturned -i "$file" "$@"
 }
 
-sphere() { # name of an outcome that shows a sphere, how the eyes share its frame
-    spheres="$spheres$1
-$2
+sphere() { # name of an outcome that shows a sphere, how its file says so
+    shown=$1
+    shift
+    spheres="$spheres$shown
+$*
 "
 }
 
 tagged() { # name of an outcome, its file: says in the file that it shows a sphere, if it does
-    case $spheres in
-        *"
-$1
-mono
-"*) eyes=mono ;;
-        *"
-$1
-top-bottom
-"*) eyes=top-bottom ;;
-        *"
-$1
-side-by-side
-"*) eyes=side-by-side ;;
-        *) return 0 ;;
-    esac
+    how=
+    while IFS= read -r shown && IFS= read -r said; do
+        if [ "$shown" = "$1" ]; then how=$said; fi
+    done <<EOF
+$spheres
+EOF
+    [ -n "$how" ] || return 0
     case $2 in *.mp4 | *.mov | *.mkv) ;; *) return 0 ;; esac
     if ! command -v ratiomet >/dev/null; then
         echo "$1 does not say that it is a sphere: ratiomet is not installed here to tag it" >&2
         return 0
     fi
-    ratiomet tag "$2" --in-place --projection equirectangular --stereo "$eyes" >/dev/null
+    # shellcheck disable=SC2086 # several words
+    ratiomet tag "$2" --in-place --projection equirectangular $how >/dev/null
 }
 
 finish() { # name of an outcome whose part is made, its ending

@@ -7,7 +7,7 @@ use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::{Projection, RangePlan, RatePlan, Scan, SignalRange};
-use ratiomet_core::sphere::{Layout, Span};
+use ratiomet_core::sphere::{Eyes, Layout};
 
 use crate::coding;
 use crate::names::Names;
@@ -176,8 +176,8 @@ pub(crate) fn shell(package: &Package) -> String {
             }
             match straight(package, packaged) {
                 Ok(making) => {
-                    if let Some(eyes) = signalled(making.source, making.frame) {
-                        script += &format!("sphere {outcome} {eyes}\n");
+                    if let Some(Ok(options)) = signalled(making.source, making.frame) {
+                        script += &format!("sphere {outcome} {options}\n");
                     }
                     let made = format!(" \\\n    {outcome} {}", making.words());
                     *(if packaged.onward.is_some() { &mut straightly } else { &mut always }) += &made;
@@ -246,19 +246,26 @@ fi
 [ "$failed" -eq 0 ]
 "#;
 
-/// How the eyes share a frame whose files say that they are whole spheres.
-fn signalled(source: &Footage, frame: &Deliverable) -> Option<&'static str> {
-    let is_whole = [source.projection, frame.projection] == [Projection::Sphere; 2] && frame.sphere.span == Span::FULL;
-    (is_whole && !is_mxf(frame)).then_some(match frame.sphere.layout {
+/// How the file of a frame says that it shows a sphere, as options of `ratiomet tag`, or why it cannot; none where no sphere is
+/// shown.
+fn signalled(source: &Footage, frame: &Deliverable) -> Option<Result<String, &'static str>> {
+    if [source.projection, frame.projection] != [Projection::Sphere; 2] {
+        return None;
+    }
+    if frame.file.as_ref().is_some_and(|file| file.parts().container == Container::Mxf) {
+        return Some(Err("an MXF file cannot say that it is a sphere"));
+    }
+    let form = &frame.sphere;
+    if form.layout != Layout::Mono && form.eyes == Eyes::RightFirst {
+        return Some(Err("that the right eye comes first cannot be said"));
+    }
+    let eyes = match form.layout {
         Layout::Mono => "mono",
         Layout::TopBottom => "top-bottom",
         Layout::SideBySide => "side-by-side",
-    })
-}
-
-/// MXF has no words for spheres.
-fn is_mxf(frame: &Deliverable) -> bool {
-    frame.file.as_ref().is_some_and(|file| file.parts().container == Container::Mxf)
+    };
+    let [across, up] = [form.span.across.value(), form.span.up.value()].map(|side| side.to_short_decimal(4));
+    Some(Ok(format!("--stereo {eyes} --span {across}x{up}")))
 }
 
 /// What whoever carries a recipe out should know of it.
@@ -287,14 +294,13 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
-    if let Some(eyes) = signalled(source, frame) {
-        notes.push(format!(
+    match signalled(source, frame) {
+        Some(Ok(options)) => notes.push(format!(
             "it is tagged as a sphere where ratiomet is installed; else: ratiomet tag FILE --out TAGGED --projection \
-             equirectangular --stereo {eyes}"
-        ));
-    } else if frame.projection == Projection::Sphere && source.projection == Projection::Sphere {
-        let why = if is_mxf(frame) { "an MXF file cannot say that it is a sphere" } else { "only whole spheres are" };
-        notes.push(format!("it is not tagged: {why}"));
+             equirectangular {options}"
+        )),
+        Some(Err(why)) => notes.push(format!("it is not tagged: {why}")),
+        None => {}
     }
     if let Ok(making) = straight(package, packaged)
         && making.sphere.filters.contains("overlay")

@@ -85,6 +85,15 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
     Ok(reading)
 }
 
+/// How the eyes share the frame, by the number for it.
+pub(crate) const fn stereo_of(mode: u64) -> Stereo {
+    match mode {
+        1 | 11 => Stereo::SideBySide,
+        2 | 3 => Stereo::TopBottom,
+        _ => Stereo::Mono,
+    }
+}
+
 /// How long it is, in seconds.
 fn seconds_of(info: &Info) -> Option<f64> {
     let ticks = **info.duration.as_ref()?;
@@ -111,17 +120,9 @@ fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry
         [*video.pixel_crop_left, *video.pixel_crop_top, *video.pixel_crop_right, *video.pixel_crop_bottom];
     reading.insets = Some(Said::new([side(left), side(top), side(right), side(bottom)], "PixelCrop"));
     let shown = (width.saturating_sub(left).saturating_sub(right), height.saturating_sub(top).saturating_sub(bottom));
-    let stereo = match *video.stereo_mode {
-        1 | 11 => Stereo::SideBySide,
-        2 | 3 => Stereo::TopBottom,
-        _ => Stereo::Mono,
-    };
+    let stereo = stereo_of(*video.stereo_mode);
     // The size at which it is shown is that of one eye.
-    let [beside, above] = match stereo {
-        Stereo::Mono => [1, 1],
-        Stereo::SideBySide => [2, 1],
-        Stereo::TopBottom => [1, 2],
-    };
+    let [beside, above] = stereo.eyes().map(u64::from);
     let unit = *video.display_unit;
     let said = [video.display_width.as_deref().copied(), video.display_height.as_deref().copied()];
     // Pixels, centimetres, inches or a ratio: all of them tell the shape. Of pixels, one that is not said is that of
@@ -179,7 +180,13 @@ fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry
         };
         match name {
             Some(name) => {
-                let sphere = Sphere { projection: name.to_owned(), stereo, part_of: None };
+                // The data are those of the published box: its version and flags, then the bounds.
+                let private = projection.projection_private.as_deref().unwrap_or_default();
+                let bounds = private.get(4..20).filter(|_| name == "equirectangular").unwrap_or(&[0; 16]);
+                let bounds =
+                    [0, 4, 8, 12].map(|at| bounds[at..at + 4].iter().fold(0, |all, byte| all << 8 | u32::from(*byte)));
+                let part_of = Sphere::part_by(bounds, (side(width), side(height)), stereo);
+                let sphere = Sphere { projection: name.to_owned(), stereo, part_of };
                 reading.sphere = Some(Said::new(sphere, "Projection"));
             }
             None => turn(*projection.projection_pose_roll, reading),

@@ -22,9 +22,30 @@ pub struct Sphere {
     pub projection: String,
     /// How the eyes share the frame.
     pub stereo: Stereo,
-    /// Width, height, left and top of the whole sphere against the stored picture, in stored pixels,
+    /// Width, height, left and top of the whole sphere against the picture of one eye, in stored pixels,
     /// where it is only a part.
     pub part_of: Option<[u32; 4]>,
+}
+
+impl Sphere {
+    /// What one eye's picture is a part of, by the bounds of the published box: what lies outside it at top, bottom, left
+    /// and right, as shares of 2^32; none where it is all there is.
+    pub(crate) fn part_by(bounds: [u32; 4], (width, height): (u32, u32), stereo: Stereo) -> Option<[u32; 4]> {
+        if bounds == [0; 4] {
+            return None;
+        }
+        let [top, bottom, left, right] = bounds.map(|share| f64::from(share) / 4_294_967_296.0);
+        let [beside, above] = stereo.eyes();
+        let whole = |side: u32, shares: f64| (f64::from(side) / (1.0 - shares).max(0.001)).round();
+        let (across, down) = (whole(width / beside, left + right), whole(height / above, top + bottom));
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            reason = "a cast that saturates, at least 0"
+        )]
+        let pixels = [across, down, across * left, down * top].map(|side| side.round() as u32);
+        Some(pixels)
+    }
 }
 
 /// How two eyes share a frame.
@@ -40,6 +61,15 @@ pub enum Stereo {
 }
 
 impl Stereo {
+    /// How many pictures lie side by side, and above each other.
+    pub const fn eyes(self) -> [u32; 2] {
+        match self {
+            Self::Mono => [1, 1],
+            Self::SideBySide => [2, 1],
+            Self::TopBottom => [1, 2],
+        }
+    }
+
     /// The word for it, as requests have it.
     pub const fn word(self) -> &'static str {
         match self {

@@ -220,6 +220,9 @@ enum Command {
         /// How the eyes share the frame; the left one is on top, or left
         #[arg(long, value_parser = ["mono", "top-bottom", "side-by-side"], default_value = "mono")]
         stereo: String,
+        /// How much of the sphere each eye's picture holds around its middle, in degrees across and up
+        #[arg(long, value_name = "ACROSSxUP", value_parser = tag::span, default_value = "360x180")]
+        span: tag::Span,
         /// Where a player looks first, in degrees: to the right, up, and rolled with the clock
         #[arg(long, value_name = "YAW,PITCH,ROLL", value_parser = tag::view, default_value = "0,0,0", allow_hyphen_values = true)]
         initial_view: tag::View,
@@ -372,13 +375,13 @@ pub fn run() -> Result<ExitCode, String> {
             let order = render::Order { request: &request, still: &still, onto: onto.as_deref(), out: &out };
             render::run(&order, &how, times)
         }
-        Command::Tag { file, out, in_place: _, projection: _, stereo, initial_view, none } => {
+        Command::Tag { file, out, in_place: _, projection: _, stereo, span, initial_view, none } => {
             let stereo = match stereo.as_str() {
                 "top-bottom" => Stereo::TopBottom,
                 "side-by-side" => Stereo::SideBySide,
                 _ => Stereo::Mono,
             };
-            let said = Tag { stereo, initial_view: initial_view.0 };
+            let said = Tag { stereo, span: span.0, initial_view: initial_view.0 };
             tag::run(&file, out.as_deref(), (!none).then_some(said))
         }
         Command::Borders { files, json, together } => borders::run(&files, json, together),

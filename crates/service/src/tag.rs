@@ -22,7 +22,15 @@ fn words(reading: &Reading) -> String {
                 Stereo::TopBottom => "two eyes, top and bottom",
                 Stereo::SideBySide => "two eyes, side by side",
             };
-            format!("{}, {eyes} ({})", sphere.projection, said.by)
+            let [beside, above] = sphere.stereo.eyes();
+            let eye = reading.raster.as_ref().map(|raster| [raster.value.0 / beside, raster.value.1 / above]);
+            let part = match (sphere.part_of, eye) {
+                (Some([width, height, ..]), Some(eye)) if [width, height] != eye => {
+                    format!(", of a sphere of {width}x{height}")
+                }
+                _ => String::new(),
+            };
+            format!("{}, {eyes}{part} ({})", sphere.projection, said.by)
         }
     }
 }
@@ -36,16 +44,31 @@ fn reading(file: &Path) -> Result<Reading, String> {
     })
 }
 
-/// Whether the frame is one that goes with what is said of it.
-fn doubt(raster: (u32, u32), stereo: Stereo) -> Option<String> {
-    let (width, height) = (u64::from(raster.0), u64::from(raster.1));
-    let ([across, down], ratio) = match stereo {
-        Stereo::Mono => ([1, 1], "2:1"),
-        Stereo::TopBottom => ([1, 2], "1:1"),
-        Stereo::SideBySide => ([2, 1], "4:1"),
+/// Whether the frame is one that goes with what is said of it: as many pixels to a degree across as up, to half a pixel.
+fn doubt((width, height): (u32, u32), tag: Tag) -> Option<String> {
+    let [beside, above] = match tag.stereo {
+        Stereo::Mono => [1.0, 1.0],
+        Stereo::TopBottom => [1.0, 2.0],
+        Stereo::SideBySide => [2.0, 1.0],
     };
-    let whole = width * down == 2 * height * across;
-    (!whole).then(|| format!("the frame is {width}x{height}; a whole sphere in this layout is {ratio}"))
+    let [across, up] = tag.span;
+    let ratio = across * beside / (up * above);
+    let goes = (f64::from(height) * ratio - f64::from(width)).abs() <= 0.5_f64.max(ratio / 2.0);
+    let ratio = (ratio * 1000.0).round() / 1000.0;
+    (!goes).then(|| format!("the frame is {width}x{height}; {across}x{up} degrees in this layout are {ratio}:1"))
+}
+
+/// Degrees across and up.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Span(pub [f64; 2]);
+
+/// Degrees across and up out of a text; the error is a sentence.
+pub fn span(text: &str) -> Result<Span, String> {
+    let parts: Vec<f64> = text.split('x').filter_map(|part| part.trim().parse().ok()).collect();
+    match parts[..] {
+        [across, up] if (1.0..=360.0).contains(&across) && (1.0..=180.0).contains(&up) => Ok(Span([across, up])),
+        _ => Err("degrees across and up, such as 180x180: from 1 to 360 and to 180".to_owned()),
+    }
 }
 
 /// Yaw, pitch and roll, in degrees.
@@ -95,7 +118,7 @@ pub fn run(file: &Path, out: Option<&Path>, tag: Option<Tag>) -> Result<ExitCode
     let after = reading(out)?;
     println!("{}: it said {}; now it says {}", out.display(), words(&before), words(&after));
     if let Some((tag, raster)) = tag.zip(after.raster.as_ref())
-        && let Some(why) = doubt(raster.value, tag.stereo)
+        && let Some(why) = doubt(raster.value, tag)
     {
         eprintln!("ratiomet: {why}");
     }
@@ -106,7 +129,9 @@ pub fn run(file: &Path, out: Option<&Path>, tag: Option<Tag>) -> Result<ExitCode
 mod tests {
     use ratiomet_media::Stereo;
 
-    use super::{View, doubt, view};
+    use ratiomet_media::tag::Tag;
+
+    use super::{Span, View, doubt, span, view};
 
     #[test]
     fn views_are_three_angles_within_their_bounds() {
@@ -118,11 +143,28 @@ mod tests {
     }
 
     #[test]
-    fn a_frame_that_is_no_whole_sphere_is_doubted() {
-        assert_eq!(doubt((3840, 1920), Stereo::Mono), None);
-        assert_eq!(doubt((3840, 3840), Stereo::TopBottom), None);
-        assert_eq!(doubt((7680, 1920), Stereo::SideBySide), None);
-        assert!(doubt((3840, 2160), Stereo::Mono).is_some_and(|why| why.contains("2:1")));
-        assert!(doubt((3840, 1920), Stereo::TopBottom).is_some_and(|why| why.contains("1:1")));
+    fn spans_are_degrees_within_their_bounds() {
+        assert_eq!(span("180x180"), Ok(Span([180.0, 180.0])));
+        assert_eq!(span("360 x 120.5"), Ok(Span([360.0, 120.5])));
+        for bad in ["", "180", "361x180", "180x181", "0x90", "halfxhalf", "180x180x1", "nanx90"] {
+            assert!(span(bad).is_err_and(|why| why.contains("180x180")), "{bad}");
+        }
+    }
+
+    #[test]
+    fn a_frame_that_does_not_go_with_its_sphere_is_doubted() {
+        let tag = |stereo, span| Tag { stereo, span, initial_view: [0.0; 3] };
+        let whole = |stereo| tag(stereo, Tag::WHOLE);
+        let half = |stereo| tag(stereo, [180.0, 180.0]);
+        assert_eq!(doubt((3840, 1920), whole(Stereo::Mono)), None);
+        assert_eq!(doubt((3840, 3840), whole(Stereo::TopBottom)), None);
+        assert_eq!(doubt((7680, 1920), whole(Stereo::SideBySide)), None);
+        assert_eq!(doubt((2880, 2880), half(Stereo::Mono)), None);
+        assert_eq!(doubt((5760, 2880), half(Stereo::SideBySide)), None);
+        // 120.5 degrees up of 3600 rows to 180 are 2410.
+        assert_eq!(doubt((7200, 2410), tag(Stereo::Mono, [360.0, 120.5])), None);
+        assert!(doubt((3840, 2160), whole(Stereo::Mono)).is_some_and(|why| why.ends_with("are 2:1")));
+        assert!(doubt((3840, 1920), whole(Stereo::TopBottom)).is_some_and(|why| why.ends_with("are 1:1")));
+        assert!(doubt((3840, 1920), half(Stereo::Mono)).is_some_and(|why| why.contains("180x180 degrees")));
     }
 }

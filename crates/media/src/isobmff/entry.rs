@@ -39,7 +39,7 @@ pub(super) fn sample_entry(view: &View<'_>, stsd: &Box4, reading: &mut Reading) 
         reading.full_range = Some(Said::new(true, "JPEG, whose values run from 0 on"));
     }
     let inside = boxes(view, entry.start + 78, entry.end)?;
-    let mut told = None;
+    let (mut told, mut sphere) = (None, None);
     for found in &inside {
         match &found.kind {
             b"pasp" if found.length() >= 8 => {
@@ -79,12 +79,16 @@ pub(super) fn sample_entry(view: &View<'_>, stsd: &Box4, reading: &mut Reading) 
                 let flat = Sphere { projection: String::new(), stereo, part_of: None };
                 reading.sphere.get_or_insert_with(|| Said::new(flat, "st3d")).value.stereo = stereo;
             }
-            b"sv3d" => projection(view, found, raster, reading)?,
+            b"sv3d" => sphere = Some(found),
             _ => {}
         }
     }
     if let Some(told) = told {
         told.tell(reading);
+    }
+    // How much is held is said of one eye.
+    if let Some(found) = sphere {
+        projection(view, found, raster, reading)?;
     }
     // Two eyes without a projection are no sphere.
     if reading.sphere.as_ref().is_some_and(|said| said.value.projection.is_empty()) {
@@ -97,7 +101,7 @@ pub(super) fn sample_entry(view: &View<'_>, stsd: &Box4, reading: &mut Reading) 
 }
 
 /// The second generation of spherical metadata: `proj` with `equi` or `cbmp`.
-fn projection(view: &View<'_>, sv3d: &Box4, (width, height): (u32, u32), reading: &mut Reading) -> Result<(), Stop> {
+fn projection(view: &View<'_>, sv3d: &Box4, raster: (u32, u32), reading: &mut Reading) -> Result<(), Stop> {
     let Some(proj) = child(view, sv3d, b"proj")? else { return Ok(()) };
     for found in boxes(view, proj.start, proj.end)? {
         let name = match &found.kind {
@@ -106,24 +110,12 @@ fn projection(view: &View<'_>, sv3d: &Box4, (width, height): (u32, u32), reading
             b"mshp" => "mesh",
             _ => continue,
         };
+        let stereo = reading.sphere.as_ref().map(|said| said.value.stereo).unwrap_or_default();
         let mut part_of = None;
         if &found.kind == b"equi" && found.length() >= 20 {
-            // Shares of 2^32 that lie outside at top, bottom, left and right.
             let bounds = view.bytes(found.start + 4, 16)?;
-            let outside = [0, 4, 8, 12].map(|at| f64::from(bounds.be32(at)) / 4_294_967_296.0);
-            if outside.iter().any(|share| *share > 0.0) {
-                let whole = |side: u32, shares: f64| (f64::from(side) / (1.0 - shares).max(0.001)).round();
-                let (across, down) = (whole(width, outside[2] + outside[3]), whole(height, outside[0] + outside[1]));
-                #[expect(
-                    clippy::cast_possible_truncation,
-                    clippy::cast_sign_loss,
-                    reason = "at most 65,535,000, at least 0"
-                )]
-                let pixels = [across, down, across * outside[2], down * outside[0]].map(|side| side.round() as u32);
-                part_of = Some(pixels);
-            }
+            part_of = Sphere::part_by([0, 4, 8, 12].map(|at| bounds.be32(at)), raster, stereo);
         }
-        let stereo = reading.sphere.as_ref().map(|said| said.value.stereo).unwrap_or_default();
         reading.sphere = Some(Said::new(Sphere { projection: name.to_owned(), stereo, part_of }, "sv3d"));
     }
     Ok(())

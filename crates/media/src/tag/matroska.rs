@@ -7,6 +7,7 @@ use std::io::{Read, Seek, SeekFrom, Write};
 
 use super::ebml::{CRC, Found, Head, VOID, damaged, element, elements, head, joined, number, rewritten, value, void};
 use super::{Carrier, Tag, TagError, refused};
+use crate::matroska::stereo_of;
 use crate::reading::Stereo;
 
 const EBML: u32 = 0x1A45_DFA3;
@@ -61,8 +62,9 @@ impl Tag {
             Stereo::SideBySide => Some(1),
             Stereo::TopBottom => Some(3),
         };
-        // The private data are those of the published box: its version, its flags, and no bounds.
-        let mut inside = vec![element(PROJECTION_TYPE, &[1], 1)?, element(PROJECTION_PRIVATE, &[0; 20], 1)?];
+        // The private data are those of the published box: its version, its flags, and the bounds.
+        let private = [&[0; 4][..], &self.bounds()].concat();
+        let mut inside = vec![element(PROJECTION_TYPE, &[1], 1)?, element(PROJECTION_PRIVATE, &private, 1)?];
         for (id, degrees) in PROJECTION_POSE.into_iter().zip(self.initial_view) {
             inside.push(element(id, &degrees.to_be_bytes(), 1)?);
         }
@@ -98,13 +100,10 @@ fn video(video: &Found<'_>, tag: Option<Tag>) -> Result<Vec<u8>, TagError> {
             at <= written || !(DISPLAY_SIZE.contains(&each.head.id) || each.head.id == DISPLAY_UNIT)
         });
     }
-    let before = match said(&inner, STEREO_MODE)?.unwrap_or(0) {
-        _ if ours => Stereo::Mono,
-        1 | 11 => Stereo::SideBySide,
-        2 | 3 => Stereo::TopBottom,
-        _ => Stereo::Mono,
-    };
-    let display = display(&inner, eyes(before), eyes(tag.map_or(Stereo::Mono, |tag| tag.stereo)))?;
+    // What is left of the sizes is then of the whole frame.
+    let before = if ours { Stereo::Mono } else { stereo_of(said(&inner, STEREO_MODE)?.unwrap_or(0)) };
+    let after = tag.map_or(Stereo::Mono, |tag| tag.stereo);
+    let display = display(&inner, before.eyes().map(u64::from), after.eyes().map(u64::from))?;
     let mut parts = Vec::new();
     for each in inner.iter().filter(|each| !matches!(each.head.id, STEREO_MODE | PROJECTION)) {
         let size = display.iter().find(|(id, _)| *id == each.head.id);
@@ -118,15 +117,6 @@ fn video(video: &Found<'_>, tag: Option<Tag>) -> Result<Vec<u8>, TagError> {
         parts.push(number(*id, *size, 1, 1)?);
     }
     element(VIDEO, &joined(&parts), video.head.of_size)
-}
-
-/// How many eyes lie side by side, and above each other.
-const fn eyes(stereo: Stereo) -> [u64; 2] {
-    match stereo {
-        Stereo::Mono => [1, 1],
-        Stereo::SideBySide => [2, 1],
-        Stereo::TopBottom => [1, 2],
-    }
 }
 
 fn said(inner: &[Found<'_>], id: u32) -> Result<Option<u64>, TagError> {

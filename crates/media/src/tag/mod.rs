@@ -16,8 +16,35 @@ use crate::reading::Stereo;
 pub struct Tag {
     /// How the eyes share the frame.
     pub stereo: Stereo,
+    /// How much of the sphere each eye's picture holds, around its middle: degrees across, up to 360, and up, up to 180.
+    pub span: [f64; 2],
     /// Where a player looks first: yaw to the right, pitch up, roll with the clock, in degrees.
     pub initial_view: [f64; 3],
+}
+
+impl Tag {
+    /// All of the sphere.
+    pub const WHOLE: [f64; 2] = [360.0, 180.0];
+
+    /// What lies outside the pictures at top, bottom, left and right, as shares of 2^32 of the sphere: the bounds in the
+    /// published box, which Matroska holds as they are.
+    fn bounds(self) -> [u8; 16] {
+        let outside = |held: f64, all: f64| {
+            #[expect(
+                clippy::cast_possible_truncation,
+                clippy::cast_sign_loss,
+                reason = "less than half of 2^32, at least 0"
+            )]
+            let share = ((1.0 - held / all) / 2.0 * 4_294_967_296.0).round() as u32;
+            share.to_be_bytes()
+        };
+        let [across, up] = [outside(self.span[0], Self::WHOLE[0]), outside(self.span[1], Self::WHOLE[1])];
+        let mut bounds = [0; 16];
+        for (place, share) in bounds.chunks_exact_mut(4).zip([up, up, across, across]) {
+            place.copy_from_slice(&share);
+        }
+        bounds
+    }
 }
 
 /// Why there is no copy.

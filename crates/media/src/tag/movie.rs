@@ -168,7 +168,7 @@ impl Tag {
             Node::boxes(
                 b"proj",
                 Vec::new(),
-                vec![full(b"prhd", &[yaw, pitch, roll].concat()), full(b"equi", &[0; 16])],
+                vec![full(b"prhd", &[yaw, pitch, roll].concat()), full(b"equi", &self.bounds())],
             ),
         ];
         [full(b"st3d", &[eyes]), Node::boxes(b"sv3d", Vec::new(), boxes)]
@@ -199,7 +199,8 @@ fn say(moov: &mut Node, tag: Option<Tag>) -> Result<usize, TagError> {
         }
         if let Some(boxes) = trak.list() {
             boxes.retain(|node| !(node.kind == *b"uuid" && node.content().starts_with(&FIRST)));
-            boxes.extend(tag.map(Tag::first));
+            // Readers of the first generation take what it says for a whole sphere.
+            boxes.extend(tag.filter(|tag| tag.span == Tag::WHOLE).map(Tag::first));
         }
     }
     Ok(tracks)

@@ -147,16 +147,25 @@ fn chunk(packet: &str) -> Result<Vec<u8>, TagError> {
     Ok([&length.to_be_bytes()[..], &content, &crc32fast::hash(&content).to_be_bytes()].concat())
 }
 
-/// What is said of a still of this size: all of it is the whole sphere.
+/// What is said of a still of this size: it is the whole sphere, or the middle of it.
 fn description(tag: Tag, [width, height]: [u32; 2]) -> String {
     let [yaw, pitch, roll] = tag.initial_view;
     let heading = yaw.rem_euclid(360.0);
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "a cast that saturates, of a positive number"
+    )]
+    let whole = |side: u32, held: f64, all: f64| (f64::from(side) * all / held).round() as u32;
+    let full = [whole(width, tag.span[0], Tag::WHOLE[0]), whole(height, tag.span[1], Tag::WHOLE[1])];
+    let [left, top] = [(full[0] - width) / 2, (full[1] - height) / 2];
+    let [full_width, full_height] = full;
     format!(
         "<rdf:Description rdf:about=\"\" xmlns:GPano=\"{PANORAMA}\" GPano:UsePanoramaViewer=\"True\" \
-         GPano:ProjectionType=\"equirectangular\" GPano:FullPanoWidthPixels=\"{width}\" \
-         GPano:FullPanoHeightPixels=\"{height}\" GPano:CroppedAreaImageWidthPixels=\"{width}\" \
-         GPano:CroppedAreaImageHeightPixels=\"{height}\" GPano:CroppedAreaLeftPixels=\"0\" \
-         GPano:CroppedAreaTopPixels=\"0\" GPano:InitialViewHeadingDegrees=\"{heading}\" \
+         GPano:ProjectionType=\"equirectangular\" GPano:FullPanoWidthPixels=\"{full_width}\" \
+         GPano:FullPanoHeightPixels=\"{full_height}\" GPano:CroppedAreaImageWidthPixels=\"{width}\" \
+         GPano:CroppedAreaImageHeightPixels=\"{height}\" GPano:CroppedAreaLeftPixels=\"{left}\" \
+         GPano:CroppedAreaTopPixels=\"{top}\" GPano:InitialViewHeadingDegrees=\"{heading}\" \
          GPano:InitialViewPitchDegrees=\"{pitch}\" GPano:InitialViewRollDegrees=\"{roll}\"/>"
     )
 }

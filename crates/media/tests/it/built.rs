@@ -98,8 +98,12 @@ fn both_generations_of_spherical_metadata_are_read() {
     let second = reading(&movie(&[st3d.clone(), sv3d].concat(), &[], UPRIGHT));
     let sphere = second.sphere.expect("a sphere").value;
     assert_eq!((sphere.projection.as_str(), sphere.stereo), ("equirectangular", Stereo::SideBySide));
-    // A quarter outside at left and right: the picture is the middle half of 3840.
-    assert_eq!(sphere.part_of, Some([3840, 1080, 960, 0]));
+    // A quarter outside at left and right: each eye's picture, half of the frame, is the middle half of 1920.
+    assert_eq!(sphere.part_of, Some([1920, 1080, 480, 0]));
+    // Whichever of the two stands first.
+    let sv3d = boxed(b"sv3d", &boxed(b"proj", &boxed(b"equi", &words(&[0, 0, 0, 1 << 30, 1 << 30]))));
+    let turned = reading(&movie(&[sv3d, st3d.clone()].concat(), &[], UPRIGHT)).sphere.expect("a sphere").value;
+    assert_eq!(turned, sphere);
     // Two eyes without a sphere are told.
     let flat = reading(&movie(&st3d, &[], UPRIGHT));
     assert!(flat.sphere.is_none() && flat.remarks[0].contains("Two eyes"), "{flat:?}");

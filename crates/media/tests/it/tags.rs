@@ -28,9 +28,9 @@ fn tagged(bytes: &[u8], tag: Option<Tag>) -> Vec<u8> {
 }
 
 const TAGS: [Tag; 3] = [
-    Tag { stereo: Stereo::Mono, initial_view: [0.0; 3] },
-    Tag { stereo: Stereo::TopBottom, initial_view: [30.0, -10.0, 0.0] },
-    Tag { stereo: Stereo::SideBySide, initial_view: [-90.0, 45.0, 12.0] },
+    Tag { stereo: Stereo::Mono, span: Tag::WHOLE, initial_view: [0.0; 3] },
+    Tag { stereo: Stereo::TopBottom, span: Tag::WHOLE, initial_view: [30.0, -10.0, 0.0] },
+    Tag { stereo: Stereo::SideBySide, span: Tag::WHOLE, initial_view: [-90.0, 45.0, 12.0] },
 ];
 
 fn said(program: &str, arguments: &[&str], file: &Path) -> String {
@@ -168,6 +168,49 @@ fn matroska_says_it_in_its_tracks_and_its_index_still_leads_to_the_pictures() {
             assert!(tagged(&out, Some(tag)) == out, "{name}: {tag:?}");
         }
         assert!(tagged(&bytes, None) == bytes, "{name}");
+    }
+}
+
+#[test]
+fn half_spheres_and_other_parts_say_how_much_they_hold() {
+    let folder = tempfile::tempdir().expect("a folder");
+    // The eye's picture of a frame of 320 by 160, and the sphere that it is the middle of.
+    let cases = [
+        (Stereo::Mono, [180.0, 180.0], [640, 160, 160, 0]),
+        (Stereo::SideBySide, [180.0, 180.0], [320, 160, 80, 0]),
+        (Stereo::TopBottom, [360.0, 120.0], [320, 120, 0, 20]),
+    ];
+    for name in ["part.mp4", "part.mkv", "part.png"] {
+        let still = name.ends_with("png");
+        let bytes = if still { drawn(folder.path(), name) } else { movie(folder.path(), name, &[]) };
+        for (stereo, span, whole) in cases.into_iter().filter(|(stereo, ..)| !still || *stereo == Stereo::Mono) {
+            let tag = Tag { stereo, span, initial_view: [0.0; 3] };
+            let out = tagged(&bytes, Some(tag));
+            let reading = read(&Slices::new(out.len() as u64, vec![(0, out.clone())])).expect("a reading");
+            let sphere = reading.sphere.expect("a sphere").value;
+            assert_eq!((sphere.stereo, sphere.part_of), (stereo, Some(whole)), "{name}: {span:?}");
+            let file = folder.path().join(name);
+            std::fs::write(&file, &out).expect("written");
+            if !still {
+                // ffprobe counts what lies outside in pixels of a frame of both eyes, to the nearest but one.
+                let probed = said("ffprobe", &["-v", "error", "-show_streams", "-of", "json"], &file);
+                let probed: serde_json::Value = serde_json::from_str(&probed).expect("JSON");
+                let sides = probed["streams"][0]["side_data_list"].as_array().cloned().unwrap_or_default();
+                let tile = sides.iter().find(|side| side["projection"] == "tiled equirectangular");
+                let tile = tile.unwrap_or_else(|| panic!("{name}: {sides:?}"));
+                for (bound, share, side) in [
+                    ("left", span[0] / 360.0, 320.0),
+                    ("right", span[0] / 360.0, 320.0),
+                    ("top", span[1] / 180.0, 160.0),
+                    ("bottom", span[1] / 180.0, 160.0),
+                ] {
+                    let theirs = tile[format!("bound_{bound}")].as_f64().expect("a number");
+                    assert!((theirs - side * (1.0 - share) / 2.0 / share).abs() < 1.01, "{name}: {bound} {tile}");
+                }
+            }
+            assert!(tagged(&out, None) == bytes, "{name}: {tag:?}");
+            assert!(tagged(&out, Some(tag)) == out, "{name}: {tag:?}");
+        }
     }
 }
 
@@ -414,7 +457,7 @@ fn by_pillow(file: &Path) -> String {
 #[test]
 fn stills_say_it_in_xmp_and_lose_it_again() {
     let folder = tempfile::tempdir().expect("a folder");
-    let tag = Tag { stereo: Stereo::Mono, initial_view: [-30.0, 10.0, 0.0] };
+    let tag = Tag { stereo: Stereo::Mono, span: Tag::WHOLE, initial_view: [-30.0, 10.0, 0.0] };
     for name in ["a.jpg", "a.png"] {
         let bytes = drawn(folder.path(), name);
         let plain = by_pillow(&folder.path().join(name));
@@ -449,7 +492,7 @@ fn other_xmp_of_a_still_stays() {
     let content = [b"http://ns.adobe.com/xap/1.0/\0", foreign.as_bytes()].concat();
     let length = u16::try_from(content.len() + 2).expect("short").to_be_bytes();
     let with = [&bytes[..2], &[0xFF, 0xE1], &length[..], &content, &bytes[2..]].concat();
-    let said = tagged(&with, Some(Tag { stereo: Stereo::Mono, initial_view: [0.0; 3] }));
+    let said = tagged(&with, Some(TAGS[0]));
     let text = String::from_utf8_lossy(&said).into_owned();
     assert!(text.contains("<dc:source>island</dc:source>") && text.contains("dc:format='image/jpeg'"));
     assert!(!text.contains("cylindrical") && !text.contains("pano:Full") && text.contains("equirectangular"));
@@ -462,7 +505,7 @@ fn stills_that_cannot_be_tagged_say_why() {
     let folder = tempfile::tempdir().expect("a folder");
     let bytes = drawn(folder.path(), "a.png");
     let refused = |bytes: &[u8], stereo| {
-        let tag = Tag { stereo, initial_view: [0.0; 3] };
+        let tag = Tag { stereo, ..TAGS[0] };
         copy(&mut Cursor::new(bytes), Some(tag), &mut Vec::new(), |_, _| true).expect_err("refused").to_string()
     };
     assert!(refused(&bytes, Stereo::TopBottom).contains("one picture for both eyes"));
@@ -470,7 +513,7 @@ fn stills_that_cannot_be_tagged_say_why() {
     for cut in 3..200 {
         // Never a panic, and never a copy of half a head.
         for bytes in [&bytes[..cut.min(bytes.len())], &jpeg[..cut]] {
-            let tag = Some(Tag { stereo: Stereo::Mono, initial_view: [0.0; 3] });
+            let tag = Some(TAGS[0]);
             let _ = copy(&mut Cursor::new(bytes), tag, &mut Vec::new(), |_, _| true);
         }
     }

@@ -154,6 +154,28 @@ fn a_still_is_tagged_in_a_copy_or_in_its_place() {
     assert!(String::from_utf8_lossy(&read.stdout).contains("sphere"), "{read:?}");
 }
 
+#[test]
+fn half_spheres_for_two_eyes_are_tagged_and_read_as_such() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let folder = folder.path();
+    for name in ["S006.mp4", "S006.mkv"] {
+        ffmpeg(folder, &["-f", "lavfi", "-i", "testsrc2=s=640x320:r=24:d=0.5", "-c:v", "mpeg4", name]);
+        let tag = ["tag", name, "--in-place", "--projection", "equirectangular", "--stereo", "side-by-side"];
+        // As a whole sphere the frame would not be one.
+        let doubted = ran(folder, &tag);
+        assert!(said(&doubted).contains("360x180 degrees in this layout are 4:1"), "{}", said(&doubted));
+        let half = ran(folder, &[&tag[..], &["--span", "180x180"]].concat());
+        assert!(half.status.success() && said(&half).is_empty(), "{}", said(&half));
+        let told = String::from_utf8_lossy(&half.stdout).into_owned();
+        assert!(told.contains("two eyes, side by side, of a sphere of 640x320"), "{told}");
+        let read = ran(folder, &["probe", name]);
+        let read = String::from_utf8_lossy(&read.stdout).into_owned();
+        assert!(read.contains("sphere 180x180 side_by_side"), "{name}: {read}");
+        let bad = ran(folder, &[&tag[..], &["--span", "half"]].concat());
+        assert!(bad.status.code() == Some(2) && said(&bad).contains("180x180"), "{}", said(&bad));
+    }
+}
+
 /// Hands a project over and unpacks the archive into a folder.
 fn hand_over(data: &Path, project: &str, formats: &str, folder: &Path) {
     let out = folder.join("handed-over.zip");
