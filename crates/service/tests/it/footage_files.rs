@@ -368,6 +368,8 @@ async fn a_folder_that_is_read_again_tells_what_has_changed() {
     browser.says("1 clip of the project is stored otherwise now.").await;
     browser.says("raster 1920x1080 to 3840x2160").await;
     browser.says("rate 24 to 50, typed over since: it stays").await;
+    // Only the clip that is new would be added, unless it is said that the others are others.
+    browser.says("Add 1 source").await;
     browser.press("Update 1 source").await;
     browser.says("Update 1 source from files").await;
     let source = server.get(&path).await.ok();
@@ -379,6 +381,26 @@ async fn a_folder_that_is_read_again_tells_what_has_changed() {
     browser.says("Undone").await;
     let source = server.get(&path).await.ok();
     assert_eq!(source["values"]["geometry"]["raster"], json!([1920, 1080]));
+    browser.press("Add 1 source").await;
+    browser.until("location.pathname.endsWith('/footage')").await;
+    let names = async || -> Vec<String> {
+        let board = server.get("/projects/1/board").await.ok();
+        let sources = board["sources"].as_array().cloned().unwrap_or_default();
+        let mut names: Vec<_> =
+            sources.iter().filter_map(|each| Some(each["values"]["name"].as_str()?.to_owned())).collect();
+        names.sort();
+        names
+    };
+    assert_eq!(names().await, ["A001", "A002", "A003"]);
+    // Another clip of a name that exists comes in when that is said.
+    dropped(&[("A002", "W640 H360 F25:1 Ip A1:1")]).await;
+    browser
+        .until("[...document.querySelectorAll('button')].some(b => b.innerText === 'Add 0 sources' && b.disabled)")
+        .await;
+    browser.run("document.getElementById('with-known').click()").await;
+    browser.press("Add 1 source").await;
+    browser.until("location.pathname.endsWith('/footage')").await;
+    assert_eq!(names().await, ["A001", "A002", "A002", "A003"]);
     browser.console_is_empty().await;
     browser.close().await;
 }

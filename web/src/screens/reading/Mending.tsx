@@ -48,6 +48,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
   const { tell } = useNotices();
   const [show, setShow] = useState<Shown>("all");
   const [withDoubt, setWithDoubt] = useState(true);
+  const [withKnown, setWithKnown] = useState(false);
   const [open, setOpen] = useState<number>();
   const known = useMemo(() => new Set(sources.map(({ values }) => values.name)), [sources]);
   const { columns, rows } = reading;
@@ -56,7 +57,13 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
     () => (show === "all" ? rows : rows.filter(({ state }) => state === show)),
     [rows, show],
   );
-  const taken = rows.filter(({ state, values }) => values && (state === "good" || withDoubt));
+  const isThere = ({ values }: ListRow) => values != null && known.has(values.name);
+  const there = rows.filter(isThere);
+  // With framings the sources that exist are found by their names, and not added again.
+  const once = reading.framings.length === 0 && !withKnown;
+  const taken = rows.filter(
+    (row) => row.values && (row.state === "good" || withDoubt) && !(once && isThere(row)),
+  );
   const latest = useRef(reading);
   latest.current = reading;
 
@@ -104,6 +111,12 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
     const source = taken.findIndex(({ line }) => line === framing.source + 1);
     return source < 0 ? [] : [{ ...framing, source }];
   });
+  // Which clips are in the project already and are stored otherwise now: a folder that is read again.
+  const thereNow = there.map(valuesOf);
+  const { data: renewals } = useQuery({ ...renewalsQuery(project.id, thereNow), enabled: there.length > 0 });
+  const changed = renewals?.filter(({ changes }) => changes) ?? [];
+  // What is neither added nor settled.
+  const stay = rows.filter((row) => !taken.includes(row) && (changed.length > 0 || !isThere(row)));
   const add = async () => {
     const values = taken.map(valuesOf);
     const { done } = await edit(
@@ -112,27 +125,27 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         : { edit: "add_sources", values },
     );
     if (!done) return;
-    const left = rows.filter((row) => !taken.includes(row));
-    onReading(left.length > 0 ? recount(reading, left) : undefined);
+    onReading(stay.length > 0 ? recount(reading, stay) : undefined);
     if (framings.length > 0) {
       void navigate(`/projects/${project.id}/board`);
       return;
     }
-    if (left.length === 0)
+    if (stay.length === 0)
       void navigate(`/projects/${project.id}/footage?source=${done.sources[0]}`, {
         state: { picked: done.sources },
       });
     else setShow("all");
   };
-  // Which clips are in the project already and are stored otherwise now: a folder that is read again.
-  const read = rows.filter(({ values }) => values && known.has(values.name));
-  const there = read.map(valuesOf);
-  const { data: renewals } = useQuery({ ...renewalsQuery(project.id, there), enabled: read.length > 0 });
-  const changed = renewals?.filter(({ changes }) => changes) ?? [];
   const update = async () => {
-    const { done } = await edit({ edit: "import", sources: there, frames: [], framings: [], update: true });
+    const { done } = await edit({
+      edit: "import",
+      sources: thereNow,
+      frames: [],
+      framings: [],
+      update: true,
+    });
     if (!done) return;
-    const left = rows.filter((row) => !read.includes(row));
+    const left = rows.filter((row) => !isThere(row));
     onReading(left.length > 0 ? recount(reading, left) : undefined);
   };
   const addFrames = async () => {
@@ -174,6 +187,14 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           disabled={reading.doubtful === 0}
           onChange={(event) => setWithDoubt(event.target.checked)}
         />
+        {there.length > 0 && reading.framings.length === 0 && (
+          <Form.Check
+            id="with-known"
+            label={`include existing names (${there.length})`}
+            checked={withKnown}
+            onChange={(event) => setWithKnown(event.target.checked)}
+          />
+        )}
         <div className="end">
           <Button disabled={taken.length === rows.length} onClick={copy}>
             Copy unused rows
@@ -208,7 +229,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           <ul>
             {renewals.slice(0, 8).map(({ source, place, words }) => (
               <li key={source}>
-                <b>{there[place]?.name}</b>: <span className="num">{words}</span>
+                <b>{thereNow[place]?.name}</b>: <span className="num">{words}</span>
               </li>
             ))}
             {renewals.length > 8 && <li>and {renewals.length - 8} more</li>}
@@ -251,8 +272,8 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
             </ul>
           ) : (
             <span>
-              {count(rows.length - taken.length, "unused row")} will stay on this screen. To fix a cell, type
-              over it and press Enter.
+              {count(stay.length, "unused row")} will stay on this screen. To fix a cell, type over it and
+              press Enter.
             </span>
           )}
         </div>
