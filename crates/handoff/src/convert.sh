@@ -150,7 +150,7 @@ tagged() { # name of an outcome, its file: says in the file that it shows a sphe
 $spheres
 EOF
     [ -n "$how" ] || return 0
-    case $2 in *.mp4 | *.mov | *.mkv) ;; *) return 0 ;; esac
+    case $2 in *.mp4 | *.mov | *.mkv | *.webm) ;; *) return 0 ;; esac
     if ! command -v ratiomet >/dev/null; then
         echo "$1 does not say that it is a sphere: ratiomet is not installed here to tag it" >&2
         return 0
