@@ -17,6 +17,15 @@ pub(crate) trait Sample: Copy + Send + Sync {
     fn place(self) -> Option<usize>;
 }
 
+/// The nearest whole number, a half to the even one, of a number within four million; any of one that is none. As a cast it
+/// would not be worked out for many at once.
+#[inline(always)]
+pub(crate) const fn nearest(number: f32) -> i32 {
+    // Up here single precision has no places behind the point, and what was added stands in the lowest bits.
+    const FAR: f32 = 12_582_912.0;
+    (number + FAR).to_bits().wrapping_sub(FAR.to_bits()).cast_signed()
+}
+
 macro_rules! whole_samples {
     ($($sample:ty: $full:literal;)*) => {$(
         impl Sample for $sample {
@@ -26,9 +35,10 @@ macro_rules! whole_samples {
                 f32::from(self)
             }
             #[inline(always)]
-            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "rounded and held to the range")]
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "held to the range")]
             fn of(number: f32) -> Self {
-                (number + 0.5).clamp(0.0, $full) as Self
+                let number = if number > 0.0 { number } else { 0.0 };
+                nearest(if number < $full { number } else { $full }) as Self
             }
             #[inline(always)]
             fn place(self) -> Option<usize> {
@@ -91,33 +101,46 @@ pub(crate) fn resample(
     light: Option<Transfer>,
 ) {
     macro_rules! alike {
-        ($($variant:ident: $channels:literal, $clear:literal;)*) => {
+        ($($variant:ident: $channels:literal, $room:literal, $clear:literal;)*) => {
             match (from, into) {
                 $((DynamicImage::$variant(from), DynamicImage::$variant(into)) => {
                     let lines = [from.width(), into.width()].map(|width| width as usize * $channels);
                     let start = corner[1] as usize * lines[0] + corner[0] as usize * $channels;
-                    weighted::<_, $channels, $clear>(&from.as_raw()[start..], into, lines, at, taps, light);
+                    weighted::<_, $channels, $room, $clear>(&from.as_raw()[start..], into, lines, at, taps, light);
                 })*
                 _ => unreachable!("an outcome is as deep as its picture"),
             }
         };
     }
     alike!(
-        ImageLuma8: 1, false;
-        ImageLumaA8: 2, true;
-        ImageRgb8: 3, false;
-        ImageRgba8: 4, true;
-        ImageLuma16: 1, false;
-        ImageLumaA16: 2, true;
-        ImageRgb16: 3, false;
-        ImageRgba16: 4, true;
-        ImageRgb32F: 3, false;
-        ImageRgba32F: 4, true;
+        ImageLuma8: 1, 1, false;
+        ImageLumaA8: 2, 2, true;
+        ImageRgb8: 3, 4, false;
+        ImageRgba8: 4, 4, true;
+        ImageLuma16: 1, 1, false;
+        ImageLumaA16: 2, 2, true;
+        ImageRgb16: 3, 4, false;
+        ImageRgba16: 4, 4, true;
+        ImageRgb32F: 3, 4, false;
+        ImageRgba32F: 4, 4, true;
     );
 }
 
-/// Samples that are weighted together; the last channel of `CLEAR` ones tells how much is seen.
-fn weighted<S: Sample, const CHANNELS: usize, const CLEAR: bool>(
+/// How many numbers are worked on side by side.
+const LANES: usize = 16;
+/// How many samples of a line are summed down at once: they stay in the processor. Whole pixels, however many channels.
+const BLOCK: usize = 192;
+/// How many pixels of the outcome are made at once.
+pub(crate) const PART: usize = 64;
+
+/// A column of sums: one pixel of as many lines of the outcome as have room in it.
+#[derive(Clone, Copy)]
+#[repr(align(64))]
+struct Column([f32; LANES]);
+
+/// Samples that are weighted together, each pixel with `ROOM` for its channels; the last channel of `CLEAR` ones tells how
+/// much is seen.
+fn weighted<S: Sample, const CHANNELS: usize, const ROOM: usize, const CLEAR: bool>(
     from: &[S],
     into: &mut [S],
     [line, out_line]: [usize; 2],
@@ -139,16 +162,17 @@ fn weighted<S: Sample, const CHANNELS: usize, const CLEAR: bool>(
         (transfer, light)
     });
     let arch = pulp::Arch::new();
-    let out = into.par_chunks_mut(out_line).skip(top as usize).take(down.len());
-    // More than there are: they are taken sixteen at a time.
-    let sums = || vec![0.0_f32; (end - begin) * CHANNELS + MORE];
-    out.zip(down).for_each_init(sums, |sums, (out, rows)| {
+    let band = LANES / ROOM;
+    let bands = into[top as usize * out_line..].par_chunks_mut(band * out_line).zip(down.par_chunks(band));
+    // Three more than there are: taps are taken four at a time.
+    let columns = || vec![Column([0.0; LANES]); end - begin + 3];
+    bands.for_each_init(columns, |columns, (out, down)| {
         let out = &mut out[left as usize * CHANNELS..];
-        let line = Line { from, line, begin, rows, across, sums, out };
+        let band = Band { from, lines: [line, out_line], begin, down, across, columns, out };
         match &table {
-            None => arch.dispatch(Weighed::<_, _, _, CHANNELS, CLEAR> { line, number: S::number, back: S::of }),
-            Some((transfer, table)) => arch.dispatch(Weighed::<_, _, _, CHANNELS, CLEAR> {
-                line,
+            None => arch.dispatch(Weighed::<_, _, _, CHANNELS, ROOM, CLEAR> { band, number: S::number, back: S::of }),
+            Some((transfer, table)) => arch.dispatch(Weighed::<_, _, _, CHANNELS, ROOM, CLEAR> {
+                band,
                 number: |sample: S| sample.place().map_or_else(|| sample.number(), |place| table[place]),
                 back: |light: f32| S::of(light::code(*transfer, (light / full).clamp(0.0, 1.0)) * full),
             }),
@@ -156,33 +180,30 @@ fn weighted<S: Sample, const CHANNELS: usize, const CLEAR: bool>(
     });
 }
 
-/// A line of the outcome, and what it is made of.
-struct Line<'a, S> {
+/// A few lines of the outcome, and what they are made of.
+struct Band<'a, S> {
     from: &'a [S],
-    line: usize,
+    /// From one line to the next, there and in the outcome.
+    lines: [usize; 2],
     /// The first column that has a part in the outcome.
     begin: usize,
-    rows: &'a Taps,
+    down: &'a [Taps],
     across: &'a [Taps],
-    sums: &'a mut Vec<f32>,
+    columns: &'a mut [Column],
     out: &'a mut [S],
 }
 
-/// The work on a line, compiled for each kind of processor.
-struct Weighed<'a, S, N, B, const CHANNELS: usize, const CLEAR: bool> {
-    line: Line<'a, S>,
+/// The work on a band, compiled for each kind of processor.
+struct Weighed<'a, S, N, B, const CHANNELS: usize, const ROOM: usize, const CLEAR: bool> {
+    band: Band<'a, S>,
     /// A sample as a number that is weighted.
     number: N,
     /// Such a number as a sample.
     back: B,
 }
 
-/// How many samples are summed at once: they stay in the processor.
-const BLOCK: usize = 64;
-/// Sums behind the last one, always 0.
-const MORE: usize = 16;
-
-impl<S, N, B, const CHANNELS: usize, const CLEAR: bool> pulp::WithSimd for Weighed<'_, S, N, B, CHANNELS, CLEAR>
+impl<S, N, B, const CHANNELS: usize, const ROOM: usize, const CLEAR: bool> pulp::WithSimd
+    for Weighed<'_, S, N, B, CHANNELS, ROOM, CLEAR>
 where
     S: Sample,
     N: Fn(S) -> f32,
@@ -191,69 +212,123 @@ where
     type Output = ();
 
     #[inline(always)]
-    fn with_simd<Simd: pulp::Simd>(self, _: Simd) {
-        let Self { line: Line { from, line, begin, rows, across, sums, out }, number, back } = self;
-        let used = sums.len() - MORE;
-        let start = rows.first * line + begin * CHANNELS;
-        let seen = CHANNELS - 1;
-        if CLEAR {
-            sums.fill(0.0);
-            for (row, weight) in rows.weights().iter().enumerate() {
-                let row = &from[start + row * line..start + row * line + used];
-                for (sums, pixel) in sums.chunks_exact_mut(CHANNELS).zip(row.chunks_exact(CHANNELS)) {
-                    // Colour counts for as much as it is seen.
-                    let share = pixel[seen].number() / S::FULL * weight;
-                    for (sum, sample) in sums[..seen].iter_mut().zip(pixel) {
-                        *sum += number(*sample) * share;
-                    }
-                    sums[seen] += share;
+    fn with_simd<Simd: pulp::Simd>(self, simd: Simd) {
+        let Self { band: Band { from, lines: [line, out_line], begin, down, across, columns, out }, number, back } =
+            self;
+        let used = columns.len() - 3;
+        for (block, columns) in columns[..used].chunks_mut(BLOCK / CHANNELS).enumerate() {
+            for (row, taps) in down.iter().enumerate() {
+                let start = taps.first * line + begin * CHANNELS + block * BLOCK;
+                let lines = || (start..).step_by(line).zip(taps.weights());
+                let sums = if columns.len() == BLOCK / CHANNELS {
+                    summed::<_, CHANNELS, CLEAR>(lines().map(|(at, weight)| (&from[at..at + BLOCK], weight)), &number)
+                } else {
+                    let some = columns.len() * CHANNELS;
+                    summed::<_, CHANNELS, CLEAR>(lines().map(|(at, weight)| (&from[at..at + some], weight)), &number)
+                };
+                for (pixel, column) in columns.iter_mut().enumerate() {
+                    column.0[row * ROOM..][..ROOM].copy_from_slice(&sums[pixel * CHANNELS..][..ROOM]);
                 }
-            }
-        } else {
-            let mut blocks = sums[..used].chunks_exact_mut(BLOCK);
-            let mut at = start;
-            for block in blocks.by_ref() {
-                let mut sum = [0.0_f32; BLOCK];
-                let mut place = at;
-                for weight in rows.weights() {
-                    let Some(samples) = from.get(place..).and_then(|rest| rest.first_chunk::<BLOCK>()) else { break };
-                    for (sum, sample) in sum.iter_mut().zip(samples) {
-                        *sum += number(*sample) * weight;
-                    }
-                    place += line;
-                }
-                block.copy_from_slice(&sum);
-                at += BLOCK;
-            }
-            for (offset, sum) in blocks.into_remainder().iter_mut().enumerate() {
-                let places = (at + offset..).step_by(line);
-                *sum = places.zip(rows.weights()).map(|(place, weight)| number(from[place]) * weight).sum();
             }
         }
-        for (pixel, columns) in out.chunks_exact_mut(CHANNELS).zip(across) {
-            // Four taps at a time, of four channels each: what is too much of either has no weight, or no place.
-            let (mut even, mut odd) = ([0.0_f32; 4], [0.0_f32; 4]);
-            let mut rest = &sums[(columns.first - begin) * CHANNELS..];
-            for four in columns.fours() {
-                let Some(sums) = rest.first_chunk::<16>() else { break };
-                for channel in 0..4 {
-                    even[channel] += sums[channel] * four[0] + sums[2 * CHANNELS + channel] * four[2];
-                    odd[channel] += sums[CHANNELS + channel] * four[1] + sums[3 * CHANNELS + channel] * four[3];
-                }
-                rest = rest.get(4 * CHANNELS..).unwrap_or_default();
+        let mut sums = [[0.0; LANES]; PART];
+        let mut made = [[S::of(0.0); LANES]; PART];
+        for (part, across) in across.chunks(PART).enumerate() {
+            for (sums, taps) in sums.iter_mut().zip(across) {
+                crossed(simd, &columns[taps.first - begin..], taps, sums);
             }
-            let made: [f32; 4] = std::array::from_fn(|channel| even[channel] + odd[channel]);
-            if CLEAR {
-                let share = made[seen].clamp(0.0, 1.0);
-                for (sample, made) in pixel[..seen].iter_mut().zip(made) {
-                    *sample = if share > 0.0 { back(made / share) } else { S::of(0.0) };
-                }
-                pixel[seen] = S::of(share * S::FULL);
-            } else {
-                for (sample, made) in pixel.iter_mut().zip(made) {
-                    *sample = back(made);
-                }
+            finished::<_, _, CHANNELS, ROOM, CLEAR>(sums.as_flattened(), made.as_flattened_mut(), &back);
+            for row in 0..down.len() {
+                let line = &mut out[row * out_line + part * PART * CHANNELS..];
+                put::<_, CHANNELS, ROOM, LANES>(line, &made[..across.len()], row * ROOM);
             }
         }
     }
+}
+
+/// Samples of several lines, each line by its weight. Colour counts for as much as it is seen.
+#[inline(always)]
+fn summed<'a, S: Sample + 'a, const CHANNELS: usize, const CLEAR: bool>(
+    lines: impl Iterator<Item = (&'a [S], &'a f32)>,
+    number: impl Fn(S) -> f32,
+) -> [f32; BLOCK + 3] {
+    let mut sums = [0.0_f32; BLOCK + 3];
+    let seen = CHANNELS - 1;
+    for (samples, weight) in lines {
+        if CLEAR {
+            for (sums, pixel) in sums.chunks_exact_mut(CHANNELS).zip(samples.chunks_exact(CHANNELS)) {
+                let share = pixel[seen].number() / S::FULL * weight;
+                for (sum, sample) in sums[..seen].iter_mut().zip(pixel) {
+                    *sum += number(*sample) * share;
+                }
+                sums[seen] += share;
+            }
+        } else {
+            for (sum, sample) in sums.iter_mut().zip(samples) {
+                *sum += number(*sample) * weight;
+            }
+        }
+    }
+    sums
+}
+
+/// Sums of columns, each by its weight: one pixel of every line.
+#[inline(always)]
+fn crossed<Simd: pulp::Simd>(simd: Simd, columns: &[Column], taps: &Taps, into: &mut [f32; LANES]) {
+    let mut even = [simd.splat_f32s(0.0); LANES];
+    let mut odd = even;
+    let add = |sums: &mut [Simd::f32s], column: &Column, weight: f32| {
+        let weight = simd.splat_f32s(weight);
+        for (sum, numbers) in sums.iter_mut().zip(Simd::as_simd_f32s(&column.0).0) {
+            *sum = simd.mul_add_f32s(weight, *numbers, *sum);
+        }
+    };
+    for (weights, columns) in taps.fours().iter().zip(columns.as_chunks::<4>().0) {
+        add(&mut even, &columns[0], weights[0]);
+        add(&mut odd, &columns[1], weights[1]);
+        add(&mut even, &columns[2], weights[2]);
+        add(&mut odd, &columns[3], weights[3]);
+    }
+    for ((into, even), odd) in Simd::as_mut_simd_f32s(into).0.iter_mut().zip(&even).zip(&odd) {
+        *into = simd.add_f32s(*even, *odd);
+    }
+}
+
+/// Sums as samples; colour that was seen in part is seen as itself.
+#[inline(always)]
+fn finished<S: Sample, B: Fn(f32) -> S, const CHANNELS: usize, const ROOM: usize, const CLEAR: bool>(
+    sums: &[f32],
+    made: &mut [S],
+    back: B,
+) {
+    if CLEAR {
+        let seen = CHANNELS - 1;
+        for (made, sums) in made.chunks_exact_mut(ROOM).zip(sums.chunks_exact(ROOM)) {
+            let share = sums[seen].clamp(0.0, 1.0);
+            for (made, sum) in made[..seen].iter_mut().zip(sums) {
+                *made = if share > 0.0 { back(sum / share) } else { S::of(0.0) };
+            }
+            made[seen] = S::of(share * S::FULL);
+        }
+    } else {
+        for (made, sum) in made.iter_mut().zip(sums) {
+            *made = back(*sum);
+        }
+    }
+}
+
+/// Writes into a line of each pixel what stands from a place on. What stands in the room behind the channels of one is
+/// overwritten by the next, and the last one has none.
+#[inline(always)]
+pub(crate) fn put<S: Sample, const CHANNELS: usize, const ROOM: usize, const WIDE: usize>(
+    line: &mut [S],
+    made: &[[S; WIDE]],
+    from: usize,
+) {
+    let Some((last, others)) = made.split_last() else { return };
+    let line = &mut line[..made.len() * CHANNELS];
+    for (pixel, made) in others.iter().enumerate() {
+        line[pixel * CHANNELS..][..ROOM].copy_from_slice(&made[from..][..ROOM]);
+    }
+    line[others.len() * CHANNELS..].copy_from_slice(&last[from..][..CHANNELS]);
 }

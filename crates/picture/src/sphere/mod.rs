@@ -14,7 +14,7 @@ use ratiomet_core::sphere::{
 use rayon::prelude::*;
 
 use crate::limits::room;
-use crate::resample::Sample;
+use crate::resample::{PART, Sample, put};
 use crate::still::Fit;
 use crate::{Problem, Still};
 use places::{Places, Surface};
@@ -321,7 +321,7 @@ impl<S: Sample, const IN: usize, const IN_CLEAR: bool, const OUT: usize, const O
     type Output = ();
 
     #[inline(always)]
-    fn with_simd<Simd: pulp::Simd>(self, _: Simd) {
+    fn with_simd<Simd: pulp::Simd>(self, simd: Simd) {
         let Self { sampler, places, row, columns: [first, count], at, out, width } = self;
         // What goes past the right edge goes on at the left one.
         let before = (width - first).min(count);
@@ -331,11 +331,15 @@ impl<S: Sample, const IN: usize, const IN_CLEAR: bool, const OUT: usize, const O
             if let Some(narrowed) = sampler.narrowed().filter(|_| places.are_all_there_is() && !OUT_CLEAR) {
                 at.settle(f32::from(sampler::PHASES));
                 match narrowed {
-                    Narrowed::Four(narrow) => at.make(|whole, phase| sampler.narrow(narrow, whole, phase)),
-                    Narrowed::Six(narrow) => at.make(|whole, phase| sampler.narrow(narrow, whole, phase)),
+                    Narrowed::Four(narrow) => at.make(|whole, phase| sampler.narrow(simd, narrow, whole, phase)),
+                    Narrowed::Six(narrow) => at.make(|whole, phase| sampler.narrow(simd, narrow, whole, phase)),
                 }
-                for (sample, made) in part[..count as usize * OUT].iter_mut().zip(at.made()) {
-                    *sample = S::of(*made);
+                let mut samples = [[S::of(0.0); 4]; PART];
+                for (part, made) in part.chunks_mut(PART * OUT).zip(at.made().chunks(PART)) {
+                    for (sample, made) in samples.as_flattened_mut().iter_mut().zip(made.as_flattened()) {
+                        *sample = S::of(*made);
+                    }
+                    put::<_, OUT, 4, 4>(part, &samples[..made.len()], 0);
                 }
                 continue;
             }

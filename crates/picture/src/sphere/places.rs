@@ -5,6 +5,7 @@ use std::f32::consts::{FRAC_PI_2, PI};
 use ratiomet_core::sphere::{FieldOfView, Matrix, Span};
 
 use super::sampler::Edges;
+use crate::resample::nearest;
 
 /// A picture that holds longitudes across and latitudes down.
 #[derive(Clone, Copy, Debug)]
@@ -78,14 +79,13 @@ pub(super) struct Row {
     /// The pixels whose centres lie before each place, and how far behind them it lies.
     whole: [Vec<i32>; 2],
     phase: [Vec<i32>; 2],
-    /// What is made of a row of three channels.
-    made: Vec<f32>,
+    /// What is made of a row of three channels, each pixel with room for four.
+    made: Vec<[f32; 4]>,
 }
 
 impl Row {
     /// Finds the pixels whose centres lie before each place, and how far behind them it lies, in parts of the way to the next.
     #[inline(always)]
-    #[expect(clippy::cast_possible_truncation, reason = "a place in a picture")]
     pub fn settle(&mut self, parts: f32) {
         for (places, (whole, phase)) in
             [&self.x, &self.y].into_iter().zip(self.whole.iter_mut().zip(self.phase.iter_mut()))
@@ -97,22 +97,20 @@ impl Row {
             for at in 0..count {
                 let place = places[at] - 0.5;
                 let floor = place.floor();
-                whole[at] = floor as i32;
-                phase[at] = ((place - floor) * parts + 0.5) as i32;
+                whole[at] = nearest(floor);
+                phase[at] = nearest((place - floor) * parts);
             }
         }
     }
 
-    /// Makes three channels of each place that has been settled; what is found nowhere is black.
+    /// Makes the channels of each place that has been settled; what is found nowhere is black.
     #[inline(always)]
     pub fn make(&mut self, seen: impl Fn([i32; 2], [i32; 2]) -> [f32; 4]) {
-        self.made.resize(self.x.len() * 3, 0.0);
+        self.made.resize(self.x.len(), [0.0; 4]);
         let whole = self.whole[0].iter().zip(&self.whole[1]);
         let phase = self.phase[0].iter().zip(&self.phase[1]);
-        let places = self.x.iter().zip(whole.zip(phase)).zip(self.made.chunks_exact_mut(3));
-        for ((x, ((left, top), (across, down))), made) in places {
-            let seen = if x.is_nan() { [0.0; 4] } else { seen([*left, *top], [*across, *down]) };
-            made.copy_from_slice(&seen[..3]);
+        for ((x, ((left, top), (across, down))), made) in self.x.iter().zip(whole.zip(phase)).zip(&mut self.made) {
+            *made = if x.is_nan() { [0.0; 4] } else { seen([*left, *top], [*across, *down]) };
         }
     }
 
@@ -122,7 +120,7 @@ impl Row {
     }
 
     /// What has been made.
-    pub fn made(&self) -> &[f32] {
+    pub fn made(&self) -> &[[f32; 4]] {
         &self.made
     }
 }

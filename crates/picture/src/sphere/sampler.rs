@@ -96,7 +96,7 @@ pub(super) enum Narrowed {
     /// Lines and cubics.
     Four(Narrow<4, 16>),
     /// Lanczos.
-    Six(Narrow<6, 24>),
+    Six(Narrow<6, 32>),
 }
 
 impl Narrowed {
@@ -169,8 +169,9 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
         clippy::cast_possible_wrap,
         reason = "within the picture"
     )]
-    pub fn narrow<const COUNT: usize, const WIDE: usize>(
+    pub fn narrow<Simd: pulp::Simd, const COUNT: usize, const WIDE: usize>(
         &self,
+        simd: Simd,
         narrow: &Narrow<COUNT, WIDE>,
         whole: [i32; 2],
         phase: [i32; 2],
@@ -186,24 +187,32 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
             // The last row may end before as many samples as are read at once.
             let end = start.wrapping_add((COUNT - 1).wrapping_mul(line)).wrapping_add(WIDE);
             if let Some(rows) = self.samples.get(start..end) {
-                let mut sums = [0.0_f32; WIDE];
+                let mut sums = [simd.splat_f32s(0.0); WIDE];
                 for (row, weight) in down.iter().enumerate() {
                     let Some(samples) = rows.get(row * line..).and_then(|row| row.first_chunk::<WIDE>()) else { break };
-                    for at in 0..WIDE {
-                        sums[at] += samples[at].number() * weight;
+                    let mut numbers = [0.0_f32; WIDE];
+                    for (number, sample) in numbers.iter_mut().zip(samples) {
+                        *number = sample.number();
+                    }
+                    let weight = simd.splat_f32s(*weight);
+                    for (sum, numbers) in sums.iter_mut().zip(Simd::as_simd_f32s(&numbers).0) {
+                        *sum = simd.mul_add_f32s(weight, *numbers, *sum);
                     }
                 }
-                for at in 0..WIDE {
-                    sums[at] *= across[at];
+                let mut weighed = [0.0_f32; WIDE];
+                let weights = Simd::as_simd_f32s(across).0;
+                for ((weighed, sum), weight) in
+                    Simd::as_mut_simd_f32s(&mut weighed).0.iter_mut().zip(&sums).zip(weights)
+                {
+                    *weighed = simd.mul_f32s(*sum, *weight);
                 }
-                // Those behind the last have no weight; without them the others would not be summed side by side.
+                // Four at a time, though the fourth is of no use.
                 let mut made = [0.0; 4];
-                for at in (0..WIDE / 3 * 3).step_by(3) {
-                    for channel in 0..3 {
-                        made[channel] += sums[at + channel];
+                for pixel in 0..COUNT {
+                    for channel in 0..4 {
+                        made[channel] += weighed[pixel * 3 + channel];
                     }
                 }
-                made[3] = sums[WIDE - 1];
                 return made;
             }
         }

@@ -133,6 +133,45 @@ fn outcomes_are_those_of_the_definition() {
     assert!(shown > 200, "{shown} showed something");
 }
 
+// Lines are made several at a time, with room for more channels than some layouts have: none may touch another, nor the bars.
+#[test]
+fn every_layout_of_samples_gives_the_same_gray() {
+    let mut random = fastrand::Rng::with_seed(31);
+    for round in 0..40 {
+        let (source, frame, framing) = any_conversion(&mut random);
+        let plan = Plan::of(&source, &frame, &framing);
+        let how = Resampling::by(Filter::ALL[round % 6]);
+        let gray = DynamicImage::ImageRgb8(busy(source.raster().width(), source.raster().height(), &mut random));
+        let gray = DynamicImage::ImageLuma8(gray.to_luma8());
+        let made = |picture: DynamicImage| {
+            let colour = picture.color();
+            let made = out(&still(picture), &source, &frame, &plan, &how).expect("an outcome").samples;
+            assert_eq!(made.color(), colour);
+            made.to_rgba32f()
+        };
+        let wanted = made(gray.clone());
+        for picture in [
+            gray.to_luma_alpha8().into(),
+            gray.to_rgb8().into(),
+            gray.to_rgba8().into(),
+            gray.to_luma16().into(),
+            gray.to_luma_alpha16().into(),
+            gray.to_rgb16().into(),
+            gray.to_rgba16().into(),
+            gray.to_rgb32f().into(),
+            DynamicImage::from(gray.to_rgba32f()),
+        ] {
+            let colour = picture.color();
+            for (made, wanted) in made(picture).pixels().zip(wanted.pixels()) {
+                for (made, wanted) in made.0.iter().zip(wanted.0) {
+                    // Float goes past black and white; the others are a code value apart at most.
+                    assert!((made.clamp(0.0, 1.0) - wanted).abs() < 1.5 / 255.0, "{round} {colour:?}: {made} {wanted}");
+                }
+            }
+        }
+    }
+}
+
 fn source_of(width: u32, height: u32, insets: Insets) -> Source {
     let raster = Raster::new(width, height).expect("a raster");
     Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, insets, Rotation::None).expect("a source")
