@@ -252,12 +252,14 @@ fn signalled(source: &Footage, frame: &Deliverable) -> Option<Result<String, &'s
     if [source.projection, frame.projection] != [Projection::Sphere; 2] {
         return None;
     }
-    if frame.file.as_ref().is_some_and(|file| file.parts().container == Container::Mxf) {
+    let container = frame.file.as_ref().map(|file| file.parts().container);
+    if container == Some(Container::Mxf) {
         return Some(Err("an MXF file cannot say that it is a sphere"));
     }
     let form = &frame.sphere;
-    if form.layout != Layout::Mono && form.eyes == Eyes::RightFirst {
-        return Some(Err("that the right eye comes first cannot be said"));
+    let right_first = form.layout != Layout::Mono && form.eyes == Eyes::RightFirst;
+    if right_first && !matches!(container, Some(Container::Matroska)) {
+        return Some(Err("only a Matroska file can say that the right eye comes first"));
     }
     let eyes = match form.layout {
         Layout::Mono => "mono",
@@ -265,7 +267,8 @@ fn signalled(source: &Footage, frame: &Deliverable) -> Option<Result<String, &'s
         Layout::SideBySide => "side-by-side",
     };
     let [across, up] = [form.span.across.value(), form.span.up.value()].map(|side| side.to_short_decimal(4));
-    Some(Ok(format!("--stereo {eyes} --span {across}x{up}")))
+    let first = if right_first { " --right-eye-first" } else { "" };
+    Some(Ok(format!("--stereo {eyes}{first} --span {across}x{up}")))
 }
 
 /// What whoever carries a recipe out should know of it.
@@ -294,7 +297,7 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
-    match signalled(source, frame) {
+    match signalled(source, frame).filter(|_| packaged.recipe.is_ok()) {
         Some(Ok(options)) => notes.push(format!(
             "it is tagged as a sphere where ratiomet is installed; else: ratiomet tag FILE --out TAGGED --projection \
              equirectangular {options}"

@@ -67,7 +67,7 @@ pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {
             }
             Some("Spherical Mapping") => {
                 let projection = data["projection"].as_str().unwrap_or("equirectangular").to_owned();
-                let sphere = Sphere { projection, stereo: Stereo::Mono, part_of: None };
+                let sphere = Sphere { projection, stereo: Stereo::Mono, right_first: false, part_of: None };
                 reading.sphere = Some(Said::new(sphere, "its spherical mapping"));
             }
             _ => {}

@@ -94,6 +94,11 @@ pub(crate) const fn stereo_of(mode: u64) -> Stereo {
     }
 }
 
+/// Whether the right eye comes first, by the same number.
+const fn is_right_first(mode: u64) -> bool {
+    matches!(mode, 2 | 11)
+}
+
 /// How long it is, in seconds.
 fn seconds_of(info: &Info) -> Option<f64> {
     let ticks = **info.duration.as_ref()?;
@@ -120,7 +125,7 @@ fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry
         [*video.pixel_crop_left, *video.pixel_crop_top, *video.pixel_crop_right, *video.pixel_crop_bottom];
     reading.insets = Some(Said::new([side(left), side(top), side(right), side(bottom)], "PixelCrop"));
     let shown = (width.saturating_sub(left).saturating_sub(right), height.saturating_sub(top).saturating_sub(bottom));
-    let stereo = stereo_of(*video.stereo_mode);
+    let (stereo, right_first) = (stereo_of(*video.stereo_mode), is_right_first(*video.stereo_mode));
     // The size at which it is shown is that of one eye.
     let [beside, above] = stereo.eyes().map(u64::from);
     let unit = *video.display_unit;
@@ -186,14 +191,15 @@ fn video<'a>(tracks: &'a Tracks, reading: &mut Reading) -> Option<&'a TrackEntry
                 let bounds =
                     [0, 4, 8, 12].map(|at| bounds[at..at + 4].iter().fold(0, |all, byte| all << 8 | u32::from(*byte)));
                 let part_of = Sphere::part_by(bounds, (side(width), side(height)), stereo);
-                let sphere = Sphere { projection: name.to_owned(), stereo, part_of };
+                let sphere = Sphere { projection: name.to_owned(), stereo, right_first, part_of };
                 reading.sphere = Some(Said::new(sphere, "Projection"));
             }
             None => turn(*projection.projection_pose_roll, reading),
         }
     }
     if stereo != Stereo::Mono && reading.sphere.is_none() {
-        reading.remark(format!("Two eyes in one frame ({}), from StereoMode.", stereo.word()));
+        let first = if right_first { ", the right one first" } else { "" };
+        reading.remark(format!("Two eyes in one frame ({}{first}), from StereoMode.", stereo.word()));
     }
     Some(entry)
 }

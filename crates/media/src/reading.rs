@@ -22,6 +22,8 @@ pub struct Sphere {
     pub projection: String,
     /// How the eyes share the frame.
     pub stereo: Stereo,
+    /// Whether the right eye comes first of two, which only some formats can say.
+    pub right_first: bool,
     /// Width, height, left and top of the whole sphere against the picture of one eye, in stored pixels,
     /// where it is only a part.
     pub part_of: Option<[u32; 4]>,
@@ -54,9 +56,9 @@ pub enum Stereo {
     /// One picture for both.
     #[default]
     Mono,
-    /// The left eye above the right one.
+    /// One eye above the other, the left one on top where nothing else is said.
     TopBottom,
-    /// The left eye left of the right one.
+    /// One eye beside the other, the left one at the left where nothing else is said.
     SideBySide,
 }
 

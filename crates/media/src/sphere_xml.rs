@@ -37,7 +37,7 @@ pub(crate) fn sphere(xml: &[u8], by: &str) -> Option<Said<Sphere>> {
         }
         _ => None,
     };
-    Some(Said::new(Sphere { projection, stereo: found.stereo, part_of }, by))
+    Some(Said::new(Sphere { projection, stereo: found.stereo, right_first: false, part_of }, by))
 }
 
 #[derive(Default)]

@@ -217,9 +217,12 @@ enum Command {
         /// How the sphere is unrolled
         #[arg(long, value_parser = ["equirectangular"], required_unless_present = "none")]
         projection: Option<String>,
-        /// How the eyes share the frame; the left one is on top, or left
+        /// How the eyes share the frame; the left one is on top, or left, where nothing else is said
         #[arg(long, value_parser = ["mono", "top-bottom", "side-by-side"], default_value = "mono")]
         stereo: String,
+        /// The right eye is on top, or left: only Matroska and WebM can say so
+        #[arg(long, conflicts_with = "none")]
+        right_eye_first: bool,
         /// How much of the sphere each eye's picture holds around its middle, in degrees across and up
         #[arg(long, value_name = "ACROSSxUP", value_parser = tag::span, default_value = "360x180")]
         span: tag::Span,
@@ -375,13 +378,13 @@ pub fn run() -> Result<ExitCode, String> {
             let order = render::Order { request: &request, still: &still, onto: onto.as_deref(), out: &out };
             render::run(&order, &how, times)
         }
-        Command::Tag { file, out, in_place: _, projection: _, stereo, span, initial_view, none } => {
+        Command::Tag { file, out, in_place: _, projection: _, stereo, right_eye_first, span, initial_view, none } => {
             let stereo = match stereo.as_str() {
                 "top-bottom" => Stereo::TopBottom,
                 "side-by-side" => Stereo::SideBySide,
                 _ => Stereo::Mono,
             };
-            let said = Tag { stereo, span: span.0, initial_view: initial_view.0 };
+            let said = Tag { stereo, right_first: right_eye_first, span: span.0, initial_view: initial_view.0 };
             tag::run(&file, out.as_deref(), (!none).then_some(said))
         }
         Command::Borders { files, json, together } => borders::run(&files, json, together),

@@ -22,6 +22,7 @@ fn words(reading: &Reading) -> String {
                 Stereo::TopBottom => "two eyes, top and bottom",
                 Stereo::SideBySide => "two eyes, side by side",
             };
+            let first = if sphere.right_first { ", the right one first" } else { "" };
             let [beside, above] = sphere.stereo.eyes();
             let eye = reading.raster.as_ref().map(|raster| [raster.value.0 / beside, raster.value.1 / above]);
             let part = match (sphere.part_of, eye) {
@@ -30,7 +31,7 @@ fn words(reading: &Reading) -> String {
                 }
                 _ => String::new(),
             };
-            format!("{}, {eyes}{part} ({})", sphere.projection, said.by)
+            format!("{}, {eyes}{first}{part} ({})", sphere.projection, said.by)
         }
     }
 }
@@ -153,7 +154,7 @@ mod tests {
 
     #[test]
     fn a_frame_that_does_not_go_with_its_sphere_is_doubted() {
-        let tag = |stereo, span| Tag { stereo, span, initial_view: [0.0; 3] };
+        let tag = |stereo, span| Tag { stereo, right_first: false, span, initial_view: [0.0; 3] };
         let whole = |stereo| tag(stereo, Tag::WHOLE);
         let half = |stereo| tag(stereo, [180.0, 180.0]);
         assert_eq!(doubt((3840, 1920), whole(Stereo::Mono)), None);

@@ -188,6 +188,9 @@ fn sphere_words(sphere: &Sphere, reading: &Reading) -> String {
     if sphere.stereo != Stereo::Mono {
         words.push(' ');
         words.push_str(sphere.stereo.word());
+        if sphere.right_first {
+            words.push_str(" right_first");
+        }
     }
     words
 }

@@ -76,7 +76,7 @@ pub(super) fn sample_entry(view: &View<'_>, stsd: &Box4, reading: &mut Reading) 
                     2 => Stereo::SideBySide,
                     _ => Stereo::Mono,
                 };
-                let flat = Sphere { projection: String::new(), stereo, part_of: None };
+                let flat = Sphere { projection: String::new(), stereo, right_first: false, part_of: None };
                 reading.sphere.get_or_insert_with(|| Said::new(flat, "st3d")).value.stereo = stereo;
             }
             b"sv3d" => sphere = Some(found),
@@ -116,7 +116,8 @@ fn projection(view: &View<'_>, sv3d: &Box4, raster: (u32, u32), reading: &mut Re
             let bounds = view.bytes(found.start + 4, 16)?;
             part_of = Sphere::part_by([0, 4, 8, 12].map(|at| bounds.be32(at)), raster, stereo);
         }
-        reading.sphere = Some(Said::new(Sphere { projection: name.to_owned(), stereo, part_of }, "sv3d"));
+        reading.sphere =
+            Some(Said::new(Sphere { projection: name.to_owned(), stereo, right_first: false, part_of }, "sv3d"));
     }
     Ok(())
 }

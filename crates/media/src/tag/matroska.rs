@@ -57,10 +57,12 @@ pub(super) fn is_one(head: &[u8]) -> bool {
 impl Tag {
     /// The order of the eyes, and the projection.
     fn elements(self) -> Result<Vec<Vec<u8>>, TagError> {
-        let eyes: Option<u8> = match self.stereo {
-            Stereo::Mono => None,
-            Stereo::SideBySide => Some(1),
-            Stereo::TopBottom => Some(3),
+        let eyes: Option<u8> = match (self.stereo, self.right_first) {
+            (Stereo::Mono, _) => None,
+            (Stereo::SideBySide, false) => Some(1),
+            (Stereo::SideBySide, true) => Some(11),
+            (Stereo::TopBottom, false) => Some(3),
+            (Stereo::TopBottom, true) => Some(2),
         };
         // The private data are those of the published box: its version, its flags, and the bounds.
         let private = [&[0; 4][..], &self.bounds()].concat();

@@ -16,6 +16,8 @@ use crate::reading::Stereo;
 pub struct Tag {
     /// How the eyes share the frame.
     pub stereo: Stereo,
+    /// Whether the right eye comes first of two.
+    pub right_first: bool,
     /// How much of the sphere each eye's picture holds, around its middle: degrees across, up to 360, and up, up to 180.
     pub span: [f64; 2],
     /// Where a player looks first: yaw to the right, pitch up, roll with the clock, in degrees.
@@ -124,6 +126,11 @@ pub fn copy(
     file.seek(SeekFrom::Start(0))?;
     if matroska::is_one(&head) {
         return matroska::copy(file, tag, &mut out);
+    }
+    if tag.is_some_and(|tag| tag.right_first && tag.stereo != Stereo::Mono) {
+        return Err(refused(
+            "only Matroska and WebM can say that the right eye comes first: put the left one first, or make such a file",
+        ));
     }
     if !still::is_one(&head) {
         return movie::copy(file, tag, &mut out);

@@ -28,14 +28,20 @@ fn tagged(bytes: &[u8], tag: Option<Tag>) -> Vec<u8> {
 }
 
 const TAGS: [Tag; 3] = [
-    Tag { stereo: Stereo::Mono, span: Tag::WHOLE, initial_view: [0.0; 3] },
-    Tag { stereo: Stereo::TopBottom, span: Tag::WHOLE, initial_view: [30.0, -10.0, 0.0] },
-    Tag { stereo: Stereo::SideBySide, span: Tag::WHOLE, initial_view: [-90.0, 45.0, 12.0] },
+    Tag { stereo: Stereo::Mono, right_first: false, span: Tag::WHOLE, initial_view: [0.0; 3] },
+    Tag { stereo: Stereo::TopBottom, right_first: false, span: Tag::WHOLE, initial_view: [30.0, -10.0, 0.0] },
+    Tag { stereo: Stereo::SideBySide, right_first: false, span: Tag::WHOLE, initial_view: [-90.0, 45.0, 12.0] },
 ];
 
 fn said(program: &str, arguments: &[&str], file: &Path) -> String {
     let output = Command::new(program).args(arguments).arg(file).output().expect("the program is installed");
     String::from_utf8_lossy(&output.stdout).into_owned()
+}
+
+/// What ffprobe shows of the pictures of a file.
+fn probed(entry: &str, file: &Path) -> String {
+    let show = ["-v", "error", "-select_streams", "v", "-show_entries", entry, "-of", "default=nk=1:nw=1"];
+    said("ffprobe", &show, file).trim().to_owned()
 }
 
 /// Sums of every decoded frame and of all sound.
@@ -184,7 +190,7 @@ fn half_spheres_and_other_parts_say_how_much_they_hold() {
         let still = name.ends_with("png");
         let bytes = if still { drawn(folder.path(), name) } else { movie(folder.path(), name, &[]) };
         for (stereo, span, whole) in cases.into_iter().filter(|(stereo, ..)| !still || *stereo == Stereo::Mono) {
-            let tag = Tag { stereo, span, initial_view: [0.0; 3] };
+            let tag = Tag { stereo, span, ..TAGS[0] };
             let out = tagged(&bytes, Some(tag));
             let reading = read(&Slices::new(out.len() as u64, vec![(0, out.clone())])).expect("a reading");
             let sphere = reading.sphere.expect("a sphere").value;
@@ -223,25 +229,48 @@ fn two_eyes_in_matroska_have_the_shape_that_ffprobe_reads() {
         let reading = read(&Slices::new(bytes.len() as u64, vec![(0, bytes.clone())])).expect("a reading");
         let (across, down) = reading.pixel_aspect.map_or((1, 1), |shape| shape.value);
         assert_eq!(format!("{across}/{down}"), shape, "{eyes}");
-        let show = [
-            "-v",
-            "error",
-            "-select_streams",
-            "v",
-            "-show_entries",
-            "stream=sample_aspect_ratio",
-            "-of",
-            "default=nk=1:nw=1",
-        ];
-        assert_eq!(said("ffprobe", &show, &folder.path().join("eyes.mkv")).trim(), shape.replace('/', ":"), "{eyes}");
+        let shown = |name: &str| probed("stream=sample_aspect_ratio", &folder.path().join(name)).replace(':', "/");
+        assert_eq!(shown("eyes.mkv"), shape, "{eyes}");
         // Tagged in another order of the eyes the pixels keep their shape, and when the tag is taken off.
         for tag in TAGS {
             let out = tagged(&bytes, Some(tag));
             for out in [tagged(&out, None), out] {
                 std::fs::write(folder.path().join("tagged.mkv"), &out).expect("written");
-                let probed = said("ffprobe", &show, &folder.path().join("tagged.mkv"));
-                assert_eq!(probed.trim(), shape.replace('/', ":"), "{eyes} {tag:?}");
+                assert_eq!(shown("tagged.mkv"), shape, "{eyes} {tag:?}");
             }
+        }
+    }
+}
+
+#[test]
+fn the_right_eye_comes_first_in_matroska_alone() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let bytes = movie(folder.path(), "eyes.mkv", &[]);
+    let of = |bytes: &[u8]| {
+        let reading = read(&Slices::new(bytes.len() as u64, vec![(0, bytes.to_vec())])).expect("a reading");
+        reading.sphere.map(|sphere| (sphere.value.stereo, sphere.value.right_first))
+    };
+    // As ffprobe calls them, and as ffmpeg writes them.
+    for (stereo, right_first, word) in [
+        (Stereo::TopBottom, false, "top_bottom"),
+        (Stereo::TopBottom, true, "bottom_top"),
+        (Stereo::SideBySide, false, "left_right"),
+        (Stereo::SideBySide, true, "right_left"),
+    ] {
+        let tag = Tag { stereo, right_first, ..TAGS[0] };
+        let out = tagged(&bytes, Some(tag));
+        assert_eq!(of(&out), Some((stereo, right_first)));
+        let file = folder.path().join("tagged.mkv");
+        std::fs::write(&file, &out).expect("written");
+        assert_eq!(probed("stream_tags=stereo_mode", &file), word);
+        assert!(tagged(&out, None) == bytes);
+        let theirs = movie(folder.path(), "theirs.mkv", &["-metadata:s:v", &format!("stereo_mode={word}")]);
+        assert_eq!(of(&tagged(&theirs, Some(tag))), Some((stereo, right_first)));
+        let mp4 = movie(folder.path(), "eyes.mp4", &[]);
+        let other = copy(&mut Cursor::new(mp4), Some(tag), &mut Vec::new(), |_, _| true);
+        match other {
+            Ok(()) => assert!(!right_first),
+            Err(why) => assert!(right_first && why.to_string().contains("only Matroska"), "{why}"),
         }
     }
 }
@@ -457,7 +486,7 @@ fn by_pillow(file: &Path) -> String {
 #[test]
 fn stills_say_it_in_xmp_and_lose_it_again() {
     let folder = tempfile::tempdir().expect("a folder");
-    let tag = Tag { stereo: Stereo::Mono, span: Tag::WHOLE, initial_view: [-30.0, 10.0, 0.0] };
+    let tag = Tag { initial_view: [-30.0, 10.0, 0.0], ..TAGS[0] };
     for name in ["a.jpg", "a.png"] {
         let bytes = drawn(folder.path(), name);
         let plain = by_pillow(&folder.path().join(name));

@@ -26,7 +26,9 @@ fn plans(board: &Value) -> Value {
             crossing[number].take();
         }
     }
-    board["project"].take();
+    for number in ["project", "revision", "source_ids", "frame_ids"] {
+        board[number].take();
+    }
     board
 }
 
