@@ -3,7 +3,8 @@
  * line of the output is what it gave. The truth that they are held against is that of the program.
  */
 import { createInterface } from "node:readline";
-import type { Conversion, ListReading, Orientation, SourceValues } from "../src/api/client";
+import { renewed } from "../src/api/board";
+import type { Board, Conversion, ListReading, Orientation, SourceValues } from "../src/api/client";
 import { addressFor, addressOf, CALCULATIONS, calculationOf, entriesOf } from "../src/calculations";
 import type { Box } from "../src/drawing/box";
 import { ofUnrolled, onUnrolled, unrolled } from "../src/drawing/unrolled";
@@ -94,6 +95,7 @@ const HELPERS: Record<string, (given: never) => unknown> = {
   between: ({ ids, from, to }: { ids: number[]; from: number; to: number }) => between(ids, from, to),
   draft: (values: SourceValues) => valuesOf(draftOf({ values })),
   asText: ({ columns, rows }: Pick<ListReading, "columns" | "rows">) => asText(columns, rows),
+  renewed: ({ before, changes }: { before: Board; changes: Board }) => renewed(before, changes),
   withNew: ({ now, newer }: { now: ListReading; newer: ListReading }) => withNew(now, newer),
   addresses: () =>
     CALCULATIONS.map((each) => {

@@ -1,5 +1,6 @@
 import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 import type { Box } from "../drawing/box";
+import { readBoard } from "./board";
 import {
   api,
   type Board,
@@ -40,8 +41,7 @@ export const aboutQuery = queryOptions({
 export const boardQuery = (project: number) =>
   queryOptions({
     queryKey: [...projectKey(project), "board"],
-    queryFn: ({ signal }) =>
-      settled(api.GET("/api/v1/projects/{project}/board", { signal, params: { path: { project } } })),
+    queryFn: ({ signal }) => readBoard(project, signal),
   });
 
 /** Where the history of a project stands. */

@@ -1807,15 +1807,29 @@ export interface components {
             /** @description The sources by kind, the largest group first. */
             groups: components["schemas"]["BinGroup"][];
         };
-        /** @description Every conversion of a project at once. */
+        /** @description Every conversion of a project at once, or what has changed of them. Its parts are written already, each by itself. */
         Board: {
             /** @description The project. */
             project: components["schemas"]["Project"];
-            /** @description Its sources, in order. */
+            /**
+             * @description What this board is known by; another one has another.
+             * @example 5d1f0a7c3e9b2468
+             */
+            revision: string;
+            /** @description The revision since which only what has changed is told here; null where everything is. */
+            since?: string | null;
+            /** @description The numbers of its sources, in order. */
+            source_ids: number[];
+            /** @description The numbers of its frames, in order. */
+            frame_ids: number[];
+            /** @description Its sources, in order; of a board that changed, those that are new or other ones. */
             sources: components["schemas"]["Source"][];
-            /** @description Its frames, in order. */
+            /** @description Its frames, in order; of a board that changed, those that are new or other ones. */
             frames: components["schemas"]["Frame"][];
-            /** @description One crossing for each source and frame: all frames of the first source, then of the next. */
+            /**
+             * @description One crossing for each source and frame: all frames of the first source, then of the next. Of a board that changed, those
+             *     that are new or other ones.
+             */
             crossings: components["schemas"]["Crossing"][];
             /** @description How many of its records cannot be read; they are set aside as they are kept. */
             set_aside: number;
@@ -7432,7 +7446,10 @@ export interface operations {
     };
     board: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The revision of a board that was read before: if it is still known, only what has changed is answered */
+                since?: string;
+            };
             header?: never;
             path: {
                 /** @description The project's number */
@@ -7463,6 +7480,7 @@ export interface operations {
                 };
             };
             421: components["responses"]["ForeignHost"];
+            422: components["responses"]["BadFields"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
         };

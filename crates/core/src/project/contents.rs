@@ -76,6 +76,11 @@ impl Project {
         self.choices.get(&pair).cloned().unwrap_or_default()
     }
 
+    /// What is added to a conversion, if anything is.
+    pub(super) fn added(&self, pair: Pair) -> Option<&Choice> {
+        self.choices.get(&pair)
+    }
+
     /// Whether source and frame of a conversion are there.
     pub fn holds(&self, pair: Pair) -> bool {
         self.sources.contains_key(&pair.source) && self.frames.contains_key(&pair.frame)

@@ -35,6 +35,7 @@ mod source_patch;
 mod squeeze_check;
 mod still;
 mod text;
+mod unchanged;
 mod ways;
 
 pub use bin::{Alike, Bin, BinGroup, Mismatch, Remedy};
@@ -65,4 +66,5 @@ pub use settings::{ProjectSettings, Tolerances};
 pub use source_patch::SourcePatch;
 pub use still::{Content, Scene, StillFile, StillSpec};
 pub use text::{Name, Note};
+pub use unchanged::Unchanged;
 pub use ways::{FrameWay, LONGEST_WAY, Passage, Ways, way};

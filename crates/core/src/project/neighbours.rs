@@ -9,7 +9,7 @@ use crate::project::{Deliverable, Footage, SourceId};
 use crate::{Exact, Finding};
 
 /// What the clips of a project have in common.
-#[derive(Debug, Default)]
+#[derive(Debug, Default, PartialEq)]
 pub(super) struct Neighbours {
     sources: usize,
     /// Of how many it is not known which way up they are stored, by whether they lie or stand as they are.

@@ -97,6 +97,27 @@ proptest! {
         }
     }
 
+    /// What is said to be unchanged comes out as before; what an edit does not touch is said to be.
+    #[test]
+    fn what_is_unchanged_comes_out_as_before(project in project(), edits in prop::collection::vec(edit(), 1..4)) {
+        let mut now = project.clone();
+        for edit in edits {
+            if let Ok(changes) = now.apply(&edit) {
+                now = now.with(&changes);
+            }
+        }
+        let unchanged = Unchanged::since(&project, &now);
+        for (pair, conversion) in now.board().filter(|(pair, _)| unchanged.conversion(*pair)) {
+            let before = project.conversion(pair).map(|before| format!("{before:?}"));
+            prop_assert_eq!(before, Some(format!("{conversion:?}")));
+        }
+        for (id, source) in now.sources() {
+            prop_assert_eq!(unchanged.source(id), project.source(id) == Some(source));
+        }
+        let same = Unchanged::since(&now, &now);
+        prop_assert!(now.board().all(|(pair, _)| same.conversion(pair)));
+    }
+
     /// Whatever was deleted: what is left can be renamed.
     #[test]
     fn what_goes_through_a_frame_that_is_gone_can_still_be_edited(project in project(), gone in 1_i32..6) {

@@ -1,6 +1,7 @@
 //! The HTTP server: the API under `/api/v1`, the application for everything else.
 
 mod assets;
+mod boards;
 mod connections;
 mod description;
 mod entrance;
@@ -34,6 +35,7 @@ use crate::media_folder::MediaFolder;
 use crate::people::PeopleFile;
 use crate::proof::Proved;
 use crate::stills::Stills;
+use boards::Boards;
 pub use description::openapi_json;
 use entrance::Entrance;
 use guard::Names;
@@ -52,6 +54,7 @@ struct App {
     stills: Arc<Stills>,
     entrance: Arc<Entrance>,
     live: Arc<Live>,
+    boards: Arc<Boards>,
     /// Whether only this machine can call.
     is_local: bool,
 }
@@ -169,6 +172,7 @@ impl Site {
             proofs: Arc::default(),
             stills,
             live: live.clone(),
+            boards: Arc::default(),
             is_local: self.address.ip().is_loopback() && !self.entrance.is_guarded(),
             entrance: self.entrance,
         };

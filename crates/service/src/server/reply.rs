@@ -1,19 +1,29 @@
 //! [`Reply`]: an answer whose text is ready.
 
-use axum::body::Body;
+use std::io::Write;
+
+use axum::body::{Body, Bytes};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use flate2::Compression;
+use flate2::write::GzEncoder;
 use headers::HeaderMapExt;
 use serde::Serialize;
 
 use super::request::entity_tag;
 use crate::download::disposition;
 
+/// From how many bytes on an answer is packed.
+const WORTH_PACKING: usize = 16_384;
+
 /// An answer, written already: writing a large one takes as long as working it out.
+#[derive(Clone)]
 pub struct Reply {
     status: StatusCode,
     version: Option<i32>,
-    body: Vec<u8>,
+    body: Bytes,
+    /// Whether it is packed by gzip; none where nobody was asked what they take.
+    is_packed: Option<bool>,
     kind: &'static str,
     file: Option<String>,
 }
@@ -25,17 +35,36 @@ impl Reply {
     /// Never: resources are plain data with text keys.
     pub fn json(resource: &impl Serialize) -> Self {
         let body = serde_json::to_vec(resource).expect("plain data with text keys");
-        Self { status: StatusCode::OK, version: None, body, kind: "application/json", file: None }
+        Self::new("application/json", body.into())
     }
 
     /// A text of another kind.
     pub fn text(kind: &'static str, text: String) -> Self {
-        Self { status: StatusCode::OK, version: None, body: text.into_bytes(), kind, file: None }
+        Self::new(kind, text.into())
     }
 
     /// Nothing.
     pub const fn nothing() -> Self {
-        Self { status: StatusCode::NO_CONTENT, version: None, body: Vec::new(), kind: "", file: None }
+        Self::new("", Bytes::new()).with(StatusCode::NO_CONTENT)
+    }
+
+    const fn new(kind: &'static str, body: Bytes) -> Self {
+        Self { status: StatusCode::OK, version: None, body, is_packed: None, kind, file: None }
+    }
+
+    /// Packed by gzip for those who take it, quickly rather than well, if it is worth it.
+    ///
+    /// # Panics
+    /// Never: memory is written to.
+    #[must_use]
+    pub fn packed(mut self, takes: bool) -> Self {
+        let is_packed = takes && self.body.len() >= WORTH_PACKING;
+        if is_packed {
+            let mut packed = GzEncoder::new(Vec::new(), Compression::fast());
+            packed.write_all(&self.body).expect("memory takes everything");
+            self.body = packed.finish().expect("memory takes everything").into();
+        }
+        Self { is_packed: Some(is_packed), ..self }
     }
 
     /// With the version of the resource, which a write names in `If-Match`.
@@ -68,6 +97,12 @@ impl IntoResponse for Reply {
             headers.remove(header::CONTENT_TYPE);
         } else {
             headers.insert(header::CONTENT_TYPE, HeaderValue::from_static(self.kind));
+        }
+        if let Some(is_packed) = self.is_packed {
+            headers.insert(header::VARY, HeaderValue::from_static("accept-encoding"));
+            if is_packed {
+                headers.insert(header::CONTENT_ENCODING, HeaderValue::from_static("gzip"));
+            }
         }
         if let Some(version) = self.version {
             headers.typed_insert(entity_tag(version));

@@ -1,5 +1,6 @@
 //! Parts of a request, each refused with a problem document when it is not sound.
 
+use std::convert::Infallible;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 use std::time::{Duration, Instant};
@@ -212,6 +213,23 @@ impl<S: Send + Sync, T: Json> FromRequestParts<S> for Query<T> {
         let query = parts.uri.query().unwrap_or("");
         let pairs: Vec<_> = form_urlencoded::parse(query.as_bytes()).into_owned().collect();
         Ok(Self(Reader::query(&pairs)?))
+    }
+}
+
+/// Whether who asks takes answers that are packed by gzip.
+pub struct TakesGzip(pub bool);
+
+impl<S: Send + Sync> FromRequestParts<S> for TakesGzip {
+    type Rejection = Infallible;
+
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Infallible> {
+        let given = parts.headers.get_all(header::ACCEPT_ENCODING).iter().filter_map(|value| value.to_str().ok());
+        let takes = |coding: &str| {
+            let (name, weight) = coding.split_once(';').unwrap_or((coding, "q=1"));
+            let weight = weight.trim().strip_prefix("q=").and_then(|weight| weight.parse::<f32>().ok());
+            name.trim().eq_ignore_ascii_case("gzip") && weight.is_none_or(|weight| weight > 0.0)
+        };
+        Ok(Self(given.flat_map(|codings| codings.split(',')).any(takes)))
     }
 }
 

@@ -1,5 +1,7 @@
 //! The API: resources, versions, refusals, and who may call.
 
+use std::io::Read;
+
 use http::Method;
 use serde_json::{Value, json};
 
@@ -372,4 +374,33 @@ async fn a_frame_answers_for_its_picture_area() {
     assert_eq!((&tape["ratio"]["exact"], &tape["published"]["name"]), (&json!("20/11"), &json!("SD 625 lines 16:9")));
     let odd = shape(json!({ "raster": [1921, 1080] })).await;
     assert_eq!((&odd["on_step"], &odd["published"]), (&json!(false), &Value::Null));
+}
+
+#[tokio::test]
+async fn a_large_board_is_packed_for_those_who_take_it() {
+    let server = Server::demo();
+    let asked = async |path: &str, takes: &str| {
+        let request = server.request(Method::GET, path).header("accept-encoding", takes);
+        let answer = server.send(request, "").await;
+        let coding = answer.headers.get("content-encoding").map(|coding| coding.to_str().expect("text").to_owned());
+        (coding, answer)
+    };
+    for takes in ["", "identity", "br", "gzip;q=0, br"] {
+        let (coding, answer) = asked("/projects/1/board", takes).await;
+        assert_eq!(coding, None, "{takes}");
+        assert_eq!(answer.headers.get("vary").expect("a header"), "accept-encoding");
+    }
+    let plain = server.get("/projects/1/board").await;
+    // What is kept of the answer is not mixed up with that for others, and a second time it is the same.
+    for takes in ["gzip", "deflate, gzip;q=0.5, br", "GZIP"] {
+        let (coding, answer) = asked("/projects/1/board", takes).await;
+        assert_eq!(coding.as_deref(), Some("gzip"));
+        assert!(answer.bytes.len() * 5 < plain.bytes.len(), "{} of {}", answer.bytes.len(), plain.bytes.len());
+        let mut unpacked = Vec::new();
+        flate2::read::GzDecoder::new(&answer.bytes[..]).read_to_end(&mut unpacked).expect("gzip");
+        assert_eq!(unpacked, plain.bytes);
+    }
+    let path = format!("/projects/1/board?since={}", plain.body["revision"].as_str().expect("a revision"));
+    let (coding, answer) = asked(&path, "gzip").await;
+    assert_eq!((coding, &answer.body["crossings"]), (None, &json!([])), "what is short is not packed");
 }

@@ -306,3 +306,36 @@ async fn files_come_in_through_the_screens_or_say_what_is_wrong() {
     assert!(log.iter().all(|line| line.contains("status of 400")), "{log:?}");
     browser.close().await;
 }
+
+#[tokio::test]
+async fn on_paper_all_of_the_board_stands_and_paper_is_white() {
+    let server = Server::demo();
+    let browser = Browser::at(server.url()).await;
+    browser.by("dark").await;
+    browser.size(1280, 800).await;
+    browser.open("/projects/1/board").await;
+    browser.see(".cell").await;
+    let seen = "return [document.querySelectorAll('.board-paper tbody tr').length, document.querySelectorAll('.board-paper td svg').length, \
+         document.documentElement.dataset.bsTheme]";
+    assert_eq!(browser.run(seen).await, json!([0, 0, "dark"]));
+    browser.run("window.dispatchEvent(new Event('beforeprint'))").await;
+    let printed = browser.run(seen).await;
+    assert_eq!((&printed[0], &printed[2]), (&json!(16), &json!("light")));
+    assert!(printed[1].as_u64() >= Some(16 * 7), "{printed}");
+    browser.run("window.dispatchEvent(new Event('afterprint'))").await;
+    browser.until("!document.querySelector('.board-paper')").await;
+    assert_eq!(browser.run(seen).await, json!([0, 0, "dark"]));
+    // What is filtered away is not on paper either, and more frames than fit beside each other go on below.
+    for number in 0..3 {
+        let values = json!({ "name": format!("More {number}"), "geometry": { "raster": [1280, 720 - 2 * number] } });
+        server.post("/projects/1/frames", &values).await.ok();
+    }
+    browser.open("/projects/1/board").await;
+    browser.fill("Filter sources", "Ferry").await;
+    browser.says("10 of 160 conversions").await;
+    browser.run("window.dispatchEvent(new Event('beforeprint'))").await;
+    let rows = "return [...document.querySelectorAll('.board-paper')].map((table) => [table.tHead.rows[0].cells.length, table.tBodies[0].rows.length])";
+    assert_eq!(browser.run(rows).await, json!([[8, 1], [4, 1]]));
+    browser.console_is_empty().await;
+    browser.close().await;
+}

@@ -109,6 +109,7 @@ async fn the_window_on_the_source_is_the_other_end_of_the_same_thing() {
     let window = |conversion: &Value| conversion["plan"]["window"]["x"]["value"].as_f64().expect("a number");
     let pixels =
         "const b = document.querySelector('.on-source .d-edge').getBoundingClientRect(); return b.width / 4608";
+    browser.painted().await;
     let k = browser.run(pixels).await.as_f64().expect("a number");
     browser.drag(".on-source svg.grip", 56.0, 0.0, 10).await;
     let moved = changed(&server, &start).await;

@@ -8,6 +8,8 @@ use std::process::{Child, ChildStdin, ChildStdout, Command, Stdio};
 use ratiomet_wire::calc;
 use serde_json::{Value, json};
 
+use crate::support::Server;
+
 struct Helpers {
     node: Child,
     line: Option<ChildStdin>,
@@ -497,4 +499,46 @@ fn small_helpers_do_what_they_say() {
     }
     let line = json!({ "points": [[170, 0], [-170, 10]], "box": sheet });
     case("unrolledLine", line, json!("M710.0 200.0L750.0 180.0"));
+}
+
+#[tokio::test]
+async fn a_board_told_in_changes_is_the_whole_one() {
+    let server = Server::demo();
+    let board = async |since: &str| server.get(&format!("/projects/1/board?since={since}")).await.ok();
+    let mut helpers = Helpers::start();
+    let mut renewed =
+        |before: &Value, changes: &Value| helpers.ask("renewed", &json!({ "before": before, "changes": changes }));
+    let mut shown = board("").await;
+    assert_eq!(shown["since"], json!(null), "of a revision that nobody knows everything is told");
+    let clip = json!({ "name": "Late", "geometry": { "raster": [1998, 1080] } });
+    let first = server.get("/projects/1/history/head").await.ok()["at"].clone();
+    let edits = [
+        (json!({ "edit": "set_sources", "sources": [2], "set": { "squeeze": "1.5" } }), 8),
+        (json!({ "edit": "add_sources", "values": [clip] }), 8),
+        (json!({ "edit": "delete", "sources": [1, 3], "frames": [] }), 100),
+        (json!({ "edit": "delete", "sources": [], "frames": [18] }), 100),
+    ];
+    let before = shown.clone();
+    for (edit, most) in edits {
+        server.post("/projects/1/edits", &edit).await.ok();
+        let changes = board(shown["revision"].as_str().expect("a revision")).await;
+        assert_eq!(changes["since"], shown["revision"]);
+        let told = changes["crossings"].as_array().expect("crossings").len();
+        assert!(told <= most, "{edit} tells {told} crossings");
+        shown = renewed(&shown, &changes);
+        let whole = board("").await;
+        assert_eq!(shown, renewed(&whole, &whole), "after {edit}");
+    }
+    // Back to how it was at first, in one go.
+    let head = server.get("/projects/1/history/head").await.ok();
+    server.post("/projects/1/history/go", &json!({ "from": head["at"], "to": first })).await.ok();
+    let changes = board(shown["revision"].as_str().expect("a revision")).await;
+    let again = renewed(&shown, &changes);
+    assert_eq!(again, renewed(&board("").await, &changes));
+    assert_eq!(again["crossings"], renewed(&before, &before)["crossings"]);
+    let nothing = board(before["revision"].as_str().expect("a revision")).await;
+    assert_eq!(nothing["crossings"], json!([]));
+    // Only how often each was changed is another number.
+    let told: Vec<_> = nothing["sources"].as_array().expect("sources").iter().map(|source| &source["id"]).collect();
+    assert_eq!(told, [1, 2, 3], "{nothing}");
 }

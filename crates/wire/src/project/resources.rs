@@ -6,6 +6,7 @@ use ratiomet_core::project::{
 use ratiomet_core::space::Axes;
 use ratiomet_core::{Exact, cadence};
 use serde::Serialize;
+use serde_json::value::RawValue;
 use utoipa::ToSchema;
 
 use crate::calc::SeverityName;
@@ -145,17 +146,30 @@ impl From<Speaker> for SpeakerName {
     }
 }
 
-/// Every conversion of a project at once.
+/// Every conversion of a project at once, or what has changed of them. Its parts are written already, each by itself.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct Board {
+pub struct Board<'a> {
     /// The project.
     pub project: ProjectResource,
-    /// Its sources, in order.
-    pub sources: Vec<SourceResource>,
-    /// Its frames, in order.
-    pub frames: Vec<FrameResource>,
-    /// One crossing for each source and frame: all frames of the first source, then of the next.
-    pub crossings: Vec<Crossing>,
+    /// What this board is known by; another one has another.
+    #[schema(example = "5d1f0a7c3e9b2468")]
+    pub revision: String,
+    /// The revision since which only what has changed is told here; null where everything is.
+    pub since: Option<String>,
+    /// The numbers of its sources, in order.
+    pub source_ids: Vec<i32>,
+    /// The numbers of its frames, in order.
+    pub frame_ids: Vec<i32>,
+    /// Its sources, in order; of a board that changed, those that are new or other ones.
+    #[schema(value_type = Vec<SourceResource>)]
+    pub sources: Vec<&'a RawValue>,
+    /// Its frames, in order; of a board that changed, those that are new or other ones.
+    #[schema(value_type = Vec<FrameResource>)]
+    pub frames: Vec<&'a RawValue>,
+    /// One crossing for each source and frame: all frames of the first source, then of the next. Of a board that changed, those
+    /// that are new or other ones.
+    #[schema(value_type = Vec<Crossing>)]
+    pub crossings: Vec<&'a RawValue>,
     /// How many of its records cannot be read; they are set aside as they are kept.
     pub set_aside: usize,
 }

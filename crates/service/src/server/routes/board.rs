@@ -8,15 +8,14 @@ use ratiomet_wire::Text;
 use ratiomet_wire::calc::CommonResult;
 use ratiomet_wire::describe::record;
 use ratiomet_wire::problem::Problem;
-use ratiomet_wire::project::{BinSummary, Board, Crossing, PointRemedyResult, PointsResult, SetAside, WaysResult};
+use ratiomet_wire::project::{BinSummary, Board, PointRemedyResult, PointsResult, SetAside, WaysResult};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{frames, projects, sources};
 use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Numbers, Query};
+use crate::server::request::{Numbers, Query, TakesGzip};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -34,28 +33,40 @@ pub fn routes() -> OpenApiRouter<App> {
     get,
     path = "/projects/{project}/board",
     tag = "projects",
-    params(("project" = i32, Path, description = "The project's number")),
+    params(
+        ("project" = i32, Path, description = "The project's number"),
+        ("since" = Option<String>, Query, description = "The revision of a board that was read before: if it is still known, only what has changed is answered"),
+    ),
     responses(
         (status = 200, body = Board),
         (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn board(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
-    app.run(move |store| {
-        let contents = store.contents(ProjectId::new(project))?;
-        let crossings = contents.project.board().map(|(pair, conversion)| {
-            Crossing::new(pair, contents.version(Subject::Choice(pair)).unwrap_or(0), &conversion)
-        });
-        Ok(Reply::json(&Board {
-            project: projects::resource(&contents.info()),
-            sources: contents.project.sources().filter_map(|(id, _)| sources::resource(&contents, id)).collect(),
-            frames: contents.project.frames().filter_map(|(id, _)| frames::resource(&contents, id)).collect(),
-            crossings: crossings.collect(),
-            set_aside: contents.set_aside.len(),
-        }))
-    })
-    .await
+async fn board(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    Query(Seen { since }): Query<Seen>,
+    TakesGzip(takes_gzip): TakesGzip,
+) -> Result<Reply, Refusal> {
+    let boards = app.boards.clone();
+    app.run(move |store| Ok(boards.answer(&store.contents(ProjectId::new(project))?, since.as_deref(), takes_gzip)))
+        .await
 }
+
+/// What is known of a board already.
+#[derive(Debug)]
+pub struct Seen {
+    since: Option<String>,
+}
+
+record!(
+    /// What is known of a board already.
+    "BoardSeen", "queries" for Seen {
+        /// The revision of a board that was read before: of one that the server still knows, only what has changed is answered.
+        since: Option<Text<64>> = Default("null"), |seen| seen.since.clone().map(Text);
+    }
+    |since| Ok(Seen { since: since.map(|since| since.0) })
+);
 
 /// Read how the bin of a project suits one of its frames
 ///

@@ -4,6 +4,7 @@ use std::io::{BufRead, BufReader};
 use std::ops::Deref;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
+use std::time::Duration;
 
 use http::{Method, Request, StatusCode};
 use http_body_util::{BodyExt, Full};
@@ -104,7 +105,8 @@ impl Server {
         output.read_line(&mut said).expect("its first line");
         let url = said.trim().strip_prefix("Ratiomet is at ").unwrap_or_else(|| panic!("it said {said:?}"));
         let url = url.trim_end_matches('/').to_owned();
-        let client = Client::builder(TokioExecutor::new()).build_http();
+        // The server closes what is idle after 20 s: a connection must not be taken up just then.
+        let client = Client::builder(TokioExecutor::new()).pool_idle_timeout(Duration::from_secs(5)).build_http();
         Self { child, caller: Caller { url, client }, _folder: None }
     }
 
