@@ -13,15 +13,27 @@ export function useLighting() {
   const [lighting, setLighting] = useState(() => kept(here, KEY, "system", isLighting));
   useEffect(() => {
     const dark = matchMedia("(prefers-color-scheme: dark)");
+    let paper = false;
     const apply = () => {
-      const night = lighting === "dark" || (lighting === "system" && dark.matches);
+      const night = !paper && (lighting === "dark" || (lighting === "system" && dark.matches));
       const root = document.documentElement;
       root.dataset.bsTheme = night ? "dark" : "light";
       root.style.colorScheme = night ? "dark" : "light";
     };
+    // Paper is white.
+    const print = ({ type }: Event) => {
+      paper = type === "beforeprint";
+      apply();
+    };
     apply();
     dark.addEventListener("change", apply);
-    return () => dark.removeEventListener("change", apply);
+    window.addEventListener("beforeprint", print);
+    window.addEventListener("afterprint", print);
+    return () => {
+      dark.removeEventListener("change", apply);
+      window.removeEventListener("beforeprint", print);
+      window.removeEventListener("afterprint", print);
+    };
   }, [lighting]);
   const turn = () => {
     const next = ORDER[(ORDER.indexOf(lighting) + 1) % ORDER.length] ?? "system";

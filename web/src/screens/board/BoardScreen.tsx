@@ -16,6 +16,7 @@ import { useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
+import { usePrinting } from "../../shell/usePrinting";
 import { useBoardMethod } from "../../writes/useBoardMethod";
 import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
 import { useEdit } from "../../writes/useEdit";
@@ -24,6 +25,7 @@ import { BoardTools } from "./BoardTools";
 import type { Asking, View } from "./Cell";
 import { Grid } from "./Grid";
 import { MethodButtons } from "./MethodButtons";
+import { Paper } from "./Paper";
 import { key, useBoardPlace } from "./useBoardPlace";
 
 /** The parts of a framing that can be given to other conversions. */
@@ -62,6 +64,7 @@ export function BoardScreen() {
   const choose = useChooseFraming(project.id);
   const edit = useEdit(project.id);
   const [treatment, setTreatment] = useTreatment();
+  const printing = usePrinting();
   const crossing = row >= 0 && column >= 0 ? crossingAt(board, rows[row] ?? -1, column) : undefined;
   const { data: points } = useQuery(pointsQuery(project.id));
   const counts = useMemo(() => tally(counted), [counted]);
@@ -203,6 +206,7 @@ export function BoardScreen() {
             onGrouping={setGrouping}
             onView={setView}
           />
+          {printing && <Paper board={board} lines={lines} view={view} />}
           {lines.length > 0 ? (
             <Grid
               board={board}

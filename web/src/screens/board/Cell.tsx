@@ -58,25 +58,7 @@ export const Cell = memo(function Cell(props: CellProps) {
     onOpen,
   } = props;
   const picture = usePicture(source, 320);
-  const size = sizeText(crossing.native_percent);
-  const bars = barsText(crossing.bars);
-  const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
-  const method = `${methodName(crossing.method)}${MARKS[crossing.speaker]}`;
-  const { cadence } = crossing;
-  const label =
-    asked !== undefined
-      ? `${asked ? methodName(asked) : "default"}…`
-      : crossing.speaker === "own" || crossing.speaker === "source"
-        ? method
-        : "";
-  const apart = apartText(crossing.imported);
-  const origin = apart ?? (crossing.imported ? "as imported" : "");
-  const says =
-    view === "rates"
-      ? (cadence?.words ?? "rate unknown")
-      : `${method}, ${size}, ${bars ? `${bars}, ${kept}` : kept}${
-          apart ? `, ${apart} of the imported framing` : origin && `, ${origin}`
-        }`;
+  const { words } = wordsOf(crossing, view);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
     <div
@@ -87,7 +69,7 @@ export const Cell = memo(function Cell(props: CellProps) {
       aria-selected={picked}
       aria-busy={asked !== undefined}
       data-picked={picked}
-      aria-label={`${source.values.name} into ${frame.values.name}: ${says}`}
+      aria-label={`${source.values.name} into ${frame.values.name}: ${words}`}
       data-severity={crossing.severity ?? "clean"}
       data-here={here}
       data-faded={faded}
@@ -96,6 +78,50 @@ export const Cell = memo(function Cell(props: CellProps) {
       onDoubleClick={onOpen}
       onMouseDown={(event) => event.shiftKey && event.preventDefault()}
     >
+      <CellParts {...{ crossing, frame, width, view, asked, picture }} />
+    </div>
+  );
+});
+
+/** What a crossing says, in one line and in parts. */
+function wordsOf(crossing: Crossing, view: View) {
+  const { cadence, imported } = crossing;
+  const size = sizeText(crossing.native_percent);
+  const bars = barsText(crossing.bars);
+  const kept = `keeps ${short(crossing.kept * 100, crossing.kept < 0.1 ? 1 : 0)}%`;
+  const method = `${methodName(crossing.method)}${MARKS[crossing.speaker]}`;
+  const apart = apartText(imported);
+  const origin = apart ?? (imported ? "as imported" : "");
+  const words =
+    view === "rates"
+      ? (cadence?.words ?? "rate unknown")
+      : `${method}, ${size}, ${bars ? `${bars}, ${kept}` : kept}${
+          apart ? `, ${apart} of the imported framing` : origin && `, ${origin}`
+        }`;
+  return { words, size, bars, kept, method, apart, origin };
+}
+
+interface PartsProps {
+  crossing: Crossing;
+  frame: Frame;
+  width: number;
+  view: View;
+  asked: Asking["method"] | undefined;
+  picture: ReturnType<typeof usePicture>;
+}
+
+/** What stands in a cell: its method where it is one of its own, its drawing, its numbers. */
+export function CellParts({ crossing, frame, width, view, asked, picture }: PartsProps) {
+  const { cadence } = crossing;
+  const { size, bars, kept, method, apart, origin } = wordsOf(crossing, view);
+  const label =
+    asked !== undefined
+      ? `${asked ? methodName(asked) : "default"}…`
+      : crossing.speaker === "own" || crossing.speaker === "source"
+        ? method
+        : "";
+  return (
+    <>
       {view === "frames" && label && <span className="cell-method">{label}</span>}
       {view === "frames" && origin && asked === undefined && (
         <span className="cell-origin num" {...tip(apart ? `${apart} of the imported framing` : origin)}>
@@ -131,9 +157,9 @@ export const Cell = memo(function Cell(props: CellProps) {
           />
         </div>
       )}
-    </div>
+    </>
   );
-});
+}
 
 interface HeadProps {
   source: Source;
@@ -145,6 +171,24 @@ interface HeadProps {
 }
 
 export const SourceHead = memo(function SourceHead({ source, width, here, id, row, onClick }: HeadProps) {
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
+    <div
+      id={id}
+      className="board-source"
+      role="rowheader"
+      aria-colindex={1}
+      data-here={here}
+      style={{ width }}
+      onClick={(event) => onClick(row, -1, event)}
+    >
+      <SourceWords source={source} />
+    </div>
+  );
+});
+
+/** What a source is, beside its row. */
+export function SourceWords({ source }: { source: Source }) {
   const { name, geometry, scan, method, playback, projection, view } = source.values;
   const traits = [
     method && `${methodName(method)} for the row`,
@@ -157,16 +201,7 @@ export const SourceHead = memo(function SourceHead({ source, width, here, id, ro
     playback === "every_frame" && "plays every frame",
   ].filter(Boolean);
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
-    <div
-      id={id}
-      className="board-source"
-      role="rowheader"
-      aria-colindex={1}
-      data-here={here}
-      style={{ width }}
-      onClick={(event) => onClick(row, -1, event)}
-    >
+    <>
       <b {...tip(name)}>{name}</b>
       <span className="num d-block">
         {raster(geometry.raster)}
@@ -176,6 +211,6 @@ export const SourceHead = memo(function SourceHead({ source, width, here, id, ro
         {traits.join(" · ") || " "}
       </span>
       <span className="num text-blue">shows {ratio(source.shape.upright.ratio.value)}</span>
-    </div>
+    </>
   );
-});
+}
