@@ -21,6 +21,7 @@ const LATER = {
   Library: () => import("./screens/library/LibraryScreen"),
   BoardProof: () => import("./screens/proof/BoardProofScreen"),
   Proof: () => import("./screens/proof/ProofScreen"),
+  SourceProof: () => import("./screens/proof/SourceProofScreen"),
   Points: () => import("./screens/points/PointsScreen"),
   Paste: () => import("./screens/reading/PasteScreen"),
   Rule: () => import("./screens/rule/RuleScreen"),
@@ -38,6 +39,7 @@ const ManualScreen = lazy(LATER.Manual);
 const LibraryScreen = lazy(LATER.Library);
 const BoardProofScreen = lazy(LATER.BoardProof);
 const ProofScreen = lazy(LATER.Proof);
+const SourceProofScreen = lazy(LATER.SourceProof);
 const PointsScreen = lazy(LATER.Points);
 const PasteScreen = lazy(LATER.Paste);
 const RuleScreen = lazy(LATER.Rule);
@@ -82,6 +84,7 @@ export function App() {
           <Route path="footage/files" element={screen(<FilesScreen />)} />
           <Route path="footage/paste" element={screen(<PasteScreen />)} />
           <Route path="footage/:source/sphere" element={screen(<SphereScreen />)} />
+          <Route path="footage/:source/proof" element={screen(<SourceProofScreen />)} />
           <Route path="deliveries/library" element={screen(<LibraryScreen />)} />
           <Route path="deliveries/ways" element={screen(<WaysScreen />)} />
           <Route path="deliveries" element={screen(<DeliveriesScreen />)} />

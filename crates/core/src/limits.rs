@@ -126,6 +126,9 @@ pub const BITS: Bounds = Bounds::new("a rate of bits", "12.5", (0, 1), (1_000_00
 pub const SECONDS: Bounds = Bounds::over_nothing("a running time", "90 or 12.5", 1_000_000_000, "seconds");
 /// How finely a sphere is sampled.
 pub const PIXELS_PER_DEGREE: Bounds = Bounds::over_nothing("a sampling", "16", 1_000_000, "pixels per degree");
+/// How large a source is carried out by itself, in percent of its upright picture.
+pub const OWN_SIZE: Bounds =
+    Bounds { unit: "percent", ..Bounds::new("a share of its own size", "50 or 200", (10, 1), (400, 1)) };
 /// Degrees around: longitude, yaw, roll.
 pub const TURN: Bounds = Bounds::either_way("an angle", "-30 or 12.5", 360, "degrees");
 /// Degrees up and down: latitude, pitch.

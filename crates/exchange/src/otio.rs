@@ -126,7 +126,7 @@ fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
             if fields.get("OTIO_SCHEMA").and_then(Value::as_str).is_some_and(|schema| schema.starts_with("Clip.")) {
                 let names = names_of(fields);
                 if let Some(at) = source_named(package, &names) {
-                    let footage = &package.sources[at].1;
+                    let footage = package.sources[at].1;
                     let placements = placements(package, at);
                     added.found(at, placements.len());
                     set_ours(fields, json!({ "source": geometry(footage), "placements": placements }));
@@ -296,7 +296,7 @@ fn placements(package: &Package, at: usize) -> Vec<Value> {
             "centre_offset": [typed(&dial.cut.centre_offset.x), typed(&dial.cut.centre_offset.y)],
         })
     };
-    package.conversions.iter().filter(|packaged| packaged.source == at).map(placement).collect()
+    package.of_source(at).iter().map(placement).collect()
 }
 
 /// How a source is stored.

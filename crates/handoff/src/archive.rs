@@ -1,5 +1,6 @@
 //! One archive of everything: the same package gives the same bytes.
 
+use std::borrow::Cow;
 use std::collections::HashMap;
 use std::io::{self, Seek, Write};
 use std::sync::Arc;
@@ -13,10 +14,10 @@ use utoipa::ToSchema;
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, DateTime, ZipWriter};
 
-use crate::charts::{self, Chart};
+use crate::charts::{Chart, Charts};
 use crate::drawing::Drawing;
 use crate::format::Format;
-use crate::names::{Names, safe};
+use crate::names::safe;
 use crate::progress::Progress;
 use crate::spherical::Overlay;
 use crate::{numbers, pdf, png, script, sheet, svg};
@@ -57,19 +58,22 @@ pub trait Outcomes: Sync {
     /// A sentence when it cannot be made.
     fn overlay(&self, sphere: &Footage, stored: bool) -> Result<Vec<u8>, String>;
 
-    /// The outcome as a small picture (JPEG) for sheets; none where it cannot be made.
-    fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>>;
+    /// The outcome as a picture (JPEG) with sides of at most so many pixels; none where it cannot be made.
+    fn small(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>>;
+
+    /// The source of a conversion as it is stored, likewise.
+    fn stored(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>>;
 }
 
 /// What is handed over: of which package, in which formats, with whose outcomes.
 pub struct Order<'a> {
     /// What is computed.
-    pub package: &'a Package,
+    pub package: &'a Package<'a>,
     /// What is asked for.
     pub formats: &'a [Format],
     /// What carries conversions out.
     pub outcomes: &'a dyn Outcomes,
-    /// Whether plan sheets show what comes out.
+    /// Whether plan sheets and charts show what comes out.
     pub pictures: bool,
 }
 
@@ -78,24 +82,23 @@ impl Order<'_> {
         self.formats.contains(&format)
     }
 
+    fn charts(&self) -> Charts<'_> {
+        Charts { package: self.package, pictures: self.pictures.then_some(self.outcomes) }
+    }
+
     /// The conversions with the path of the outcome of each.
-    fn outcomes(&self) -> Vec<(String, &Packaged)> {
-        let mut names = Names::default();
-        let name = |packaged: &Packaged| {
-            let (source, frame) = (self.package.source_of(packaged), self.package.frame_of(packaged));
-            names.unique(&format!("{} {}", source.name.as_str(), frame.name.as_str()))
-        };
-        let paths: Vec<_> = self.package.conversions.iter().map(name).collect();
-        let paths = paths.into_iter().map(|name| format!("outcomes/{name}.png"));
-        paths.zip(&self.package.conversions).collect()
+    fn outcomes(&self) -> impl Iterator<Item = (String, Cow<'_, Packaged>)> {
+        let paths = script::outcomes(self.package).map(|name| format!("outcomes/{name}.png"));
+        paths.zip(self.package.conversions())
     }
 
     /// What is asked for and would not be written.
     pub fn left_out(&self) -> Vec<LeftOut> {
         let mut left_out = Vec::new();
         if self.wants(Format::ChartsPng) {
-            left_out.extend(charts::all(self.package).into_iter().filter_map(|(name, chart)| {
-                let [width, height] = charts::size(self.package, chart);
+            let charts = self.charts();
+            left_out.extend(charts.all().into_iter().filter_map(|(name, chart)| {
+                let [width, height] = charts.size(chart);
                 png::is_too_large([width, height]).then(|| LeftOut {
                     path: format!("charts/{name}.png"),
                     why: format!("{width}x{height} is too large for a picture; take the chart as SVG (charts_svg)"),
@@ -105,8 +108,7 @@ impl Order<'_> {
         if self.wants(Format::Outcomes) {
             left_out.extend(
                 self.outcomes()
-                    .into_iter()
-                    .filter_map(|(path, packaged)| self.outcomes.lacks(packaged).map(|why| LeftOut { path, why })),
+                    .filter_map(|(path, packaged)| self.outcomes.lacks(&packaged).map(|why| LeftOut { path, why })),
             );
         }
         left_out
@@ -134,16 +136,15 @@ impl Order<'_> {
                 }
                 Format::Signals => add("signals.csv"),
                 Format::ChartsSvg => {
-                    charts::all(self.package).iter().for_each(|(name, _)| add(&format!("charts/{name}.svg")));
+                    self.charts().all().iter().for_each(|(name, _)| add(&format!("charts/{name}.svg")));
                 }
                 Format::ChartsPng => {
-                    charts::drawable(self.package).iter().for_each(|(name, _)| add(&format!("charts/{name}.png")));
+                    self.charts().drawable().iter().for_each(|(name, _)| add(&format!("charts/{name}.png")));
                 }
                 Format::Outcomes => self
                     .outcomes()
-                    .iter()
                     .filter(|(_, packaged)| self.outcomes.lacks(packaged).is_none())
-                    .for_each(|(path, _)| add(path)),
+                    .for_each(|(path, _)| add(&path)),
             }
         }
         paths
@@ -151,8 +152,8 @@ impl Order<'_> {
 
     /// How many steps the work has, for a share that is done.
     pub fn steps(&self) -> usize {
-        let charts = charts::all(self.package).len();
-        let conversions = self.package.conversions.len();
+        let charts = self.charts().all().len();
+        let conversions = self.package.count();
         let pages = conversions.div_ceil(sheet::ON_A_PAGE).max(self.package.sources.len()) + 1;
         let pictured =
             if self.pictures && (self.wants(Format::Html) || self.wants(Format::Pdf)) { conversions } else { 0 };
@@ -184,24 +185,25 @@ impl Order<'_> {
         let package = self.package;
         let go_on = || if progress() { Ok(()) } else { Err(String::new()) };
         let sheets = self.wants(Format::Html) || self.wants(Format::Pdf);
-        let shown =
-            |packaged: &Packaged| if self.pictures && progress() { self.outcomes.small(packaged) } else { None };
+        let shown = |packaged: &Packaged| {
+            if self.pictures && progress() { self.outcomes.small(packaged, sheet::SIDE) } else { None }
+        };
         let pages = if sheets { sheet::pages(package, &shown) } else { Vec::new() };
-        let drawable = if self.wants(Format::ChartsPng) { charts::drawable(package) } else { Vec::new() };
+        let charts = self.charts();
+        let drawable = if self.wants(Format::ChartsPng) { charts.drawable() } else { Vec::new() };
         // What takes longest is made meanwhile; files are taken in their order all the same.
         std::thread::scope(|scope| {
             let mut pdf = self.wants(Format::Pdf).then(|| scope.spawn(|| pdf::file(&pages, progress)));
-            let mut pictures =
-                self.wants(Format::ChartsPng).then(|| scope.spawn(|| charts::pictures(package, &drawable, progress)));
+            let mut pictures = charts.begin(scope, &drawable, progress);
             for format in Format::of(self.formats) {
                 match format {
                     Format::Html => take("plan.html", &|out| html(package, &pages, out))?,
                     Format::Pdf => whole(take, "plan.pdf", &joined(pdf.take())?)?,
                     Format::Csv => {
-                        whole(take, "conversions.csv", &numbers::conversions_csv(package))?;
-                        whole(take, "points.csv", &numbers::points_csv(package))?;
+                        take("conversions.csv", &|out| numbers::conversions_csv(package, out))?;
+                        take("points.csv", &|out| numbers::points_csv(package, out))?;
                     }
-                    Format::Json => whole(take, "conversions.json", &numbers::json(package))?,
+                    Format::Json => take("conversions.json", &|out| numbers::json(package, out))?,
                     Format::Fdl => whole(take, "framing.fdl", &fdl::write(package))?,
                     Format::Otio => whole(take, "sources.otio", &otio::write(package))?,
                     Format::Recipes => {
@@ -215,27 +217,26 @@ impl Order<'_> {
                             go_on()?;
                         }
                     }
-                    Format::Signals => whole(take, "signals.csv", &numbers::signals_csv(package))?,
+                    Format::Signals => take("signals.csv", &|out| numbers::signals_csv(package, out))?,
                     Format::ChartsSvg => {
                         let mut known: HashMap<Chart, String> = HashMap::new();
-                        for (name, chart) in charts::all(package) {
+                        for (name, chart) in charts.all() {
                             let svg = known.entry(chart);
-                            let svg = svg.or_insert_with(|| svg::document(&charts::drawn(package, chart)));
+                            let svg = svg.or_insert_with(|| svg::document(&charts.drawn(chart)));
                             whole(take, &format!("charts/{name}.svg"), svg.as_bytes())?;
                             go_on()?;
                         }
                     }
                     Format::ChartsPng => {
-                        let pictures = joined(pictures.take())?;
                         for (name, chart) in &drawable {
-                            whole(take, &format!("charts/{name}.png"), &pictures[chart])?;
+                            whole(take, &format!("charts/{name}.png"), &pictures.take(*chart)?)?;
                         }
                     }
                     Format::Outcomes => {
                         for (path, packaged) in self.outcomes() {
-                            if self.outcomes.lacks(packaged).is_none() {
-                                let png = self.outcomes.png(packaged);
-                                let png = png.map_err(|why| format!("{}: {why}", package.name_of(packaged)))?;
+                            if self.outcomes.lacks(&packaged).is_none() {
+                                let png = self.outcomes.png(&packaged);
+                                let png = png.map_err(|why| format!("{}: {why}", package.name_of(&packaged)))?;
                                 whole(take, &path, &png)?;
                             }
                             go_on()?;
@@ -348,8 +349,8 @@ pub struct Manifest<'a> {
 struct AcceptedStop<'a> {
     source: &'a str,
     frame: &'a str,
-    finding: &'a str,
-    reason: &'a str,
+    finding: String,
+    reason: String,
 }
 
 /// A file of the archive.
@@ -361,16 +362,18 @@ struct ManifestFile {
 }
 
 fn manifest(package: &Package, files: Vec<ManifestFile>, left_out: Vec<LeftOut>) -> Vec<u8> {
-    let accepted = package.conversions.iter().flat_map(|packaged| {
-        packaged.findings.iter().filter_map(|finding| {
+    let (mut accepted, mut open_stops) = (Vec::new(), 0);
+    for packaged in package.conversions() {
+        open_stops += packaged.stops().count();
+        accepted.extend(packaged.findings.iter().filter_map(|finding| {
             Some(AcceptedStop {
-                source: package.source_of(packaged).name.as_str(),
-                frame: package.frame_of(packaged).name.as_str(),
-                finding: &finding.message,
-                reason: finding.accepted.as_deref()?,
+                source: package.source_of(&packaged).name.as_str(),
+                frame: package.frame_of(&packaged).name.as_str(),
+                finding: finding.message.clone(),
+                reason: finding.accepted.clone()?,
             })
-        })
-    });
+        }));
+    }
     let manifest = Manifest {
         format: "ratiomet hand-off manifest",
         format_version: 1,
@@ -378,8 +381,8 @@ fn manifest(package: &Package, files: Vec<ManifestFile>, left_out: Vec<LeftOut>)
         day: &package.day,
         sources: package.sources.iter().map(|(_, source)| source.name.as_str()).collect(),
         frames: package.frames.iter().map(|(_, frame)| frame.name.as_str()).collect(),
-        open_stops: package.conversions.iter().map(|packaged| packaged.stops().count()).sum(),
-        accepted: accepted.collect(),
+        open_stops,
+        accepted,
         files,
         left_out,
     };

@@ -1,10 +1,15 @@
 //! Framing charts: for the camera, what every frame takes of a source; as a leader, each frame by itself.
 
+use std::sync::Arc;
+
 use ratiomet_core::project::{Deliverable, Footage, Package, Packaged};
 use ratiomet_core::space::Rect;
 
 use crate::drawing::{Drawing, Ink, count, side};
 use crate::face::{Face, text_width};
+
+/// A picture behind a chart.
+pub(crate) type Jpeg = Arc<Vec<u8>>;
 
 #[expect(clippy::cast_possible_truncation, reason = "a drawing is as fine as it is seen")]
 fn rect<S>(rect: &Rect<S>) -> [f32; 4] {
@@ -32,11 +37,14 @@ fn edged(drawing: &mut Drawing, [x, y, width, height]: [f32; 4], ink: Ink, pen: 
     }
 }
 
-/// A grid, the middle and its corners, as thick as the raster needs.
-fn ground(width: f32, height: f32) -> (Drawing, f32) {
+/// A grid, the middle and its corners, as thick as the raster needs, on white or on a picture.
+fn ground(width: f32, height: f32, picture: Option<Jpeg>) -> (Drawing, f32) {
     let pen = pen_of(width, height);
     let mut drawing = Drawing::new(width, height);
     drawing.rect([0.0, 0.0, width, height], Some(Ink::White), None);
+    if let Some(picture) = picture {
+        drawing.behind(picture);
+    }
     for part in 1_u8..12 {
         let part = f32::from(part) / 12.0;
         drawing.line([width * part, 0.0], [width * part, height], Ink::Faint, pen * 0.6);
@@ -56,11 +64,11 @@ const INKS: [Ink; 4] = [Ink::Blue, Ink::Cut, Ink::Ok, Ink::Caution];
 /// What the chosen frames take of a source, on its stored raster: to be shot, or laid over the picture. It is the chart of
 /// `alike` sources that are stored and framed alike, and names the first.
 /// A circle is drawn as the squeeze stores it, so that it is round where everything is right.
-pub(crate) fn camera(package: &Package, at: usize, alike: usize) -> Drawing {
-    let footage: &Footage = &package.sources[at].1;
+pub(crate) fn camera(package: &Package, at: usize, alike: usize, picture: Option<Jpeg>) -> Drawing {
+    let footage: &Footage = package.sources[at].1;
     let raster = footage.geometry.raster();
     let (width, height) = (side(raster.width()), side(raster.height()));
-    let (mut drawing, pen) = ground(width, height);
+    let (mut drawing, pen) = ground(width, height, picture);
     let active = rect(&footage.geometry.source().active());
     if active != [0.0, 0.0, width, height] {
         drawing.dashed(active, (Ink::Muted, 2.0 * pen));
@@ -73,9 +81,9 @@ pub(crate) fn camera(package: &Package, at: usize, alike: usize) -> Drawing {
     let radius = (active[3] * 0.35).min(active[2] * shape * 0.35);
     drawing.ellipse(middle, [radius / shape, radius], Ink::Muted, 1.5 * pen);
     let size = 13.0 * pen;
-    let mine: Vec<_> = package.conversions.iter().filter(|packaged| packaged.source == at).collect();
+    let mine = package.of_source(at);
     let ink = |packaged: &Packaged| INKS[packaged.frame % INKS.len()];
-    for packaged in &mine {
+    for packaged in mine.iter() {
         if let Some(window) = &packaged.conversion.plan.window {
             edged(&mut drawing, rect(window), ink(packaged), pen);
         }
@@ -84,7 +92,7 @@ pub(crate) fn camera(package: &Package, at: usize, alike: usize) -> Drawing {
     let label = format!("{}{more}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
     let mut down = height - 14.0 * pen;
     drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Dark, label);
-    for (number, packaged) in mine.into_iter().enumerate().rev() {
+    for (number, packaged) in mine.iter().enumerate().rev() {
         let Some(window) = &packaged.conversion.plan.window else { continue };
         let (window, ink) = (rect(window), ink(packaged));
         // Its number at its upper edge, none above another; the name in the list at the lower left.
@@ -99,12 +107,14 @@ pub(crate) fn camera(package: &Package, at: usize, alike: usize) -> Drawing {
     drawing
 }
 
-/// A frame by itself: its picture, safe areas, middle, circle and name.
-pub(crate) fn leader(package: &Package, frame: &Deliverable) -> Drawing {
+/// A frame by itself: its picture, safe areas, middle, circle and name; with what comes out of a source in it, and the
+/// name of that.
+pub(crate) fn leader(package: &Package, frame: &Deliverable, shown: Option<(&str, Jpeg)>) -> Drawing {
     let raster = frame.geometry.frame().raster();
-    let (mut drawing, pen) = ground(side(raster.width()), side(raster.height()));
+    let (of, picture) = shown.unzip();
+    let (mut drawing, pen) = ground(side(raster.width()), side(raster.height()), picture);
     marks(&mut drawing, frame, pen);
-    words(&mut drawing, package, frame, pen);
+    words(&mut drawing, package, frame, of, pen);
     drawing
 }
 
@@ -116,7 +126,7 @@ pub(crate) fn overlay(package: &Package, frame: &Deliverable) -> Drawing {
     drawing.clear = true;
     let pen = pen_of(width, height);
     marks(&mut drawing, frame, pen);
-    words(&mut drawing, package, frame, pen);
+    words(&mut drawing, package, frame, None, pen);
     drawing
 }
 
@@ -156,8 +166,8 @@ fn marks(drawing: &mut Drawing, frame: &Deliverable, pen: f32) {
     drawing.ellipse(middle, [radius / shape, radius], Ink::Dark, 2.0 * pen);
 }
 
-/// What the frame is, in the corner at the lower left, as a title block.
-fn words(drawing: &mut Drawing, package: &Package, frame: &Deliverable, pen: f32) {
+/// What the frame is and whose picture is in it, in the corner at the lower left, as a title block.
+fn words(drawing: &mut Drawing, package: &Package, frame: &Deliverable, of: Option<&str>, pen: f32) {
     let geometry = frame.geometry.frame();
     let area = rect(&geometry.picture_area().rect());
     let (width, size) = (drawing.width, 14.0 * pen);
@@ -169,6 +179,7 @@ fn words(drawing: &mut Drawing, package: &Package, frame: &Deliverable, pen: f32
     if let Some(rate) = &frame.rate {
         words.push(format!("{} a second", rate.value().value().to_short_decimal(3)));
     }
+    words.extend(of.map(|source| format!("picture of {source}")));
     words.push(package.project.clone());
     for (line, text) in words.iter().rev().enumerate() {
         let name = line + 1 == words.len();

@@ -110,12 +110,16 @@ pub(crate) enum Item {
         anchor: Anchor,
         text: String,
     },
-    /// A picture (JPEG) that fills a rectangle.
+    /// A picture (JPEG) that fills a rectangle; pale where lines and words stand on it.
     Picture {
         at: [f32; 4],
         jpeg: Arc<Vec<u8>>,
+        pale: bool,
     },
 }
+
+/// How much of a pale picture is seen on the white behind it.
+pub(crate) const PALE: f32 = 0.4;
 
 #[derive(Clone, Debug)]
 pub(crate) struct Drawing {
@@ -144,7 +148,17 @@ impl Drawing {
     }
 
     pub fn picture(&mut self, at: [f32; 4], jpeg: Arc<Vec<u8>>) {
-        self.items.push(Item::Picture { at, jpeg });
+        self.items.push(Item::Picture { at, jpeg, pale: false });
+    }
+
+    /// A picture that fills everything, as the ground of what is drawn.
+    pub fn behind(&mut self, jpeg: Arc<Vec<u8>>) {
+        self.items.push(Item::Picture { at: [0.0, 0.0, self.width, self.height], jpeg, pale: true });
+    }
+
+    /// Whether there are pictures in it.
+    pub fn has_pictures(&self) -> bool {
+        self.items.iter().any(|item| matches!(item, Item::Picture { .. }))
     }
 
     pub fn dashed(&mut self, at: [f32; 4], stroke: (Ink, f32)) {
@@ -224,8 +238,8 @@ impl Drawing {
             Item::Text { at, size, face, ink, anchor, text } => {
                 Item::Text { at: [at[0] + x, at[1] + y], size, face, ink, anchor, text }
             }
-            Item::Picture { at: [left, top, width, height], jpeg } => {
-                Item::Picture { at: [left + x, top + y, width, height], jpeg }
+            Item::Picture { at: [left, top, width, height], jpeg, pale } => {
+                Item::Picture { at: [left + x, top + y, width, height], jpeg, pale }
             }
         });
         self.items.extend(moved);

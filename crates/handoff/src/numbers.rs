@@ -1,5 +1,8 @@
 //! Every number, as CSV for spreadsheets and as JSON for programs.
 
+use std::borrow::Cow;
+use std::io::{self, BufWriter, Write};
+
 use ratiomet_core::Exact;
 use ratiomet_core::file::FileSpec;
 use ratiomet_core::project::{Deliverable, Package, Packaged, Point, Standing};
@@ -75,18 +78,18 @@ const HEADINGS: [&str; 48] = [
 
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
 /// heading names, percent where it says so, factors otherwise.
-pub(crate) fn conversions_csv(package: &Package) -> Vec<u8> {
-    table(&HEADINGS, package.conversions.iter().map(|packaged| row(package, packaged)))
+pub(crate) fn conversions_csv(package: &Package, out: &mut dyn Write) -> io::Result<()> {
+    table(out, &HEADINGS, package.conversions().map(|packaged| row(package, &packaged)))
 }
 
 /// A table with headings (RFC 4180); no cell of it is one that a spreadsheet runs.
-fn table(headings: &[&str], rows: impl Iterator<Item = Vec<String>>) -> Vec<u8> {
-    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
-    writer.write_record(headings).expect("memory takes all that is written");
+fn table(out: &mut dyn Write, headings: &[&str], rows: impl Iterator<Item = Vec<String>>) -> io::Result<()> {
+    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(out);
+    writer.write_record(headings)?;
     for cells in rows {
-        writer.write_record(cells.iter().map(|cell| neutral(cell))).expect("memory takes all that is written");
+        writer.write_record(cells.iter().map(|cell| neutral(cell)))?;
     }
-    writer.into_inner().expect("memory takes all that is written")
+    writer.flush()
 }
 
 fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
@@ -140,7 +143,7 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
 }
 
 /// The signals of every frame as CSV.
-pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
+pub(crate) fn signals_csv(package: &Package, out: &mut dyn Write) -> io::Result<()> {
     let headings = [
         "frame",
         "width",
@@ -177,7 +180,7 @@ pub(crate) fn signals_csv(package: &Package) -> Vec<u8> {
         cells.extend([signals.h264_level, signals.h265_level].map(Option::unwrap_or_default));
         cells
     };
-    table(&headings, package.frames.iter().map(|(_, frame)| row(frame)))
+    table(out, &headings, package.frames.iter().map(|(_, frame)| row(frame)))
 }
 
 /// All numbers of a hand-off, exact.
@@ -195,12 +198,23 @@ pub struct Everything<'a> {
     /// Made one by one while they are written: all at once would fill the memory.
     #[serde(serialize_with = "entries")]
     #[schema(value_type = Vec<Entry>)]
-    conversions: &'a Package,
+    conversions: &'a Package<'a>,
 }
 
 fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
-    serializer.collect_seq(package.conversions.iter().map(|packaged| {
-        Entry {
+    serializer.collect_seq(package.conversions().map(|packaged| Told { package, packaged }))
+}
+
+/// A conversion that becomes an entry while it is written.
+struct Told<'a> {
+    package: &'a Package<'a>,
+    packaged: Cow<'a, Packaged>,
+}
+
+impl Serialize for Told<'_> {
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let (package, packaged) = (self.package, &*self.packaged);
+        let entry = Entry {
             source: package.source_of(packaged).name.as_str(),
             frame: package.frame_of(packaged).name.as_str(),
             method: packaged.conversion.framing.method.word(),
@@ -215,8 +229,9 @@ fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::
             typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
             picture: own_bars(package, packaged),
             weight: package.weight_of(packaged).map(Into::into),
-        }
-    }))
+        };
+        entry.serialize(serializer)
+    }
 }
 
 /// A point that stands open, by its cause, or that was accepted.
@@ -248,7 +263,7 @@ fn point<'a>(package: &'a Package, point: &'a Point) -> PointEntry<'a> {
 }
 
 /// What stands open, by its cause, as CSV.
-pub(crate) fn points_csv(package: &Package) -> Vec<u8> {
+pub(crate) fn points_csv(package: &Package, out: &mut dyn Write) -> io::Result<()> {
     let headings = ["severity", "point", "meaning", "conversions", "sources", "frames", "accepted"];
     let row = |each: &Point| {
         let PointEntry { severity, title, detail, sources, frames, conversions, accepted, .. } = point(package, each);
@@ -257,7 +272,7 @@ pub(crate) fn points_csv(package: &Package) -> Vec<u8> {
             [conversions.to_string(), sources.join(", "), frames.join(", "), accepted.unwrap_or_default().to_owned()];
         [&texts[..], &rest[..]].concat()
     };
-    table(&headings, package.points.iter().map(row))
+    table(out, &headings, package.points.iter().map(row))
 }
 
 /// A frame, with what its stream signals and what its file amounts to.
@@ -325,18 +340,18 @@ impl<'a> From<&'a Standing> for Judged<'a> {
 }
 
 /// Everything, exact, as JSON.
-pub(crate) fn json(package: &Package) -> Vec<u8> {
+pub(crate) fn json(package: &Package, out: &mut dyn Write) -> io::Result<()> {
     let everything = Everything {
         format: "ratiomet hand-off",
         format_version: 1,
         project: &package.project,
         day: &package.day,
-        sources: package.sources.iter().map(|(_, source)| Values(source.clone())).collect(),
+        sources: package.sources.iter().map(|(_, source)| Values((*source).clone())).collect(),
         frames: package
             .frames
             .iter()
             .map(|(_, frame)| FrameEntry {
-                values: Values(frame.clone()),
+                values: Values((*frame).clone()),
                 signals: signalling::of(frame),
                 file: FileShape::of(frame),
             })
@@ -345,5 +360,7 @@ pub(crate) fn json(package: &Package) -> Vec<u8> {
         profile: Values(package.profile.clone()),
         conversions: package,
     };
-    serde_json::to_vec(&everything).expect("plain data with text keys")
+    let mut out = BufWriter::with_capacity(1 << 16, out);
+    serde_json::to_writer(&mut out, &everything)?;
+    out.flush()
 }

@@ -9,7 +9,7 @@ use krilla::page::PageSettings;
 use krilla::paint::{Fill, FillRule, Stroke, StrokeDash};
 use krilla::text::{Font, GlyphId, KrillaGlyph, TextDirection};
 
-use crate::drawing::{Anchor, Drawing, Ink, Item};
+use crate::drawing::{Anchor, Drawing, Ink, Item, PALE};
 use crate::face::{Face, parts, text_width};
 
 fn colour(ink: Ink) -> rgb::Color {
@@ -80,12 +80,15 @@ pub(crate) fn file(pages: &[Drawing], mut done: impl FnMut() -> bool) -> Result<
                     surface.set_fill(None);
                     surface.set_stroke(Some(stroke(*ink, *width, false)));
                 }
-                Item::Picture { at: [x, y, width, height], jpeg } => {
+                Item::Picture { at: [x, y, width, height], jpeg, pale } => {
                     let failed = |why| format!("a picture cannot be put on a sheet: {why}");
                     let image = Image::from_jpeg(jpeg.as_ref().clone().into(), true).map_err(failed)?;
                     let Some(size) = Size::from_wh(*width, *height) else { continue };
                     surface.push_transform(&Transform::from_translate(*x, *y));
+                    let seen = if *pale { PALE } else { 1.0 };
+                    surface.push_opacity(NormalizedF32::new(seen).unwrap_or(NormalizedF32::ONE));
                     surface.draw_image(image, size);
+                    surface.pop();
                     surface.pop();
                     continue;
                 }

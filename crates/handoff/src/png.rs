@@ -43,11 +43,14 @@ pub(crate) fn file(drawing: &Drawing) -> Result<Vec<u8>, String> {
     let fontdb = if needed == Drawing::faces(&[]) { USUAL.clone() } else { faces(needed) };
     let options = Options { fontdb, ..Options::default() };
     let tree = Tree::from_str(&svg::document(drawing), &options).map_err(|error| failed(&error))?;
-    encoded(&tree, width, height, drawing.clear).map_err(|error| failed(&error))
+    let encoded = if drawing.has_pictures() { in_full } else { in_numbers };
+    encoded(&tree, [width, height], drawing.clear).map_err(|error| failed(&error))
 }
 
-/// Lines that are drawn at once: a large chart is never in memory as a whole in four bytes a pixel.
+/// Lines that are drawn at once: a large chart is never in memory as a whole in four bytes a pixel. Pictures in it are
+/// unpacked once for each band.
 const BAND: u32 = 256;
+const BAND_WITH_PICTURES: u32 = 1024;
 
 /// The colours of a picture, each with its number. Inks are kept as they are; of the shades at the edges of letters and
 /// circles those that nobody tells apart are one.
@@ -120,17 +123,53 @@ impl Colours {
     }
 }
 
-fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>, EncodingError> {
-    let mut colours = Colours::new(clear);
-    let mut numbers = Vec::with_capacity(width as usize * height as usize);
+/// Draws a picture, one band of lines after the other.
+fn drawn(
+    tree: &Tree,
+    [width, height]: [u32; 2],
+    most: u32,
+    mut take: impl FnMut(&Pixmap) -> Result<(), EncodingError>,
+) -> Result<(), EncodingError> {
     let mut from = 0;
     while from < height {
-        let lines = BAND.min(height - from);
+        let lines = most.min(height - from);
         let mut band = Pixmap::new(width, lines).ok_or(EncodingError::LimitsExceeded)?;
         #[expect(clippy::cast_precision_loss, reason = "sides are those of frames, at most 65,536")]
         let up = Transform::from_translate(0.0, -(from as f32));
         resvg::render(tree, up, &mut band.as_mut());
-        let long = width as usize * 4;
+        take(&band)?;
+        from += lines;
+    }
+    Ok(())
+}
+
+/// A drawing in which there are pictures, on an opaque ground: every colour as it is.
+fn in_full(tree: &Tree, size: [u32; 2], _: bool) -> Result<Vec<u8>, EncodingError> {
+    let mut bytes = Vec::new();
+    let mut encoder = ::png::Encoder::new(&mut bytes, size[0], size[1]);
+    encoder.set_color(::png::ColorType::Rgb);
+    encoder.set_depth(::png::BitDepth::Eight);
+    encoder.set_deflate_compression(::png::DeflateCompression::Level(1));
+    encoder.set_filter(::png::Filter::Sub);
+    let mut writer = encoder.write_header()?;
+    let mut stream = writer.stream_writer()?;
+    let mut lines = Vec::new();
+    drawn(tree, size, BAND_WITH_PICTURES, |band| {
+        lines.clear();
+        lines.extend(band.data().as_chunks::<4>().0.iter().flat_map(|[r, g, b, _]| [*r, *g, *b]));
+        Ok(stream.write_all(&lines)?)
+    })?;
+    stream.finish()?;
+    writer.finish()?;
+    Ok(bytes)
+}
+
+/// A drawing of few colours, by their numbers.
+fn in_numbers(tree: &Tree, [width, height]: [u32; 2], clear: bool) -> Result<Vec<u8>, EncodingError> {
+    let mut colours = Colours::new(clear);
+    let mut numbers = Vec::with_capacity(width as usize * height as usize);
+    let long = width as usize * 4;
+    drawn(tree, [width, height], BAND, |band| {
         for (at, row) in band.data().chunks_exact(long).enumerate() {
             // Most lines are as the one above.
             if at > 0 && band.data()[(at - 1) * long..at * long] == *row {
@@ -139,8 +178,8 @@ fn encoded(tree: &Tree, width: u32, height: u32, clear: bool) -> Result<Vec<u8>,
                 numbers.extend(row.as_chunks::<4>().0.iter().map(|pixel| colours.of(*pixel)));
             }
         }
-        from += lines;
-    }
+        Ok(())
+    })?;
     let mut bytes = Vec::new();
     let mut encoder = ::png::Encoder::new(&mut bytes, width, height);
     encoder.set_color(::png::ColorType::Indexed);

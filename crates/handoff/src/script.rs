@@ -21,13 +21,12 @@ fn word(text: &str) -> String {
 }
 
 /// The proposed name of a converted file, for each conversion in its order.
-pub(crate) fn outcomes(package: &Package) -> Vec<String> {
+pub(crate) fn outcomes(package: &Package) -> impl Iterator<Item = String> {
     let mut names = Names::default();
-    let each = package.conversions.iter().map(|packaged| {
-        let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+    let pairs = package.sources.iter().flat_map(|source| package.frames.iter().map(move |frame| (source, frame)));
+    pairs.map(move |((_, source), (_, frame))| {
         names.unique(&format!("{} {}", source.name.as_str(), frame.name.as_str()))
-    });
-    each.collect()
+    })
 }
 
 /// A file that is made: of what, for what, and how its picture gets there.
@@ -164,12 +163,13 @@ pub(crate) fn shell(package: &Package) -> String {
         Chroma::Half => "-c:v prores_ks -profile:v 3 -pix_fmt yuv422p10le",
         Chroma::Full => "-c:v prores_ks -profile:v 4444 -pix_fmt yuv444p10le",
     };
-    let mut script = HEAD.replace("@CODEC@", codec).replace("@TOTAL@", &package.conversions.len().to_string());
-    let names = outcomes(package);
-    let named: Vec<_> = package.conversions.iter().zip(&names).collect();
-    for of_source in named.chunk_by(|(one, _), (other, _)| one.source == other.source) {
+    let mut script = HEAD.replace("@CODEC@", codec).replace("@TOTAL@", &package.count().to_string());
+    let names: Vec<String> = outcomes(package).collect();
+    for (source, names) in names.chunks(package.frames.len().max(1)).enumerate() {
+        let conversions = package.of_source(source);
+        let of_source: Vec<_> = conversions.iter().zip(names).collect();
         let (mut always, mut straightly) = (String::new(), String::new());
-        for (packaged, outcome) in of_source {
+        for (packaged, outcome) in &of_source {
             let outcome = word(outcome);
             for note in notes(package, packaged) {
                 script += &format!("note {outcome} {}\n", word(&note));
@@ -195,7 +195,7 @@ pub(crate) fn shell(package: &Package) -> String {
                 }
             }
         }
-        script += &onward(package, of_source);
+        script += &onward(package, &of_source);
     }
     script + TAIL
 }
@@ -347,7 +347,8 @@ pub(crate) fn list(package: &Package) -> String {
     let mut row = |cells: [&str; 4]| list.write_record(cells).expect("memory takes all that is written");
     row(["outcome", "source", "filter", "notes"]);
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
-    for (packaged, outcome) in package.conversions.iter().zip(outcomes(package)) {
+    for (packaged, outcome) in package.conversions().zip(outcomes(package)) {
+        let packaged = &*packaged;
         let source = plain(spherical::file_of(package.pictured(packaged)).name.as_str());
         let done = straight(package, packaged).map_or_else(|why| format!("no recipe: {why}"), |making| making.filter());
         let notes = plain(&notes(package, packaged).join("; "));

@@ -26,12 +26,15 @@ fn real(value: &Exact) -> f32 {
     value.to_f64() as f32
 }
 
+/// The longest side of a picture on a sheet, in pixels.
+pub(crate) const SIDE: u32 = 480;
+
 /// Every page: the board first, then the sheets, source by source.
 pub(crate) fn pages(package: &Package, shown: Shown<'_>) -> Vec<Drawing> {
     let mut pages = board(package);
     pages.extend(points(package));
     for at in 0..package.sources.len() {
-        let mine: Vec<&Packaged> = package.conversions.iter().filter(|packaged| packaged.source == at).collect();
+        let mine = package.of_source(at);
         for some in mine.chunks(ON_A_PAGE) {
             pages.push(sheet(package, at, some, shown));
         }
@@ -85,8 +88,8 @@ fn page(package: &Package, about: &[(&str, String)]) -> Drawing {
 pub(crate) type Shown<'a> = &'a dyn Fn(&Packaged) -> Option<Arc<Vec<u8>>>;
 
 /// A source with some of its conversions.
-fn sheet(package: &Package, at: usize, some: &[&Packaged], shown: Shown<'_>) -> Drawing {
-    let footage = &package.sources[at].1;
+fn sheet(package: &Package, at: usize, some: &[Packaged], shown: Shown<'_>) -> Drawing {
+    let footage = package.sources[at].1;
     let raster = footage.geometry.raster();
     let mut about = vec![("source", footage.name.as_str().to_owned())];
     let mut stored = format!("{}x{}", raster.width(), raster.height());
@@ -362,9 +365,8 @@ fn board(package: &Package) -> Vec<Drawing> {
                     Ink::Dark,
                     fitted(source.name.as_str(), first - 10.0, 7.5, Face::Bold),
                 );
-                for at in 0..frames.len() {
-                    let place = (from * ROWS + line) * package.frames.len() + column * COLUMNS + at;
-                    let Some(packaged) = package.conversions.get(place) else { continue };
+                let mine = package.of_source(from * ROWS + line);
+                for (at, packaged) in mine.iter().skip(column * COLUMNS).take(frames.len()).enumerate() {
                     let x = MARGIN + first + each * count(at);
                     mark(&mut page, packaged, [x + 8.0, middle - 2.5]);
                     let plan = &packaged.conversion.plan;

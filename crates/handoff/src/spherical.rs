@@ -77,24 +77,24 @@ pub(crate) struct Overlay<'a> {
 }
 
 impl<'a> Overlay<'a> {
-    /// That of a conversion, if anything stands on its sphere.
-    fn of(package: &'a Package, packaged: &Packaged) -> Option<Self> {
-        let pictured = package.pictured(packaged);
+    /// That of the source at a place, if anything stands on its sphere.
+    fn of(package: &Package<'a>, source: usize) -> Option<Self> {
+        let pictured = package.pictured_at(source);
         let (id, sphere, stored) = match pictured.looking() {
             Some(looking) => (looking.view.sphere, looking.sphere, true),
-            None => (package.sources[packaged.source].0, pictured.footage, false),
+            None => (package.sources[source].0, pictured.footage, false),
         };
         let is_there = sphere.projection == Projection::Sphere && !sphere.on_sphere.is_empty();
         is_there.then(|| Self { id, sphere, stored: stored || sphere.turn.is_none() })
     }
 
     /// All of a package, each once.
-    pub fn all(package: &'a Package) -> Vec<Self> {
+    pub fn all(package: &Package<'a>) -> Vec<Self> {
         let mut all: Vec<Self> = Vec::new();
-        for packaged in &package.conversions {
+        for source in 0..package.sources.len() {
             let new =
                 |overlay: &Self| !all.iter().any(|other| (other.id, other.stored) == (overlay.id, overlay.stored));
-            if let Some(overlay) = Self::of(package, packaged).filter(new) {
+            if let Some(overlay) = Self::of(package, source).filter(new) {
                 all.push(overlay);
             }
         }
@@ -140,7 +140,7 @@ impl Before {
 /// A sentence for what the filter cannot do.
 pub(crate) fn before(package: &Package, packaged: &Packaged, filter: Filter) -> Result<Before, String> {
     let pictured = package.pictured(packaged);
-    let overlay = Overlay::of(package, packaged).map_or_else(String::new, |overlay| overlay.filter());
+    let overlay = Overlay::of(package, packaged.source).map_or_else(String::new, |overlay| overlay.filter());
     let interpolation = interpolation(filter);
     if pictured.footage.view.is_some() {
         let looking = pictured.looking().ok_or("the sphere of this view is not in the project")?;

@@ -4,7 +4,7 @@ use std::fmt::{self, Display, Formatter, Write};
 
 use base64::Engine;
 
-use crate::drawing::{Anchor, Drawing, Item};
+use crate::drawing::{Anchor, Drawing, Item, PALE};
 use crate::face::{Face, parts};
 
 /// Text as it stands in XML.
@@ -83,10 +83,13 @@ fn write(drawing: &Drawing, out: &mut String) -> fmt::Result {
                 write!(out, "<ellipse cx=\"{cx}\" cy=\"{cy}\" rx=\"{rx}\" ry=\"{ry}\" fill=\"none\" ")?;
                 writeln!(out, "stroke=\"{ink}\" stroke-width=\"{width}\"/>")?;
             }
-            Item::Picture { at, jpeg } => {
+            Item::Picture { at, jpeg, pale } => {
                 let [x, y, width, height] = at.map(Short);
                 let data = base64::engine::general_purpose::STANDARD.encode(jpeg.as_slice());
                 write!(out, "<image x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" ")?;
+                if *pale {
+                    write!(out, "opacity=\"{PALE}\" ")?;
+                }
                 writeln!(out, "preserveAspectRatio=\"none\" href=\"data:image/jpeg;base64,{data}\"/>")?;
             }
             Item::Text { at, size, face, ink, anchor, text } => {

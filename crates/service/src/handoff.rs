@@ -20,7 +20,7 @@ use ratiomet_store::{Contents, Store};
 
 use crate::archive::Archive;
 use crate::jobs::Jobs;
-use crate::stills::{Stills, carried_out};
+use crate::stills::{Shown, Stills, carried_out};
 use crate::whole_file;
 
 /// The day of a project's last change, in UTC.
@@ -30,7 +30,11 @@ fn day(contents: &Contents) -> String {
 }
 
 /// What is handed over of a project; none when it was stopped.
-pub fn package(contents: &Contents, selection: &Selection, go_on: impl Fn() -> bool + Sync) -> Option<Package> {
+pub fn package<'a>(
+    contents: &'a Contents,
+    selection: &Selection,
+    go_on: impl Fn() -> bool + Sync,
+) -> Option<Package<'a>> {
     Package::of(&contents.project, &day(contents), selection, go_on)
 }
 
@@ -47,7 +51,7 @@ pub struct Wanted {
     pub selection: Selection,
     /// In which formats.
     pub formats: Vec<Format>,
-    /// Whether plan sheets show what comes out.
+    /// Whether plan sheets and charts show what comes out.
     pub pictures: bool,
 }
 
@@ -74,7 +78,7 @@ pub fn begin(
 
 /// Conversions of a package carried out on stills that are kept.
 pub struct CarriedOut<'a> {
-    package: &'a Package,
+    package: &'a Package<'a>,
     stills: &'a Stills,
     /// The still of the source that was carried out last: most sources go into several frames.
     last: Mutex<Option<(SourceId, Arc<Still>)>>,
@@ -82,7 +86,7 @@ pub struct CarriedOut<'a> {
 
 impl<'a> CarriedOut<'a> {
     /// Those of a package, on the stills of its data file.
-    pub const fn new(package: &'a Package, stills: &'a Stills) -> Self {
+    pub const fn new(package: &'a Package<'a>, stills: &'a Stills) -> Self {
         Self { package, stills, last: Mutex::new(None) }
     }
 
@@ -140,16 +144,19 @@ impl Outcomes for CarriedOut<'_> {
         Ok(png)
     }
 
-    fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>> {
-        const SIDE: u32 = 480;
+    fn small(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>> {
         let footage = self.package.source_of(packaged);
         let still = self.still(packaged).ok()?;
         let frame = self.package.frame_of(packaged);
         let raster = frame.geometry.frame().raster();
-        let times = raster.width().max(raster.height()).div_ceil(SIDE);
+        let times = raster.width().max(raster.height()).div_ceil(side);
         let (plan, how) = (&packaged.conversion.plan, Resampling::by(Filter::Area));
         let made = carried_out(&still, footage, frame, plan, &how, times).ok()?;
         made.as_jpeg(85).ok().map(Arc::new)
+    }
+
+    fn stored(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>> {
+        self.stills.shown(self.package.pictured(packaged), Shown::Stored, side, false).ok()
     }
 }
 
@@ -178,7 +185,7 @@ pub struct Chosen {
     pub profile: Option<String>,
     /// A timeline or a framing list that takes it in, instead of an archive.
     pub into: Option<PathBuf>,
-    /// Whether plan sheets show what comes out.
+    /// Whether plan sheets and charts show what comes out.
     pub pictures: bool,
 }
 
@@ -260,9 +267,9 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
     let package = package(&contents, &selection, || true).ok_or("it was stopped")?;
     if !package.is_ready() {
         eprintln!("ratiomet: stop findings stand; answer or accept them first:");
-        for packaged in &package.conversions {
+        for packaged in package.conversions() {
             for stop in packaged.stops() {
-                eprintln!("  {}: {}", package.name_of(packaged), stop.message);
+                eprintln!("  {}: {}", package.name_of(&packaged), stop.message);
             }
         }
         return Ok(ExitCode::from(1));
@@ -303,6 +310,6 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
     for left in order.left_out() {
         eprintln!("ratiomet: {} is left out: {}", left.path, left.why);
     }
-    println!("{}: {}, {bytes} bytes", out.display(), counted(package.conversions.len(), "conversion"));
+    println!("{}: {}, {bytes} bytes", out.display(), counted(package.count(), "conversion"));
     Ok(ExitCode::SUCCESS)
 }

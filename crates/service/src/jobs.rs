@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use tokio::sync::Semaphore;
 
@@ -56,6 +56,7 @@ pub struct Job<T> {
     all: AtomicUsize,
     begun: AtomicBool,
     stop: AtomicBool,
+    ended: AtomicBool,
     outcome: Mutex<Option<Outcome<T>>>,
 }
 
@@ -67,21 +68,23 @@ impl<T: Clone> Job<T> {
             all: AtomicUsize::new(all),
             begun: AtomicBool::new(false),
             stop: AtomicBool::new(false),
+            ended: AtomicBool::new(false),
             outcome: Mutex::new(None),
         }
     }
 
-    /// What has come of it; none while it waits or is made.
-    fn outcome(&self) -> Option<Outcome<T>> {
-        if self.is_stopped() && !self.begun.load(Ordering::Relaxed) {
-            return Some(Err(String::new()));
-        }
-        self.outcome.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    fn held(&self) -> MutexGuard<'_, Option<Outcome<T>>> {
+        self.outcome.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
+    /// What has come of it; none while it waits or is made.
+    fn outcome(&self) -> Option<Outcome<T>> {
+        self.held().clone()
+    }
+
+    /// Whether nobody works on it any more, or ever will.
     fn is_over(&self) -> bool {
-        let waits = !self.begun.load(Ordering::Relaxed);
-        (waits && self.is_stopped()) || self.outcome.lock().unwrap_or_else(PoisonError::into_inner).is_some()
+        self.ended.load(Ordering::Relaxed) || (self.is_stopped() && !self.begun.load(Ordering::Relaxed))
     }
 
     /// How far it is.
@@ -90,9 +93,10 @@ impl<T: Clone> Job<T> {
         Progress { done: done.min(all), all }
     }
 
-    /// Ends it: at the next step, or at once if it has not begun.
+    /// Ends it: nothing comes of it from now on; who works on it ends at the next step.
     pub fn stop(&self) {
         self.stop.store(true, Ordering::Relaxed);
+        self.held().get_or_insert_with(|| Err(String::new()));
     }
 
     fn is_stopped(&self) -> bool {
@@ -121,7 +125,8 @@ impl<T: Clone> Job<T> {
                 Err("it broke off inside the program; what the server prints says where".to_owned())
             })
         };
-        *self.outcome.lock().unwrap_or_else(PoisonError::into_inner) = Some(made);
+        self.held().get_or_insert(made);
+        self.ended.store(true, Ordering::Relaxed);
     }
 }
 
@@ -253,6 +258,27 @@ mod tests {
         assert!(matches!(state(first), Stage::Ready(1)));
         let last = jobs.begin("last".to_owned(), 1, |_| Ok(9)).expect("taken");
         assert!(jobs.get(first).is_none() && jobs.get(rest[5]).is_some() && jobs.get(last).is_some());
+    }
+
+    #[tokio::test]
+    async fn what_is_stopped_is_over_at_once_and_the_next_begins_when_it_has_ended() {
+        let jobs: Jobs<()> = Jobs::default();
+        let (go, wait) = mpsc::channel::<()>();
+        let long = jobs.begin("long".to_owned(), 1, move |_| {
+            let _ = wait.recv();
+            Ok(())
+        });
+        let (long, next) = (long.expect("taken"), jobs.begin("next".to_owned(), 1, |_| Ok(())).expect("taken"));
+        let state = |number: u64| jobs.get(number).expect("kept").1;
+        while !jobs.get(long).expect("kept").0.begun.load(std::sync::atomic::Ordering::Relaxed) {
+            tokio::time::sleep(Duration::from_millis(1)).await;
+        }
+        jobs.get(long).expect("kept").0.stop();
+        assert!(matches!(state(long), Stage::Stopped) && matches!(state(next), Stage::Waiting(1)));
+        drop(go);
+        while !matches!(state(next), Stage::Ready(())) {
+            tokio::time::sleep(Duration::from_millis(1)).await;
+        }
     }
 
     #[tokio::test]

@@ -118,19 +118,50 @@ export const handoffQuery = (handoff: number) =>
     staleTime: 0,
   });
 
-/** What is measured in an outcome of a conversion; around an edge that somebody marked, or that of a scene. */
-export const readingsQuery = (path: ConversionKey, variant: Proof, mark: Box | undefined) =>
+/** What is proved: a conversion, or a source by itself at some share of its own size. */
+export type ProvedKey = ConversionKey | AloneKey;
+
+/** The address of the outcome of what is proved. */
+export const outcomeOf = (key: ProvedKey): string =>
+  "percent" in key
+    ? `/api/v1/projects/${key.project}/sources/${key.source}/alone/${key.percent}/outcome`
+    : `/api/v1/projects/${key.project}/conversions/${key.source}/${key.frame}/outcome`;
+
+/** What is measured in an outcome; around an edge that somebody marked, or that of a scene. */
+export const readingsQuery = (key: ProvedKey, variant: Proof, mark: Box | undefined) =>
   queryOptions({
-    queryKey: [...projectKey(path.project), "readings", path.source, path.frame, variant, mark],
+    queryKey: [...projectKey(key.project), "readings", key, variant, mark],
+    queryFn: ({ signal }) => {
+      const body = {
+        variant,
+        mark: mark ? { left: mark.x, top: mark.y, width: mark.width, height: mark.height } : null,
+      };
+      const asked =
+        "percent" in key
+          ? api.POST("/api/v1/projects/{project}/sources/{source}/alone/{percent}/readings", {
+              signal,
+              params: { path: key },
+              body,
+            })
+          : api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/readings", {
+              signal,
+              params: { path: key },
+              body,
+            });
+      return settled(asked);
+    },
+    retry: false,
+  });
+
+/** What a source makes by itself. */
+export const aloneQuery = (key: AloneKey) =>
+  queryOptions({
+    queryKey: [...projectKey(key.project), "alone", key.source, key.percent],
     queryFn: ({ signal }) =>
       settled(
-        api.POST("/api/v1/projects/{project}/conversions/{source}/{frame}/readings", {
+        api.GET("/api/v1/projects/{project}/sources/{source}/alone/{percent}", {
           signal,
-          params: { path },
-          body: {
-            variant,
-            mark: mark ? { left: mark.x, top: mark.y, width: mark.width, height: mark.height } : null,
-          },
+          params: { path: key },
         }),
       ),
     retry: false,
@@ -183,6 +214,13 @@ export const editPreview = (project: number, edit: Edit) =>
     staleTime: 0,
     gcTime: 5_000,
   });
+
+/** A source by itself, in percent of its own size. */
+export interface AloneKey {
+  project: number;
+  source: number;
+  percent: number;
+}
 
 export interface ConversionKey {
   project: number;

@@ -1169,6 +1169,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/sources/{source}/alone/{percent}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a source makes by itself, upright in square pixels
+         * @description It is judged by itself before there is any frame for it: its outcome and readings are those of a conversion into the
+         *     frame that it makes.
+         */
+        get: operations["alone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/alone/{percent}/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A source carried out by itself: PNG, upright in square pixels, as deep as its still */
+        get: operations["outcome_alone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project}/sources/{source}/alone/{percent}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is measured in a source carried out by itself: a circle, an edge */
+        post: operations["readings_alone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project}/sources/{source}/borders": {
         parameters: {
             query?: never;
@@ -3091,7 +3146,7 @@ export interface components {
              */
             chroma: components["schemas"]["ChromaName"];
             /**
-             * @description Whether plan sheets show what comes out, on the stills of the sources.
+             * @description Whether plan sheets and charts show the stills of the sources and what comes out of them.
              * @default false
              */
             pictures: boolean;
@@ -4758,6 +4813,20 @@ export interface components {
             corrected: components["schemas"]["Aspect"][];
             /** @description By what its picture is known, if it has a still: another one when it looks otherwise. */
             picture?: string | null;
+        };
+        /** @description A source by itself, upright in square pixels, at some share of its own size. */
+        SourceAlone: {
+            /**
+             * Format: int32
+             * @description How large, in percent of its own size.
+             */
+            percent: number;
+            /** @description The frame that it makes: width and height. */
+            raster: number[];
+            /** @description Where its picture lies in there, in pixels of that frame: less than a pixel is cut where a side was rounded. */
+            image: components["schemas"]["RectResult"];
+            /** @description Pixels of that frame for each of its own. */
+            scale: components["schemas"]["AxesResult"];
         };
         /** @description How footage is stored and what it shows. */
         SourceGeometry: {
@@ -9287,6 +9356,184 @@ export interface operations {
             };
             421: components["responses"]["ForeignHost"];
             428: components["responses"]["VersionRequired"];
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    alone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description How large, in percent of its own size: 10 to 400 */
+                percent: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceAlone"];
+                };
+            };
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Deleted */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            421: components["responses"]["ForeignHost"];
+            /** @description Not at this size */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    outcome_alone: {
+        parameters: {
+            query?: {
+                /** @description nearest, bilinear, catmull-rom, mitchell, lanczos3 or area; without one Lanczos in one step */
+                filter?: string;
+                /** @description In light, by srgb, bt1886 or bt709 */
+                linear?: string;
+                /** @description one, or whole_first */
+                steps?: string;
+                /** @description none, median3 or median5 */
+                smoothing?: string;
+                /** @description How wide sharpening reaches, in pixels */
+                radius?: string;
+                /** @description How much is sharpened */
+                amount?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description How large, in percent of its own size: 10 to 400 */
+                percent: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": number[];
+                };
+            };
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            421: components["responses"]["ForeignHost"];
+            /** @description No still that goes with the source, or not at this size */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
+        };
+    };
+    readings_alone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The project's number */
+                project: number;
+                /** @description The source's number */
+                source: number;
+                /** @description How large, in percent of its own size: 10 to 400 */
+                percent: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readings"];
+                };
+            };
+            400: components["responses"]["NoJson"];
+            401: components["responses"]["LoginRequired"];
+            403: components["responses"]["NotAllowed"];
+            /** @description Unknown */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLong"];
+            415: components["responses"]["NoContentType"];
+            421: components["responses"]["ForeignHost"];
+            /** @description No still that goes with the source, not at this size, or bad fields */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
         };

@@ -31,7 +31,7 @@ export function pageAt(pathname: string): Page | undefined {
   const [, first, , screen, third, fourth] = pathname.split("/");
   const id = () => {
     if (first !== "projects") return { "": "projects", "slide-rule": "rule" }[first ?? ""] ?? first;
-    if (screen === "footage") return fourth === "sphere" ? "sphere" : (third ?? "footage");
+    if (screen === "footage") return fourth ?? third ?? "footage";
     if (screen === "deliveries") return third ?? "deliveries";
     if (screen === "handoff") return "handoff";
     if (third === "points" || !third) return third ?? "board";

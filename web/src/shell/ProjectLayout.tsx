@@ -20,7 +20,7 @@ export const useBoard = () => useOutletContext<Board>();
 /** The screen of an address, as others are told where somebody is. */
 function screenAt(pathname: string): string {
   const [, , , screen, first, second] = pathname.split("/");
-  if (screen === "footage" && second === "sphere") return "Sphere";
+  if (screen === "footage" && second) return second === "proof" ? "Proof" : "Sphere";
   if (screen === "board" && second) return pathname.endsWith("/proof") ? "Proof" : "Framing";
   if (screen === "board" && first) return first === "points" ? "Open points" : "Proof";
   if (screen === "handoff") return "Hand-off";

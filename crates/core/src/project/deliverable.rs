@@ -104,8 +104,13 @@ impl Deliverable {
     /// # Errors
     /// [`Error::is_too_large`] when a side would pass the largest side of a frame.
     pub fn as_footage(footage: &Footage) -> Result<Self, Error> {
+        Self::as_footage_at(footage, &Exact::ONE)
+    }
+
+    /// The same, so many times as large.
+    pub(super) fn as_footage_at(footage: &Footage, times: &Exact) -> Result<Self, Error> {
         let upright = footage.geometry.source().upright();
-        let side = |value: &Exact, name| Rounding::Nearest.side(value, Step::Two, name);
+        let side = |value: &Exact, name| Rounding::Nearest.side(&(value * times), Step::Two, name);
         let raster = Raster::new(side(&upright.width, "width")?, side(&upright.height, "height")?)?;
         let geometry = FrameSpec::new(raster, Written::plain("1", PixelAspect::SQUARE), None, Step::Two)?;
         let mut frame = Self {
@@ -113,6 +118,7 @@ impl Deliverable {
             scan: footage.scan.unwrap_or_default(),
             signal_range: footage.signal_range.unwrap_or_default(),
             projection: footage.projection,
+            sphere: footage.sphere.clone(),
             ..Self::of(footage.name.clone(), geometry)
         };
         frame.name = frame.proposed_name();

@@ -4,6 +4,7 @@
 //! Start at [`Project`]: [`Project::apply`] works out an edit, [`Project::conversion`] and
 //! [`Project::board`] what comes of it all. [`House`] is what is kept across projects.
 
+mod alone;
 mod apply;
 mod bin;
 mod bring;
@@ -38,6 +39,7 @@ mod text;
 mod unchanged;
 mod ways;
 
+pub use alone::{Alone, OwnSize};
 pub use bin::{Alike, Bin, BinGroup, Mismatch, Remedy};
 pub use bring::{BroughtFraming, Framed};
 pub use changes::{Change, Changes, EditError, Party};
@@ -57,7 +59,7 @@ pub use look::{Looking, Pictured, ViewSpec};
 pub use on_sphere::OnSphere;
 pub use onward::Onward;
 pub use origin::{Aspect, Origin, Witness};
-pub use package::{Package, Packaged, Selection, Standing, Through};
+pub use package::{Conversions, Package, Packaged, Selection, Standing, Through};
 pub use placing::Placing;
 pub use points::{Affected, Cause, Point, PointRemedy};
 pub use proposal::{Proposal, Reach};

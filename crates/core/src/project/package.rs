@@ -1,5 +1,7 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
+use std::borrow::Cow;
+use std::collections::BTreeSet;
 use std::fmt;
 use std::ops::Range;
 
@@ -56,7 +58,7 @@ pub struct Standing {
 }
 
 /// One conversion of a package.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Packaged {
     /// The place of its source in [`Package::sources`].
     pub source: usize,
@@ -104,80 +106,114 @@ impl Packaged {
     }
 }
 
-/// What is handed over.
+/// What is handed over. Of a large project conversions are worked out again whenever somebody asks for them: all at once
+/// would fill the memory.
 #[derive(Debug)]
-pub struct Package {
+pub struct Package<'a> {
     /// The project's name.
     pub project: String,
     /// The day of its last change, such as `2026-11-26`.
     pub day: String,
     /// The sources, in their order.
-    pub sources: Vec<(SourceId, Footage)>,
+    pub sources: Vec<(SourceId, &'a Footage)>,
     /// The spheres that they look out of, for each of them that is a view.
-    pub spheres: Vec<Option<Footage>>,
+    pub spheres: Vec<Option<&'a Footage>>,
     /// The frames, in their order.
-    pub frames: Vec<(FrameId, Deliverable)>,
-    /// Every one of the sources in every one of the frames, source by source.
-    pub conversions: Vec<Packaged>,
+    pub frames: Vec<(FrameId, &'a Deliverable)>,
     /// What stands open in them, by its cause, and what was accepted.
     pub points: Vec<Point>,
     /// How the colour of recipes is sampled where the file of the frame does not say so.
     pub chroma: Chroma,
     /// What the numbers to type are for.
     pub profile: HouseProfile,
+    /// Where all of it comes from.
+    origin: &'a Project,
+    /// Every conversion, source by source, where they are few.
+    kept: Option<Vec<Packaged>>,
 }
 
-impl Package {
+/// The most conversions that are kept: some 100 MB.
+const MOST_KEPT: usize = 20_000;
+/// So many are worked out at a time where they are not.
+const AT_A_TIME: usize = 512;
+
+impl<'a> Package<'a> {
     /// The package of a part of a project. `go_on` is asked at each conversion, and ends the work by `false`;
     /// then there is no package.
-    pub fn of(project: &Project, day: &str, selection: &Selection, go_on: impl Fn() -> bool + Sync) -> Option<Self> {
+    pub fn of(project: &'a Project, day: &str, selection: &Selection, go_on: impl Fn() -> bool + Sync) -> Option<Self> {
         let sources: Vec<_> = project.sources().filter(|(id, _)| selection.holds_source(*id)).collect();
         let frames: Vec<_> = project.frames().filter(|(id, _)| selection.holds_frame(*id)).collect();
-        // No conversion needs another one: each core works out some of the sources.
-        let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
-        let share = sources.len().div_ceil(cores).max(1);
-        let (sources_of, frames_of, go_on) = (&sources, &frames, &go_on);
-        let parts: Option<Vec<Vec<Packaged>>> = std::thread::scope(|scope| {
-            let work = |first: usize| {
-                let some = first..(first + share).min(sources_of.len());
-                scope.spawn(move || packaged(project, selection, sources_of, frames_of, some, go_on))
-            };
-            let threads: Vec<_> = (0..sources.len()).step_by(share).map(work).collect();
-            let ended = |thread: std::thread::ScopedJoinHandle<'_, Option<Vec<Packaged>>>| match thread.join() {
-                Ok(part) => part,
-                Err(cause) => std::panic::resume_unwind(cause),
-            };
-            threads.into_iter().map(ended).collect()
-        });
-        let conversions: Vec<Packaged> = parts?.into_iter().flatten().collect();
-        let pair = |packaged: &Packaged| Pair::new(sources[packaged.source].0, frames[packaged.frame].0);
-        let points = project.points_of(conversions.iter().map(|packaged| (pair(packaged), &packaged.conversion)));
-        Some(Self {
+        let mut package = Self {
             project: project.settings().name.as_str().to_owned(),
             day: day.to_owned(),
-            spheres: sources.iter().map(|(_, footage)| project.pictured(footage).sphere.cloned()).collect(),
-            sources: sources.into_iter().map(|(id, footage)| (id, footage.clone())).collect(),
-            frames: frames.into_iter().map(|(id, frame)| (id, frame.clone())).collect(),
-            conversions,
-            points,
+            spheres: sources.iter().map(|(_, footage)| project.pictured(footage).sphere).collect(),
+            sources,
+            frames,
+            points: Vec::new(),
             chroma: selection.chroma,
             profile: selection.profile.clone().unwrap_or_else(usual),
-        })
+            origin: project,
+            kept: None,
+        };
+        if package.count() <= MOST_KEPT {
+            package.kept = Some(package.some(0..package.sources.len(), &go_on)?);
+        }
+        let mut stopped = false;
+        let points = project.points_of(|take| {
+            for packaged in package.conversions() {
+                // Those that are kept were counted as they were worked out.
+                if package.kept.is_none() && !go_on() {
+                    stopped = true;
+                    break;
+                }
+                take(package.pair(&packaged), &packaged.conversion);
+            }
+        });
+        (!stopped).then_some(Self { points, ..package })
+    }
+
+    /// How many conversions there are: every one of the sources in every one of the frames.
+    pub const fn count(&self) -> usize {
+        self.sources.len() * self.frames.len()
+    }
+
+    /// Every conversion, source by source.
+    pub fn conversions(&self) -> Conversions<'_> {
+        Conversions { package: self, made: Vec::new().into_iter(), next: 0 }
+    }
+
+    /// The conversions of the source at a place, one after the other.
+    pub fn of_source(&self, source: usize) -> Cow<'_, [Packaged]> {
+        let frames = self.frames.len();
+        match &self.kept {
+            Some(kept) => Cow::Borrowed(&kept[source * frames..(source + 1) * frames]),
+            None => Cow::Owned(self.work_out(source..source + 1, &|| true).unwrap_or_default()),
+        }
+    }
+
+    /// What a conversion is of.
+    pub fn pair(&self, packaged: &Packaged) -> Pair {
+        Pair::new(self.sources[packaged.source].0, self.frames[packaged.frame].0)
     }
 
     /// The source of a conversion.
-    pub fn source_of(&self, packaged: &Packaged) -> &Footage {
-        &self.sources[packaged.source].1
+    pub fn source_of(&self, packaged: &Packaged) -> &'a Footage {
+        self.sources[packaged.source].1
     }
 
     /// The source of a conversion with what its picture is made of.
-    pub fn pictured(&self, packaged: &Packaged) -> Pictured<'_> {
-        Pictured { footage: self.source_of(packaged), sphere: self.spheres[packaged.source].as_ref() }
+    pub fn pictured(&self, packaged: &Packaged) -> Pictured<'a> {
+        self.pictured_at(packaged.source)
+    }
+
+    /// The source at a place with what its picture is made of.
+    pub fn pictured_at(&self, source: usize) -> Pictured<'a> {
+        Pictured { footage: self.sources[source].1, sphere: self.spheres[source] }
     }
 
     /// The frame of a conversion.
-    pub fn frame_of(&self, packaged: &Packaged) -> &Deliverable {
-        &self.frames[packaged.frame].1
+    pub fn frame_of(&self, packaged: &Packaged) -> &'a Deliverable {
+        self.frames[packaged.frame].1
     }
 
     /// What a conversion is called.
@@ -187,11 +223,14 @@ impl Package {
 
     /// Who is affected by a point: the names of its sources and of its frames, each once.
     pub fn affected_by(&self, point: &Point) -> [Vec<&str>; 2] {
-        let sources = self.sources.iter().filter(|(id, _)| point.affected.iter().any(|each| each.pair.source == *id));
-        let frames = self.frames.iter().filter(|(id, _)| point.affected.iter().any(|each| each.pair.frame == *id));
+        // Both are in the order of their numbers, as they are in the project.
+        let sources: BTreeSet<SourceId> = point.affected.iter().map(|each| each.pair.source).collect();
+        let frames: BTreeSet<FrameId> = point.affected.iter().map(|each| each.pair.frame).collect();
+        let source = |id: &SourceId| Some(self.sources[self.sources.binary_search_by_key(id, |(id, _)| *id).ok()?].1);
+        let frame = |id: &FrameId| Some(self.frames[self.frames.binary_search_by_key(id, |(id, _)| *id).ok()?].1);
         [
-            sources.map(|(_, source)| source.name.as_str()).collect(),
-            frames.map(|(_, frame)| frame.name.as_str()).collect(),
+            sources.iter().filter_map(source).map(|source| source.name.as_str()).collect(),
+            frames.iter().filter_map(frame).map(|frame| frame.name.as_str()).collect(),
         ]
     }
 
@@ -220,45 +259,87 @@ impl Package {
         frame.file.as_ref()?.weight(frame.geometry.frame().raster(), rate, &self.seconds_of(packaged)?)
     }
 
+    /// The conversions of some of the sources, each core some of them: none needs another one. None when the work was ended.
+    fn some(&self, sources: Range<usize>, go_on: &(impl Fn() -> bool + Sync)) -> Option<Vec<Packaged>> {
+        let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
+        let share = sources.len().div_ceil(cores).max(1);
+        let parts: Option<Vec<Vec<Packaged>>> = std::thread::scope(|scope| {
+            let work = |first: usize| {
+                let some = first..(first + share).min(sources.end);
+                scope.spawn(move || self.work_out(some, go_on))
+            };
+            let threads: Vec<_> = sources.clone().step_by(share).map(work).collect();
+            let ended = |thread: std::thread::ScopedJoinHandle<'_, Option<Vec<Packaged>>>| match thread.join() {
+                Ok(part) => part,
+                Err(cause) => std::panic::resume_unwind(cause),
+            };
+            threads.into_iter().map(ended).collect()
+        });
+        Some(parts?.into_iter().flatten().collect())
+    }
+
+    /// The same on this core.
+    fn work_out(&self, sources: Range<usize>, go_on: &(impl Fn() -> bool + Sync)) -> Option<Vec<Packaged>> {
+        let project = self.origin;
+        let mut conversions = Vec::with_capacity(sources.len() * self.frames.len());
+        for source in sources {
+            let (source_id, footage) = self.sources[source];
+            for (frame, (frame_id, deliverable)) in self.frames.iter().enumerate() {
+                // OK because both are in the project that they were taken from.
+                let conversion = project.conversion(Pair::new(source_id, *frame_id)).expect("both are there");
+                let geometry = deliverable.geometry.frame();
+                let chroma = deliverable.file.as_ref().map_or(self.chroma, |file| file.parts().chroma);
+                let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
+                let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
+                let through = project.through(source_id, footage, *frame_id, &conversion.plan);
+                let onward = through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
+                    let id = *project.way(*frame_id).iter().nth_back(1)?;
+                    let from = self.frames.iter().position(|(frame, _)| *frame == id)?;
+                    let before = project.conversion(Pair::new(source_id, id))?;
+                    let working = (footage, self.frames[from].1, &before.plan);
+                    Onward::of(from, working, (*deliverable, &conversion.plan), chroma)
+                });
+                conversions.push(Packaged { source, frame, conversion, recipe, through, onward, findings });
+                if !go_on() {
+                    return None;
+                }
+            }
+        }
+        Some(conversions)
+    }
+
     /// Whether nothing stands that must be answered first.
     pub fn is_ready(&self) -> bool {
-        self.conversions.iter().all(|packaged| packaged.stops().next().is_none())
+        self.conversions().all(|packaged| packaged.stops().next().is_none())
     }
 }
 
-/// The conversions of some of the sources, source by source; none when the work was ended.
-fn packaged(
-    project: &Project,
-    selection: &Selection,
-    sources: &[(SourceId, &Footage)],
-    frames: &[(FrameId, &Deliverable)],
-    some: Range<usize>,
-    go_on: &(impl Fn() -> bool + Sync),
-) -> Option<Vec<Packaged>> {
-    let mut conversions = Vec::with_capacity(some.len() * frames.len());
-    for source in some {
-        let (source_id, footage) = sources[source];
-        for (frame, (frame_id, deliverable)) in frames.iter().enumerate() {
-            let Some(conversion) = project.conversion(Pair::new(source_id, *frame_id)) else { continue };
-            let geometry = deliverable.geometry.frame();
-            let chroma = deliverable.file.as_ref().map_or(selection.chroma, |file| file.parts().chroma);
-            let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
-            let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
-            let through = project.through(source_id, footage, *frame_id, &conversion.plan);
-            let onward = through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
-                let id = *project.way(*frame_id).iter().nth_back(1)?;
-                let from = frames.iter().position(|(frame, _)| *frame == id)?;
-                let before = project.conversion(Pair::new(source_id, id))?;
-                let working = (footage, frames[from].1, &before.plan);
-                Onward::of(from, working, (*deliverable, &conversion.plan), chroma)
-            });
-            conversions.push(Packaged { source, frame, conversion, recipe, through, onward, findings });
-            if !go_on() {
-                return None;
-            }
+/// The conversions of a package, one after the other.
+#[derive(Debug)]
+pub struct Conversions<'a> {
+    package: &'a Package<'a>,
+    /// Those that were worked out last.
+    made: std::vec::IntoIter<Packaged>,
+    /// Which comes next: the conversion where they are kept, the source where they are not.
+    next: usize,
+}
+
+impl<'a> Iterator for Conversions<'a> {
+    type Item = Cow<'a, Packaged>;
+
+    fn next(&mut self) -> Option<Self::Item> {
+        if let Some(kept) = &self.package.kept {
+            self.next += 1;
+            return kept.get(self.next - 1).map(Cow::Borrowed);
         }
+        if self.made.len() == 0 {
+            let sources = AT_A_TIME.div_ceil(self.package.frames.len().max(1));
+            let some = self.next..(self.next + sources).min(self.package.sources.len());
+            self.next = some.end;
+            self.made = self.package.some(some, &|| true)?.into_iter();
+        }
+        self.made.next().map(Cow::Owned)
     }
-    Some(conversions)
 }
 
 /// What most programs ask for.

@@ -92,16 +92,15 @@ impl Project {
     /// What stands open in the project, by its cause: the heaviest first, then what affects most. What was
     /// accepted everywhere comes last.
     pub fn points(&self) -> Vec<Point> {
-        let board: Vec<_> = self.board().collect();
-        self.points_of(board.iter().map(|(pair, conversion)| (*pair, conversion)))
+        self.points_of(|take| self.board().for_each(|(pair, conversion)| take(pair, &conversion)))
     }
 
-    /// The points of some of its conversions.
-    pub fn points_of<'a>(&self, board: impl Iterator<Item = (Pair, &'a Conversion)>) -> Vec<Point> {
+    /// The points of some of its conversions, which are told one after the other.
+    pub fn points_of(&self, tell: impl FnOnce(&mut dyn FnMut(Pair, &Conversion))) -> Vec<Point> {
         let mut settled: BTreeMap<(usize, Cause), Vec<Affected>> = BTreeMap::new();
         // Findings of source and frame together: either may be what they have in common.
         let mut shared: BTreeMap<usize, Vec<Affected>> = BTreeMap::new();
-        for (pair, conversion) in board {
+        tell(&mut |pair, conversion| {
             for finding in conversion.findings.iter().filter(|finding| is_point(finding)) {
                 let accepted = match conversion.judgement(finding) {
                     Judgement::Accepted(acceptance) => Some(acceptance.reason.as_str().to_owned()),
@@ -114,7 +113,7 @@ impl Project {
                     None => shared.entry(code).or_default().push(affected),
                 }
             }
-        }
+        });
         let mut points: Vec<Point> = Vec::new();
         for ((_, cause), affected) in settled {
             points.extend(self.point(cause, affected));

@@ -274,6 +274,72 @@ fn a_frame_as_the_footage_shows_all_of_it_upright() {
 }
 
 #[test]
+fn a_source_by_itself_is_round_and_without_bars_at_any_size() {
+    let lens = SourcePatch {
+        squeeze: Some(squeeze("1.3")),
+        rotation: Some(Rotation::new(90).expect("a turn")),
+        insets: [Some(10), None, None, Some(6)],
+        ..SourcePatch::default()
+    };
+    let footage = with(&clip("A", 1920, 1080), &lens);
+    // 1910 x 1074 upright: 1074 x 2483.
+    for (percent, sides) in [(10, (108, 248)), (50, (538, 1242)), (100, (1074, 2484)), (400, (4296, 9932))] {
+        let size = OwnSize::new(percent).expect("a size");
+        let Alone { frame, plan } = Alone::of(&footage, size).expect("a frame");
+        let raster = frame.geometry.frame().raster();
+        assert_eq!((raster.width(), raster.height()), sides, "{percent} %");
+        assert_eq!((plan.covered, plan.distortion), (Exact::ONE, Exact::ZERO), "{percent} %");
+        assert!(plan.kept > Exact::fraction(99, 100), "{percent} %: {}", plan.kept);
+    }
+    for percent in [0, 9, 401] {
+        assert!(OwnSize::new(percent).expect_err("no size").is_range(), "{percent} %");
+    }
+    let twice = OwnSize::new(200).expect("a size");
+    assert!(Alone::of(&clip("B", 40_000, 100), twice).expect_err("too wide").is_too_large());
+    let smallest = OwnSize::new(10).expect("a size");
+    assert!(Alone::of(&clip("C", 2, 2), smallest).is_ok(), "at least two pixels");
+}
+
+#[test]
+fn a_large_package_gives_the_same_as_a_small_one_and_ends_when_told() {
+    let mut project = Project::new(ProjectSettings::named(name("P")));
+    let sources = 2_001;
+    for number in 1..=sources {
+        let width = 1280 + 2 * (u32::try_from(number).expect("few") % 900);
+        project.put_source(SourceId::new(number), Some(clip(&format!("S{number}"), width, 1080)));
+    }
+    for number in 1..=10 {
+        let height = 2 * (300 + 40 * u32::try_from(number).expect("few"));
+        project.put_frame(FrameId::new(sources + number), Some(delivered(&format!("F{number}"), 1920, height)));
+    }
+    let all = Selection::default();
+    let large = Package::of(&project, "2026-11-26", &all, || true).expect("not stopped");
+    assert_eq!((large.count(), large.conversions().count()), (20_010, 20_010));
+    let told = |packaged: &Packaged| format!("{packaged:?}");
+    let some = Selection { sources: [1, 7, 1999].map(SourceId::new).to_vec(), ..Selection::default() };
+    let small = Package::of(&project, "2026-11-26", &some, || true).expect("not stopped");
+    for (place, at) in [(0, 0), (1, 6), (2, 1998)] {
+        let (few, same) = (small.of_source(place), large.of_source(at));
+        assert_eq!((few.len(), same.len()), (10, 10));
+        for (one, other) in few.iter().zip(same.iter()) {
+            let other = Packaged { source: place, ..other.clone() };
+            assert_eq!(told(one), told(&other));
+        }
+    }
+    // One after the other they are in the order of the board.
+    for (packaged, (pair, conversion)) in large.conversions().zip(project.board()).step_by(997) {
+        assert_eq!(large.pair(&packaged), pair);
+        assert_eq!(format!("{:?}", packaged.conversion), format!("{conversion:?}"));
+    }
+    let points = |package: &Package<'_>| package.points.iter().map(|point| point.affected.len()).sum::<usize>();
+    assert!(points(&large) > points(&small), "{}", points(&large));
+    let asked = std::sync::atomic::AtomicUsize::new(0);
+    let stopped =
+        Package::of(&project, "2026-11-26", &all, || asked.fetch_add(1, std::sync::atomic::Ordering::Relaxed) < 700);
+    assert!(stopped.is_none() && asked.into_inner() < 1_000, "it ends soon");
+}
+
+#[test]
 fn changes_are_told_in_words() {
     let patch = SourcePatch {
         squeeze: Some(squeeze("2")),

@@ -119,8 +119,8 @@ impl Intents {
             let ratio = seen_as(frame, &Exact::whole(area.width), &Exact::whole(area.height));
             intents.push(Intent { id, frame: place, mark, padded: None, ratio });
         }
-        for packaged in &package.conversions {
-            let Some((ratio, size)) = with_bars(package, packaged) else { continue };
+        for packaged in package.conversions() {
+            let Some((ratio, size)) = with_bars(package, &packaged) else { continue };
             if intents.iter().any(|known| known.frame == packaged.frame && known.ratio == ratio) {
                 continue;
             }
@@ -143,7 +143,7 @@ impl Intents {
     /// What there is once for each, marked.
     fn parts(&self, package: &Package, part: fn(&Intent, &Deliverable) -> Value) -> Vec<Value> {
         let marked = |intent: &Intent| {
-            let mut part = part(intent, &package.frames[intent.frame].1);
+            let mut part = part(intent, package.frames[intent.frame].1);
             part[MARK] = json!(intent.mark);
             part
         };
@@ -341,11 +341,11 @@ fn decisions(package: &Package, source: usize, canvas: &str, intents: &Intents) 
             FRAMING: exactly(&FramingSpec::written(&packaged.conversion.placed)),
         }))
     };
-    package.conversions.iter().filter(|packaged| packaged.source == source).filter_map(decision).collect()
+    package.of_source(source).iter().filter_map(decision).collect()
 }
 
 fn canvas(package: &Package, at: usize, id: &str, intents: &Intents) -> Value {
-    let footage = &package.sources[at].1;
+    let footage = package.sources[at].1;
     let raster = footage.geometry.raster();
     let active = footage.geometry.source().active();
     let squeeze = footage.geometry.pixel_aspect().value().value() * footage.geometry.squeeze().value().value();

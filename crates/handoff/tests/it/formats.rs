@@ -6,7 +6,7 @@ use std::process::Command;
 use std::sync::Arc;
 
 use ratiomet_core::project::{Footage, Packaged};
-use ratiomet_handoff::{Format, Order, Outcomes};
+use ratiomet_handoff::{Format, Order, Outcomes, Written};
 use serde_json::Value;
 
 use crate::packages::{all, files, order, package, small, written, zipped};
@@ -217,7 +217,7 @@ fn charts_have_hairlines_in_the_outermost_pixels_and_black_bars() {
     let (width, all) = pixels(&tape);
     // The tape fills the scope with all of its width: 702 stored columns from 8 on.
     let of = |frame: usize| {
-        let found = package.conversions.iter().find(|each| each.source == 1 && each.frame == frame).expect("there");
+        let found = package.conversions().find(|each| each.source == 1 && each.frame == frame).expect("there");
         let window = found.conversion.plan.window.as_ref().expect("a window");
         [window.x.to_f64(), window.y.to_f64(), window.size.width.to_f64(), window.size.height.to_f64()]
     };
@@ -355,10 +355,14 @@ impl Outcomes for Gray {
         Err("no pictures here".to_owned())
     }
 
-    fn small(&self, packaged: &Packaged) -> Option<Arc<Vec<u8>>> {
+    fn small(&self, packaged: &Packaged, _: u32) -> Option<Arc<Vec<u8>>> {
         // A JPEG file (ITU-T T.81) of 16 by 16 gray samples.
         const JPEG: &[u8] = include_bytes!("gray.jpg");
         self.lacks(packaged).is_none().then(|| Arc::new(JPEG.to_vec()))
+    }
+
+    fn stored(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>> {
+        self.small(packaged, side)
     }
 }
 
@@ -375,6 +379,46 @@ fn outcomes_are_written_where_there_is_a_still_and_what_is_missing_is_said() {
     assert_eq!(left[0], ("outcomes/P007_Phone_Scope.png".to_owned(), "its source has no still".to_owned()));
     assert_eq!(order.files(&|| true).expect_err("one fails"), "A014 Furnace into Masked: the still is gone");
     assert!(!Format::usual().contains(&Format::Outcomes), "they are only for those who ask for them");
+}
+
+#[test]
+fn charts_show_pictures_when_asked() {
+    let mut project = small();
+    project["sources"][2] = project["sources"][0].clone();
+    project["sources"][2]["id"] = serde_json::json!(3);
+    project["sources"][2]["values"]["name"] = serde_json::json!("A015 Furnace");
+    let package = package(&project);
+    let formats = &[Format::ChartsSvg, Format::ChartsPng];
+    let files = |pictures| {
+        let order = Order { package: &package, formats, outcomes: &Gray, pictures };
+        order.files(&|| true).expect("charts")
+    };
+    let [plain, pictured] = [files(false), files(true)];
+    let of = |files: &[Written], path: &str| {
+        files.iter().find(|file| file.path == path).unwrap_or_else(|| panic!("no {path}")).bytes.clone()
+    };
+    let svg = |files: &[Written], name: &str| {
+        let svg = String::from_utf8(of(files, &format!("charts/{name}.svg"))).expect("UTF-8");
+        (svg.matches("data:image/jpeg;base64,").count(), svg.contains("picture of A014 Furnace"))
+    };
+    for (name, shown) in [
+        ("camera_A014_Furnace", (1, false)),
+        ("camera_T1987_Tape", (1, false)),
+        // Without a still it keeps the drawing.
+        ("camera_A015_Furnace", (0, false)),
+        ("leader_Scope", (1, true)),
+        ("overlay_Scope", (0, false)),
+    ] {
+        assert_eq!((svg(&plain, name), svg(&pictured, name)), ((0, false), shown), "{name}");
+    }
+    // Between the lines the gray is seen, pale; lines and bars are as they were.
+    let chart = |files: &[Written]| pixels(&of(files, "charts/leader_Masked.png"));
+    let ((width, before), (_, after)) = (chart(&plain), chart(&pictured));
+    let (at, masked) = (100 * width + 101, 5 * width + 300);
+    assert_eq!((before[at], before[masked]), ([255; 4], [0, 0, 0, 255]));
+    let [r, g, b, _] = after[at];
+    assert!(r == g && g == b && (150..250).contains(&r), "{:?}", after[at]);
+    assert_eq!(after[masked], [0, 0, 0, 255]);
 }
 
 #[test]

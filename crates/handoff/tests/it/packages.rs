@@ -8,10 +8,10 @@ use ratiomet_exchange::project_file;
 use ratiomet_handoff::{Format, Order, Outcomes, Written};
 use serde_json::{Value, json};
 
-/// The package of a project as its file would have it.
-pub fn package(document: &Value) -> Package {
+/// The package of a project as its file would have it; the project lives as long as the tests.
+pub fn package(document: &Value) -> Package<'static> {
     let project = project_file::read(document.to_string().as_bytes()).expect("a project");
-    Package::of(&project, "2026-11-26", &Selection::default(), || true).expect("not stopped")
+    Package::of(Box::leak(Box::new(project)), "2026-11-26", &Selection::default(), || true).expect("not stopped")
 }
 
 /// A squeezed camera, a tape and a phone into a scope, a masked and an upright frame.
@@ -55,13 +55,17 @@ impl Outcomes for NoStills {
         Err("no pictures here".to_owned())
     }
 
-    fn small(&self, _: &Packaged) -> Option<Arc<Vec<u8>>> {
+    fn small(&self, _: &Packaged, _: u32) -> Option<Arc<Vec<u8>>> {
+        None
+    }
+
+    fn stored(&self, _: &Packaged, _: u32) -> Option<Arc<Vec<u8>>> {
         None
     }
 }
 
 /// What is handed over of a package.
-pub const fn order<'a>(package: &'a Package, formats: &'a [Format]) -> Order<'a> {
+pub const fn order<'a>(package: &'a Package<'a>, formats: &'a [Format]) -> Order<'a> {
     Order { package, formats, outcomes: &NoStills, pictures: false }
 }
 

@@ -144,9 +144,9 @@ proptest! {
         let shaped = decisions_have_the_shape_of_their_intents(&list);
         prop_assert!(shaped.is_ok() || board == "stretch", "{:?}", shaped);
         let back = brought(&text);
-        for packaged in &package.conversions {
+        for packaged in package.conversions() {
             let Some(window) = &packaged.conversion.plan.window else { continue };
-            let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
+            let (source, frame) = (package.source_of(&packaged), package.frame_of(&packaged));
             let (pair, _) = back.board().find(|(pair, _)| {
                 let names = |pair: &Pair| Some((&back.source(pair.source)?.name, &back.frame(pair.frame)?.name));
                 names(pair) == Some((&source.name, &frame.name))

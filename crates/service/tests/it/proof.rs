@@ -178,6 +178,64 @@ async fn variants_are_compared_in_one_place_and_one_is_taken() {
 }
 
 #[tokio::test]
+async fn a_source_is_proved_by_itself() {
+    let server = Server::empty();
+    let (base, source, [large, _]) = charted(&server).await;
+    let alone = |percent: u32| format!("{base}/sources/{source}/alone/{percent}");
+    let shape = server.get(&alone(150)).await.ok();
+    assert_eq!((&shape["raster"], &shape["scale"]["x"]["value"]), (&json!([1440, 810]), &json!(1.5)));
+    // Its outcome is that of a conversion into a frame of the same size, with the same readings.
+    let own = json!({ "name": "Own", "geometry": { "raster": [1440, 810] } });
+    let own = server.post(&format!("{base}/frames"), &own).await.ok()["id"].clone();
+    let conversion = format!("{base}/conversions/{source}/{own}");
+    let picture = server.get(&format!("{}/outcome?filter=mitchell&amount=0.5", alone(150))).await;
+    assert_eq!((picture.status.as_u16(), picture.kind.as_str()), (200, "image/png"));
+    assert!(picture.bytes == server.get(&format!("{conversion}/outcome?filter=mitchell&amount=0.5")).await.bytes);
+    let asked = json!({ "variant": { "filter": "bilinear" } });
+    let readings = server.post(&format!("{}/readings", alone(150)), &asked).await.ok();
+    assert_eq!(readings, server.post(&format!("{conversion}/readings"), &asked).await.ok());
+    assert!(number(&readings["edge"]["width"]) > 1.0, "{readings}");
+    // What is taken for a conversion is not asked here.
+    let edit = json!({
+        "edit": "set_resampling", "conversions": [[source, large]], "taken": { "filter": "nearest" },
+    });
+    server.post(&format!("{base}/edits"), &edit).await.ok();
+    assert_eq!(server.post(&format!("{}/readings", alone(100)), &json!({})).await.ok()["how"], "Lanczos, one step");
+    for percent in [9, 401] {
+        for path in ["", "/outcome"] {
+            let refused = server.get(&format!("{}{path}", alone(percent))).await.refusal(422);
+            assert!(refused["detail"].as_str().expect("text").contains("10 to 400 percent"), "{refused}");
+        }
+    }
+    let wide = json!({ "name": "W", "geometry": { "raster": [40000, 20] } });
+    let wide = server.post(&format!("{base}/sources"), &wide).await.ok()["id"].clone();
+    server.get(&format!("{base}/sources/{wide}/alone/400")).await.refusal(422);
+    server.get(&format!("{base}/sources/{wide}/alone/100/outcome")).await.refusal(422);
+    server.get(&format!("{base}/sources/99/alone/100")).await.refusal(404);
+
+    let browser = Browser::at(server.url()).await;
+    browser.open(&format!("{base}/footage?source={source}")).await;
+    browser.press("Proof").await;
+    browser.says("960×540, pixels at 100 × 100 %").await;
+    browser.until("document.querySelectorAll('.response .curve').length === 3").await;
+    browser.fill("sharpened", "0.7").await;
+    browser.keys("\u{e007}").await;
+    browser.says("Lanczos, sharpened 0.7").await;
+    // At twice its size the variants are those that were set up.
+    browser.field("How large").await.select_by_value("200").await.expect("a choice");
+    browser.says("1920×1080, pixels at 200 × 200 %").await;
+    browser.says("Lanczos, sharpened 0.7").await;
+    browser.press("Take it into 3 frames").await;
+    browser.says("Take Lanczos, one step, sharpened 0.7 at 1 px on 3 conversions").await;
+    let taken = server.get(&conversion).await.ok()["choice"]["taken"]["sharpening"]["amount"].clone();
+    assert_eq!(taken, "0.7");
+    browser.keys("\u{e00c}").await;
+    browser.says("Choose a still").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
 async fn a_source_without_a_picture_is_offered_the_chart() {
     let server = Server::empty();
     let (base, _, [large, _]) = charted(&server).await;

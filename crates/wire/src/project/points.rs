@@ -91,15 +91,17 @@ const fn numbers(pair: Pair) -> [i32; 2] {
 
 impl From<&Project> for PointsResult {
     fn from(project: &Project) -> Self {
-        let board: Vec<_> = project.board().collect();
         let lost = |each: &Conversion| each.findings.iter().any(|found| found.code() == "mostly_lost");
-        let flagged = |each: &Conversion| each.severity() > Some(Severity::Note);
-        Self {
-            conversions: board.len(),
-            flagged: board.iter().filter(|(_, each)| flagged(each)).count(),
-            mostly_lost: board.iter().filter(|(_, each)| lost(each)).count(),
-            points: project.points_of(board.iter().map(|(pair, each)| (*pair, each))).iter().map(Into::into).collect(),
-        }
+        let (mut conversions, mut flagged, mut mostly_lost) = (0, 0, 0);
+        let points = project.points_of(|take| {
+            for (pair, each) in project.board() {
+                conversions += 1;
+                flagged += usize::from(each.severity() > Some(Severity::Note));
+                mostly_lost += usize::from(lost(&each));
+                take(pair, &each);
+            }
+        });
+        Self { conversions, flagged, mostly_lost, points: points.iter().map(Into::into).collect() }
     }
 }
 

@@ -1,10 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
 import { api, type Source, type SourceSet, settled } from "../../api/client";
 import { refreshProject } from "../../api/queries";
 import { raster } from "../../drawing/numbers";
 import { failureText, useNotices } from "../../notices/notices";
+import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { Borders } from "./Borders";
@@ -143,6 +145,15 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
             </option>
           ))}
         </Form.Select>
+        {single?.picture && (
+          <Link
+            className="btn btn-sm"
+            to={`/projects/${project}/footage/${single.id}/proof`}
+            {...tip("Carried out by itself, at its own size or another: looked at, compared, measured")}
+          >
+            Proof
+          </Link>
+        )}
       </div>
       {single && (
         <p className="quiet small mb-1" role="status">

@@ -129,7 +129,7 @@ export default function HandoffScreen() {
             />
             <Form.Check
               id="sheet-pictures"
-              label="pictures in the plan sheets: what comes out, on the stills of the sources"
+              label="pictures in plan sheets and charts: the stills of the sources, and what comes out of them"
               checked={pictures}
               onChange={({ target }) => setPictures(target.checked)}
             />

@@ -2,8 +2,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
-import type { Conversion, Frame, Source } from "../../api/client";
-import { readingsQuery } from "../../api/queries";
+import { outcomeOf, readingsQuery } from "../../api/queries";
 import { type Box, overlap } from "../../drawing/box";
 import { percent, raster } from "../../drawing/numbers";
 import { Key, keysOf } from "../../keys/Key";
@@ -13,10 +12,10 @@ import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
-import { useEdit } from "../../writes/useEdit";
 import { Card } from "./Card";
 import { MODES, type Mode } from "./modes";
 import type { Layer } from "./paint";
+import type { Proved } from "./proved";
 import { ReadingsTable, ResponseChart } from "./Readings";
 import { usePixels } from "./usePixels";
 import { VariantFields } from "./VariantFields";
@@ -33,6 +32,12 @@ import {
 import { Whole } from "./Whole";
 
 const MAGNIFICATIONS = [1, 2, 4, 8] as const;
+const STEP_NAMES = {
+  previousFrame: "Previous frame",
+  nextFrame: "Next frame",
+  previousSource: "Previous source",
+  nextSource: "Next source",
+};
 const STEPS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -40,19 +45,13 @@ const STEPS: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-interface Props {
-  source: Source;
-  frame: Frame;
-  conversion: Conversion;
-  frameBy: (by: number) => void;
-}
-
-/** One conversion carried out in several ways: looked at in the same place, compared, measured, decided. */
-export function Proof({ source, frame, conversion, frameBy }: Props) {
+/** One conversion, or one source, carried out in several ways: looked at in the same place, compared, measured, decided. */
+export function Proof({ proved }: { proved: Proved }) {
+  const { source, taken } = proved;
+  const [back, on] = proved.steps;
   const { project } = useBoard();
   const navigate = useNavigate();
-  const edit = useEdit(project.id);
-  const [variants, setVariants] = useState<Variant[]>(() => firstVariants(conversion));
+  const [variants, setVariants] = useState<Variant[]>(() => firstVariants(proved));
   const [chosen, setChosen] = useState(0);
   // -1 is the source.
   const [against, setAgainst] = useState(-1);
@@ -61,34 +60,34 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
   const [other, setOther] = useState(false);
   const [times, setTimes] = useState<(typeof MAGNIFICATIONS)[number]>(2);
   const [marking, setMarking] = useState(false);
-  const [mark, setMark] = useState<Box>();
-  const [width = 1, height = 1] = frame.values.geometry.raster;
+  const [width = 1, height = 1] = proved.raster;
   const whole = useMemo(() => ({ x: 0, y: 0, width, height }), [width, height]);
+  // Shares of the whole: another size of the same source is looked at in the same place.
   const [put, setMiddle] = useState<{ x: number; y: number }>();
+  const [marked, setMark] = useState<Box>();
+  const mark = marked && {
+    x: Math.round(marked.x * width),
+    y: Math.round(marked.y * height),
+    width: Math.round(marked.width * width),
+    height: Math.round(marked.height * height),
+  };
   const [loupe, setLoupe] = useState({ width: 300, height: 120 });
 
-  const base = `/api/v1/projects/${project.id}`;
   const stored = new URLSearchParams({ of: "upright", side: "8192", form: "png", key: source.picture ?? "" });
-  // What is planned is part of the address: another plan is another picture.
-  const plan = `${conversion.version}-${source.version}-${frame.version}`;
   const hrefs = [
-    `${base}/sources/${source.id}/picture?${stored}`,
-    ...variants.map((variant) => {
-      return `${base}/conversions/${source.id}/${frame.id}/outcome?${queryOf(variant)}#${plan}`;
-    }),
+    `/api/v1/projects/${project.id}/sources/${source.id}/picture?${stored}`,
+    // What is planned is part of the address: another plan is another picture.
+    ...variants.map((variant) => `${outcomeOf(proved.key)}?${queryOf(variant)}#${proved.planned}`),
   ];
   const [before, ...made] = usePixels(project.id, hrefs);
   const readings = useQueries({
-    queries: variants.map((variant) =>
-      readingsQuery({ project: project.id, source: source.id, frame: frame.id }, fieldsOf(variant), mark),
-    ),
+    queries: variants.map((variant) => readingsQuery(proved.key, fieldsOf(variant), mark)),
   }).map(({ data }) => data);
 
   // Where there is something to see, until somebody looks elsewhere.
   const edge = mark ?? markOf(readings[0]?.mark);
-  const middle = put ?? (edge ? centreOf(edge) : centreOf(whole));
-  const area = frame.shape.picture_area;
-  const image = boxOf(conversion);
+  const middle = put ? { x: put.x * width, y: put.y * height } : centreOf(edge ?? whole);
+  const { area, image } = proved;
   const layerOf = (at: number): Layer | undefined => {
     const pixels = at < 0 ? before : made[at];
     if (!pixels?.bitmap) return undefined;
@@ -107,7 +106,7 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
     height: room.height / times,
   });
   const moveTo = (x: number, y: number) =>
-    setMiddle({ x: Math.min(Math.max(x, 0), width), y: Math.min(Math.max(y, 0), height) });
+    setMiddle({ x: Math.min(Math.max(x / width, 0), 1), y: Math.min(Math.max(y / height, 0), 1) });
   const drag = (x: number, y: number) => moveTo(middle.x - x / times, middle.y - y / times);
   const larger = (up: boolean) => {
     const at = MAGNIFICATIONS.indexOf(times);
@@ -115,20 +114,14 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
   };
   const take = () => {
     const variant = variants[chosen];
-    if (!variant) return;
-    void edit({
-      edit: "set_resampling",
-      conversions: [[source.id, frame.id]],
-      taken: { ...variant.how },
-    });
+    if (variant && proved.taking.button) proved.take(variant.how);
   };
-  const taken = conversion.choice.taken;
   const isTaken = (variant: Variant | undefined) =>
     Boolean(taken && variant && variant.method === null && sameHow(variant.how, taken));
   useCommands("screen", {
-    back: () => void navigate(`/projects/${project.id}/board/${source.id}/${frame.id}`),
-    previousFrame: () => frameBy(-1),
-    nextFrame: () => frameBy(1),
+    back: () => void navigate(proved.up.to),
+    [back]: () => proved.step(-1),
+    [on]: () => proved.step(1),
   });
   useCommands("drawing", {
     loupe: (key) => {
@@ -149,12 +142,9 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
     <main className="page" id="main">
       <ScreenHead
         title="Proof"
-        window={`Proof of ${source.values.name} into ${frame.values.name}`}
-        up={{
-          to: `/projects/${project.id}/board/${source.id}/${frame.id}`,
-          name: `${source.values.name} into ${frame.values.name}`,
-        }}
-        note={`${raster(frame.values.geometry.raster)}, pixels at ${percent(conversion.plan.scale.x.value)} × ${percent(conversion.plan.scale.y.value)} %`}
+        window={`Proof of ${proved.name}`}
+        up={proved.up}
+        note={`${raster(proved.raster)}, pixels at ${percent(proved.scale.x.value)} × ${percent(proved.scale.y.value)} %`}
       >
         <ButtonGroup aria-label="How to compare">
           {MODES.map((each) => (
@@ -182,11 +172,12 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
             </option>
           ))}
         </Form.Select>
-        <Button onClick={() => frameBy(-1)} aria-label="Previous frame" {...keysOf("previousFrame")}>
-          ‹ <Key of="previousFrame" />
+        {proved.tools}
+        <Button onClick={() => proved.step(-1)} aria-label={STEP_NAMES[back]} {...keysOf(back)}>
+          ‹ <Key of={back} />
         </Button>
-        <Button onClick={() => frameBy(1)} aria-label="Next frame" {...keysOf("nextFrame")}>
-          <Key of="nextFrame" /> ›
+        <Button onClick={() => proved.step(1)} aria-label={STEP_NAMES[on]} {...keysOf(on)}>
+          <Key of={on} /> ›
         </Button>
       </ScreenHead>
       {failed && <Notice role="alert">{failureText(failed)}</Notice>}
@@ -237,7 +228,12 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
             mark={mark ?? markOf(readings[chosen]?.mark)}
             marking={marking}
             onMark={(box) => {
-              setMark(box);
+              setMark({
+                x: box.x / width,
+                y: box.y / height,
+                width: box.width / width,
+                height: box.height / height,
+              });
               setMarking(false);
             }}
           />
@@ -248,20 +244,22 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
               {LETTERS[chosen]} {variants[chosen] && wordsOf(variants[chosen])}
             </h2>
             <div className="end">
-              <Button
-                size="sm"
-                variant="ink"
-                disabled={isTaken(variants[chosen]) || variants[chosen]?.method !== null}
-                onClick={take}
-                {...keysOf("takeVariant")}
-                {...tip(
-                  variants[chosen]?.method
-                    ? "Another framing is taken in the framing itself; here only how its samples are worked out"
-                    : "Outcomes and recipes are worked out like this, and the sheets say so",
-                )}
-              >
-                {isTaken(variants[chosen]) ? "Taken" : "Take it"} <Key of="takeVariant" />
-              </Button>
+              {proved.taking.button && (
+                <Button
+                  size="sm"
+                  variant="ink"
+                  disabled={isTaken(variants[chosen]) || variants[chosen]?.method !== null}
+                  onClick={take}
+                  {...keysOf("takeVariant")}
+                  {...tip(
+                    variants[chosen]?.method
+                      ? "Another framing is taken in the framing itself; here only how its samples are worked out"
+                      : proved.taking.tip,
+                  )}
+                >
+                  {isTaken(variants[chosen]) ? "Taken" : proved.taking.button} <Key of="takeVariant" />
+                </Button>
+              )}
             </div>
           </div>
           <div className="scroll px-3">
@@ -269,6 +267,7 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
               <VariantFields
                 letter={LETTERS[chosen] ?? ""}
                 variant={variants[chosen]}
+                framed={proved.framed}
                 onChange={(variant) =>
                   setVariants(variants.map((each, at) => (at === chosen ? variant : each)))
                 }
@@ -352,11 +351,6 @@ export function Proof({ source, frame, conversion, frameBy }: Props) {
       </div>
     </main>
   );
-}
-
-function boxOf({ plan }: Conversion): Box {
-  const { x, y, width, height } = plan.image;
-  return { x: x.value, y: y.value, width: width.value, height: height.value };
 }
 
 const centreOf = ({ x, y, width, height }: Box) => ({ x: x + width / 2, y: y + height / 2 });

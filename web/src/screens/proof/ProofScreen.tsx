@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
 import { Refused } from "../../api/client";
 import { conversionQuery } from "../../api/queries";
@@ -7,7 +6,9 @@ import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useEdit } from "../../writes/useEdit";
+import { NoPicture } from "./NoPicture";
 import { Proof } from "./Proof";
+import { boxOf } from "./proved";
 
 /** The proof of the conversion in the address: carried out, compared, measured. */
 export default function ProofScreen() {
@@ -37,49 +38,45 @@ export default function ProofScreen() {
       </main>
     );
   }
-  if (!source.picture) {
+  const framing = `${board}/${source.id}/${frame.id}`;
+  if (!source.picture)
     return (
-      <main className="page" id="main">
-        <Notice>
-          <span>
-            {source.values.name} has no picture yet, so there is nothing to carry out. Choose a still in{" "}
-            <Link to={`/projects/${project.id}/footage?source=${source.id}`}>Footage</Link>, or take the chart
-            of the test camera.
-          </span>
-          <Button
-            size="sm"
-            onClick={() =>
-              edit({
-                edit: "set_sources",
-                sources: [source.id],
-                set: { still: { scene: "chart", file: "" } },
-              })
-            }
-          >
-            Use the chart
-          </Button>
-          <Link to={`${board}/${source.id}/${frame.id}`}>Back to the framing</Link>
-        </Notice>
-      </main>
+      <NoPicture project={project.id} source={source} back={{ to: framing, name: "Back to the framing" }} />
     );
-  }
   if (!conversion)
     return (
       <main className="page" id="main">
         {error ? <Notice role="alert">{failureText(error)}</Notice> : <p role="status">Calculating …</p>}
       </main>
     );
-  const frameBy = (by: number) => {
-    const to = frames[frames.indexOf(frame) + by];
-    if (to) void navigate(`${board}/${source.id}/${to.id}/proof`);
-  };
+  const name = `${source.values.name} into ${frame.values.name}`;
   return (
     <Proof
       key={`${source.id}-${frame.id}`}
-      source={source}
-      frame={frame}
-      conversion={conversion}
-      frameBy={frameBy}
+      proved={{
+        source,
+        name,
+        up: { to: framing, name },
+        key: { project: project.id, source: source.id, frame: frame.id },
+        planned: `${conversion.version}-${source.version}-${frame.version}`,
+        raster: frame.values.geometry.raster,
+        area: frame.shape.picture_area,
+        image: boxOf(conversion.plan.image),
+        scale: conversion.plan.scale,
+        taken: conversion.choice.taken,
+        take: (how) =>
+          void edit({ edit: "set_resampling", conversions: [[source.id, frame.id]], taken: { ...how } }),
+        taking: {
+          button: "Take it",
+          tip: "Outcomes and recipes are worked out like this, and the sheets say so",
+        },
+        framed: true,
+        step: (by) => {
+          const to = frames[frames.indexOf(frame) + by];
+          if (to) void navigate(`${board}/${source.id}/${to.id}/proof`);
+        },
+        steps: ["previousFrame", "nextFrame"],
+      }}
     />
   );
 }

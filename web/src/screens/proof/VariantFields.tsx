@@ -7,11 +7,13 @@ import { FILTERS, TRANSFERS, type Variant } from "./variants";
 interface Props {
   letter: string;
   variant: Variant;
+  /** Whether it can be framed otherwise. */
+  framed: boolean;
   onChange: (variant: Variant) => void;
 }
 
 /** How one variant is worked out. */
-export function VariantFields({ letter, variant, onChange }: Props) {
+export function VariantFields({ letter, variant, framed, onChange }: Props) {
   const { how } = variant;
   const set = (part: Partial<Resampling>) => onChange({ ...variant, how: { ...how, ...part } });
   return (
@@ -48,12 +50,16 @@ export function VariantFields({ letter, variant, onChange }: Props) {
         onChoose={(smoothing) => set({ smoothing: smoothing as Resampling["smoothing"] })}
       />
       <Sharpening key={letter} how={how} onChange={(sharpening) => set({ sharpening })} />
-      <Choice
-        label="framing"
-        value={variant.method ?? ""}
-        options={[["", "as planned"], ...METHOD_LIST.map(({ id, name }) => [id, name] as const)]}
-        onChoose={(method) => onChange({ ...variant, method: method ? (method as Variant["method"]) : null })}
-      />
+      {framed && (
+        <Choice
+          label="framing"
+          value={variant.method ?? ""}
+          options={[["", "as planned"], ...METHOD_LIST.map(({ id, name }) => [id, name] as const)]}
+          onChoose={(method) =>
+            onChange({ ...variant, method: method ? (method as Variant["method"]) : null })
+          }
+        />
+      )}
     </fieldset>
   );
 }

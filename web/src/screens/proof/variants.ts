@@ -1,5 +1,6 @@
-import type { Conversion, Proof, Resampling } from "../../api/client";
+import type { Proof, Resampling } from "../../api/client";
 import { METHODS } from "../../keys/methods";
+import type { Proved } from "./proved";
 
 /** How one outcome is worked out: by the framing that counts, or by a method of its own. */
 export interface Variant {
@@ -35,9 +36,9 @@ const plain: Resampling = {
 };
 
 /** What is looked at first: what is taken, and what most people weigh against it. */
-export function firstVariants({ choice, plan }: Conversion): Variant[] {
-  const enlarged = Math.max(plan.scale.x.value, plan.scale.y.value) > 1;
-  const first = choice.taken ?? plain;
+export function firstVariants({ taken, scale }: Pick<Proved, "taken" | "scale">): Variant[] {
+  const enlarged = Math.max(scale.x.value, scale.y.value) > 1;
+  const first = taken ?? plain;
   const others: Resampling[] = enlarged
     ? [plain, { ...plain, sharpening: { radius: "1", amount: "0.4" } }, { ...plain, filter: "bilinear" }]
     : [plain, { ...plain, filter: "mitchell" }, { ...plain, filter: "area" }];

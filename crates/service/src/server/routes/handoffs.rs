@@ -49,7 +49,7 @@ record!(
         formats: Given<List<Format, 0, 100>> = Optional, |wanted| Given(Some(List(wanted.formats.clone())));
         /// How the colour of recipes is sampled.
         chroma: Chroma = Default("\"4:2:0\""), |wanted| wanted.selection.chroma;
-        /// Whether plan sheets show what comes out, on the stills of the sources.
+        /// Whether plan sheets and charts show the stills of the sources and what comes out of them.
         pictures: bool = Default("false"), |wanted| wanted.pictures;
         /// What the program of whoever gets it asks for; null for what most programs ask for.
         profile: Option<HouseProfile> = Default("null"), |wanted| wanted.selection.profile.clone();
@@ -119,17 +119,20 @@ impl HandoffPreview {
             };
             packaged.stops().map(stop).collect::<Vec<_>>()
         };
-        let without = package.conversions.iter().filter_map(|packaged| {
-            packaged.recipe.as_ref().err().map(|why| format!("{}: {why}", package.name_of(packaged)))
-        });
+        let (mut without, mut stops) = (Vec::new(), Vec::new());
+        for packaged in package.conversions() {
+            let why = packaged.recipe.as_ref().err();
+            without.extend(why.map(|why| format!("{}: {why}", package.name_of(&packaged))));
+            stops.extend(stop(&packaged));
+        }
         let planned = |(path, format): (String, Format)| PlannedFile { path, format: format.word() };
         Self {
             name: format!("{}.zip", names::safe(&package.project)),
-            conversions: package.conversions.len(),
+            conversions: package.count(),
             files: order.paths().into_iter().map(planned).collect(),
             points: package.points.iter().map(PointResource::from).collect(),
-            without_recipe: without.collect(),
-            stops: package.conversions.iter().flat_map(stop).collect(),
+            without_recipe: without,
+            stops,
             left_out: order.left_out(),
         }
     }

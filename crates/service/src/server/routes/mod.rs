@@ -15,6 +15,7 @@ mod media;
 mod media_stills;
 mod on_spheres;
 mod one;
+mod outcomes;
 pub(super) mod projects;
 mod proofs;
 mod server;
@@ -68,6 +69,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())
+        .merge(outcomes::routes())
         .merge(proofs::routes())
         .merge(edits::routes())
         .merge(history::routes())
