@@ -30,6 +30,7 @@ use crate::people;
 use crate::probe;
 use crate::render;
 use crate::server::{self, Public, Reached, Site};
+use crate::stills::Stills;
 use crate::tag;
 use crate::version::VERSION;
 
@@ -158,7 +159,7 @@ enum Command {
         /// Where the archive goes; it is replaced if it is there
         #[arg(long, value_name = "FILE")]
         out: PathBuf,
-        /// Only these formats: html, pdf, csv, json, fdl, otio, charts_svg, charts_png, recipes, signals
+        /// Only these formats: html, pdf, csv, json, fdl, otio, charts_svg, charts_png, recipes, signals, outcomes
         #[arg(long, value_delimiter = ',', value_name = "FORMATS")]
         formats: Vec<String>,
         /// Only these sources, by name or number
@@ -176,7 +177,7 @@ enum Command {
         /// Add it to this OpenTimelineIO file or Framing Decision List instead; all else in it stays
         #[arg(long, value_name = "FILE")]
         into: Option<PathBuf>,
-        /// Plan sheets show what comes out, on the stills of the sources
+        /// Plan sheets and charts show the stills of the sources and what comes out of them
         #[arg(long)]
         pictures: bool,
     },
@@ -350,7 +351,8 @@ pub fn run() -> Result<ExitCode, String> {
         Command::Demo { address, data, media, fresh } => {
             serve(address, &data, &Beside { media: media.as_deref(), copies: Copies(0) }, |store| {
                 if fresh || !store.has_demo().map_err(|error| error.to_string())? {
-                    store.seed_demo(&demo::kiln()?).map_err(|error| error.to_string())?;
+                    let project = demo::kiln(&Stills::beside(&data))?;
+                    store.seed_demo(&project).map_err(|error| error.to_string())?;
                 }
                 Ok(())
             })
@@ -384,6 +386,11 @@ pub fn run() -> Result<ExitCode, String> {
                 "side-by-side" => Stereo::SideBySide,
                 _ => Stereo::Mono,
             };
+            if right_eye_first && stereo == Stereo::Mono {
+                return Err(
+                    "one eye has no order: say --stereo top-bottom or side-by-side with --right-eye-first".to_owned()
+                );
+            }
             let said = Tag { stereo, right_first: right_eye_first, span: span.0, initial_view: initial_view.0 };
             tag::run(&file, out.as_deref(), (!none).then_some(said))
         }

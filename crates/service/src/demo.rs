@@ -1,9 +1,14 @@
 //! The demo project: "The Kiln at Saltreed", an invented documentary about glassblowers on a tidal
 //! island. Every name in it is invented.
 
-use ratiomet_core::project::{Choice, Edit, FrameId, Name, Pair, Project, SourceId};
+use ratiomet_core::project::{
+    Choice, Edit, Footage, FrameId, Name, Note, OnSphere, Pair, Project, SourceId, StillFile,
+};
+use ratiomet_core::sphere::FieldOfView;
 use ratiomet_wire::describe::Json;
 use ratiomet_wire::read::Reader;
+
+use crate::stills::Stills;
 
 const NAME: &str = r#"{"name":"The Kiln at Saltreed","tolerances":{"rates":[["24","25"],["25","24"]]}}"#;
 
@@ -14,7 +19,7 @@ const FOOTAGE: &[&str] = &[
     r#"{"name":"D021 Reed beds","note":"From the air","geometry":{"raster":[5120,2700]},"rate":"25","scan":"progressive","signal_range":"narrow","still":{"scene":"reeds"}}"#,
     r#"{"name":"P007 Market stall","note":"Phone held upright, stored sideways","geometry":{"raster":[1920,1080],"rotation":90},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"market"}}"#,
     r#"{"name":"T1987 Ferry tape","note":"625-line tape, captured with its borders","geometry":{"raster":[720,576],"pixel_aspect":"12:11","active":{"left":8,"top":4,"right":10,"bottom":6}},"rate":"25","scan":"interlaced","signal_range":"narrow","upright_known":true,"still":{"scene":"ferry"}}"#,
-    r#"{"name":"S002 Kiln walk","note":"Whole sphere, horizon tilted","geometry":{"raster":[5760,2880]},"rate":"30","projection":"sphere","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"kiln"}}"#,
+    r#"{"name":"S002 Kiln walk","note":"Whole sphere; its horizon was tilted, and is level as it is turned","geometry":{"raster":[5760,2880]},"rate":"30","projection":"sphere","turn":{"yaw":"0","pitch":"3","roll":"6"},"scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"kiln"}}"#,
     r#"{"name":"C041 Blowpipe close","note":"1.5x lens on a 3:2 sensor","geometry":{"raster":[6240,4160],"squeeze":"1.5"},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"furnace"}}"#,
     r#"{"name":"C044 Glory hole","note":"1.8x lens on 16:9","geometry":{"raster":[3840,2160],"squeeze":"1.8"},"rate":"24","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"kiln"}}"#,
     r#"{"name":"H120 Gather in slow","note":"120 a second, for slow motion","geometry":{"raster":[3840,2160]},"rate":"120","playback":"every_frame","scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"furnace"}}"#,
@@ -27,9 +32,18 @@ const FOOTAGE: &[&str] = &[
     r#"{"name":"L008 Map of the island","note":"Scanned plate for the titles","geometry":{"raster":[8000,8000]},"scan":"progressive","signal_range":"narrow","upright_known":true,"still":{"scene":"map"}}"#,
 ];
 
+/// Flat views out of the sphere, which come later than the frames.
+const VIEWS: &[&str] = &[
+    r#"{"name":"S002 Kiln view","note":"Out of the kiln walk: the kiln","geometry":{"raster":[1920,1080]},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true,"view":{"sphere":6,"fov":"75","orientation":{"yaw":"10","pitch":"8"}}}"#,
+    r#"{"name":"S002 Tide view","note":"Out of the kiln walk: away from the kiln, narrow","geometry":{"raster":[1920,1080]},"rate":"30","scan":"progressive","signal_range":"narrow","upright_known":true,"view":{"sphere":6,"fov":"50","orientation":{"yaw":"-120","pitch":"-2"}}}"#,
+];
+
+/// The sphere among the footage, and what is said on it: the words, and where they stand.
+const CAPTION: (usize, &str, &str) = (5, "The Kiln at Saltreed", r#"{"yaw":"32","pitch":"24"}"#);
+
 /// The frames, each with the conversions that have a framing of their own: the place of the
 /// footage in the list above, and what the conversion adds. A frame that goes through another names its
-/// place, counted from 1.
+/// number: the first follows on the last of the footage.
 const FRAMES: &[(&str, &[(usize, &str)])] = &[
     (
         r#"{"name":"Festival scope","note":"Cinema scope 4K","geometry":{"raster":[4096,1716]},"rate":"24","method":"fill"}"#,
@@ -44,15 +58,15 @@ const FRAMES: &[(&str, &[(usize, &str)])] = &[
         &[],
     ),
     (
-        r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","safe_areas":["80"],"method":"fill","through":2}"#,
+        r#"{"name":"Upright story","geometry":{"raster":[1080,1920]},"rate":"30","safe_areas":["80"],"method":"fill","through":18}"#,
         &[(0, r#"{"own":{"method":"subject"}}"#)],
     ),
     (
-        r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","method":"fill","through":6}"#,
+        r#"{"name":"Portrait feed","geometry":{"raster":[1080,1350]},"rate":"30","method":"fill","through":22}"#,
         &[(0, r#"{"own":{"method":"fit"}}"#)],
     ),
     (
-        r#"{"name":"Square","geometry":{"raster":[1080,1080]},"rate":"30","method":"fill","through":2}"#,
+        r#"{"name":"Square","geometry":{"raster":[1080,1080]},"rate":"30","method":"fill","through":18}"#,
         &[(2, r#"{"own":{"method":"fill","zoom":"1.1","shift":["90","0"]}}"#)],
     ),
     (
@@ -62,26 +76,47 @@ const FRAMES: &[(&str, &[(usize, &str)])] = &[
 ];
 
 /// What was accepted of the findings of a source, wherever it has them: its place in the list, the code, why.
-const ACCEPTED: &[(usize, &str, &str)] =
-    &[(4, "enlarged", "The tape is all there is"), (11, "enlarged", "The reel is all there is")];
+const ACCEPTED: &[(usize, &str, &str)] = &[
+    (4, "enlarged", "The tape is all there is"),
+    (11, "enlarged", "The reel is all there is"),
+    (16, "sphere_enlarged", "Sixteen pixels a degree are all the sphere has"),
+    (17, "sphere_enlarged", "Sixteen pixels a degree are all the sphere has"),
+];
 
 fn read<T: Json>(text: &str) -> Result<T, String> {
     Reader::request(text.as_bytes()).map_err(|problem| format!("the demo project is not sound: {}", problem.detail))
 }
 
-/// The whole project, read through the same door as anybody's.
-pub fn kiln() -> Result<Project, String> {
+/// The caption on the sphere; its picture is kept among the stills.
+fn caption(stills: &Stills) -> Result<OnSphere, String> {
+    let (_, words, place) = CAPTION;
+    let (content, raster) = stills.keep(&ratiomet_handoff::caption(words)?)?;
+    let still = StillFile { content, name: Note::new(words).unwrap_or_default(), raster };
+    let width = FieldOfView::new(40_u32.into()).map_err(|error| error.to_string())?;
+    Ok(OnSphere { still, width, orientation: read(place)? })
+}
+
+/// The whole project, read through the same door as anybody's; its stills are kept with the others.
+pub fn kiln(stills: &Stills) -> Result<Project, String> {
     let mut project = Project::new(read(NAME)?);
-    for (number, footage) in (1..).zip(FOOTAGE) {
-        project.put_source(SourceId::new(number), Some(read(footage)?));
+    let mut numbers = 1..;
+    for (place, (footage, number)) in FOOTAGE.iter().zip(numbers.by_ref()).enumerate() {
+        let mut footage: Footage = read(footage)?;
+        if place == CAPTION.0 {
+            footage.on_sphere.push(caption(stills)?);
+        }
+        project.put_source(SourceId::new(number), Some(footage));
     }
-    for (number, (frame, choices)) in (1..).zip(FRAMES) {
+    for ((frame, choices), number) in FRAMES.iter().zip(numbers.by_ref()) {
         let frame_id = FrameId::new(number);
         project.put_frame(frame_id, Some(read(frame)?));
         for (place, choice) in *choices {
             let source = project.sources().nth(*place).map(|(id, _)| id).ok_or("the demo has no such source")?;
             project.put_choice(Pair::new(source, frame_id), read::<Choice>(choice)?);
         }
+    }
+    for (view, number) in VIEWS.iter().zip(numbers) {
+        project.put_source(SourceId::new(number), Some(read(view)?));
     }
     for (place, code, reason) in ACCEPTED {
         let source = project.sources().nth(*place).map(|(id, _)| id).ok_or("the demo has no such source")?;

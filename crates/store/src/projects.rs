@@ -248,18 +248,23 @@ fn plant(connection: &mut SqliteConnection, from: &Project, demo: bool, label: &
     let project = ProjectId::new(project);
     let states = &mut States::default();
     let mut sources = BTreeMap::new();
-    // Every source has its number before any names the one that it looks out of.
-    for (id, _) in from.sources() {
-        sources.insert(id, SourceId::new(commit::reserve(connection, project, Kind::Source)?));
+    let mut frames = BTreeMap::new();
+    // Numbers keep their order, and everything has its own before anything names it: the sphere that a view looks out of,
+    // the frame through which pictures reach another.
+    let records = from.sources().map(|(id, _)| (id.number(), Kind::Source));
+    let mut records: Vec<_> = records.chain(from.frames().map(|(id, _)| (id.number(), Kind::Frame))).collect();
+    records.sort_by_key(|(number, _)| *number);
+    for (before, kind) in records {
+        let number = commit::reserve(connection, project, kind)?;
+        if kind == Kind::Source {
+            sources.insert(SourceId::new(before), SourceId::new(number));
+        } else {
+            frames.insert(FrameId::new(before), FrameId::new(number));
+        }
     }
     for (id, footage) in from.sources() {
         let footage = footage.renumbered(|sphere| sources.get(&sphere).copied());
         commit::fill(connection, sources[&id].number(), kept::write(&footage), states)?;
-    }
-    // Every frame has its number before any names the one through which pictures reach it.
-    let mut frames = BTreeMap::new();
-    for (id, _) in from.frames() {
-        frames.insert(id, FrameId::new(commit::reserve(connection, project, Kind::Frame)?));
     }
     for (id, frame) in from.frames() {
         let through = frame.through.and_then(|through| frames.get(&through)).copied();

@@ -17,7 +17,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/projects/1/deliveries", "drawn to one scale"),
     ("/projects/1/deliveries/library", "From a clip"),
     ("/projects/1/deliveries?frame=new", "Add frame"),
-    ("/projects/1/board", "112 conversions"),
+    ("/projects/1/board", "126 conversions"),
     ("/projects/1/board/points", "What helps"),
     ("/projects/1/board/5/18", "Type this"),
     ("/projects/1/board/10/18/proof", "Same place, pixel by pixel"),
@@ -155,7 +155,7 @@ async fn letters_of_twice_the_size_have_their_room() {
     }
     // What the board draws in rows of its own height is not cut, and no row lies over the next.
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.until("document.fonts.status === 'loaded'").await;
     let cut = "return [...document.querySelectorAll('.cell, .board-source')].filter(each => \
                each.scrollHeight > each.clientHeight + 1).map(each => each.ariaLabel || each.innerText)";

@@ -105,7 +105,7 @@ async fn a_row_that_breaks_the_rules_is_set_aside_and_all_else_is_served() {
     );
     let server = Server::start_on("demo", &file, &[]);
     let board = server.get("/projects/1/board").await.ok();
-    assert_eq!((&board["set_aside"], board["sources"].as_array().map(Vec::len)), (&json!(1), Some(15)));
+    assert_eq!((&board["set_aside"], board["sources"].as_array().map(Vec::len)), (&json!(1), Some(17)));
     let aside = server.get("/projects/1/set-aside").await.ok();
     assert_eq!((&aside[0]["kind"], &aside[0]["id"]), (&json!("source"), &json!(4)));
     assert!(aside[0]["name"].as_str().is_some_and(|name| name.starts_with("P007")), "{aside}");
@@ -129,7 +129,7 @@ async fn an_older_file_is_copied_before_it_is_brought_up_to_date() {
     let copies = about["backups"].as_array().expect("copies");
     assert_eq!(copies.len(), 1, "{about}");
     assert!(Path::new(copies[0].as_str().expect("a path")).is_file(), "{about}");
-    assert_eq!(server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(16));
+    assert_eq!(server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(18));
 }
 
 /// What only reads leaves an older file as it is, and nothing beside it.
@@ -173,7 +173,7 @@ async fn what_is_wrong_with_a_file_is_told_apart() {
     let twice = program().args(["backup", "--data"]).arg(&sound).arg("--out").arg(&copy).output().expect("it runs");
     assert!(String::from_utf8_lossy(&twice.stderr).contains("is there already"), "{twice:?}");
     let other = Server::start_on("serve", &copy, &[]);
-    assert_eq!(other.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(16));
+    assert_eq!(other.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(18));
     drop(other);
     // Gone under a server that runs, nothing is acknowledged any more; put back, it goes on.
     let away = folder.path().join("away.db");

@@ -111,9 +111,9 @@ async fn everything_is_handed_over_from_the_screen() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.press("Hand-off").await;
-    browser.says("112 conversions, 71 files").await;
+    browser.says("126 conversions, 76 files").await;
     browser.says("camera_A014_Furnace_mouth.png").await;
     // Fewer sources, fewer formats: what will be written follows.
     // Twice where not everything was asked for: outcomes are many and large.

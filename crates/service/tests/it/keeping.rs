@@ -33,7 +33,7 @@ async fn a_copy_is_checked_and_restored_and_nothing_is_overwritten() {
     let data = house(folder.path()).await;
     let checked = run(&["check"], &data);
     assert!(checked.status.success(), "{}", said(&checked));
-    assert!(said(&checked).contains("1 project, ") && said(&checked).contains("1 still"), "{}", said(&checked));
+    assert!(said(&checked).contains("1 project, ") && said(&checked).contains("2 stills"), "{}", said(&checked));
     let copy = folder.path().join("copy.db");
     let backed = program().arg("backup").arg("--data").arg(&data).arg("--out").arg(&copy).output().expect("it runs");
     assert!(backed.status.success(), "{}", said(&backed));
@@ -90,7 +90,7 @@ async fn a_server_copies_its_file_by_itself() {
     }
     let copy = copies[0].as_str().expect("a copy within half a minute").to_owned();
     let checked = run(&["check"], Path::new(&copy));
-    assert!(checked.status.success() && said(&checked).contains("1 still"), "{}", said(&checked));
+    assert!(checked.status.success() && said(&checked).contains("2 stills"), "{}", said(&checked));
 }
 
 /// Built and installed into a folder of its own, as `dpkg` does it.

@@ -90,7 +90,7 @@ async fn keys_work_after_a_click_on_a_tool_and_page_up_stays_at_the_headings() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.press("Rates").await;
     browser.press("Frames").await;
     // The focus is on a tool of the board; its keys work all the same.
@@ -110,7 +110,7 @@ async fn what_a_filter_hides_is_neither_lost_nor_changed() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.keys(&format!("{DOWN}{DOWN}{DOWN}")).await;
     browser.chord(SHIFT, DOWN).await;
     browser.says("2 selected").await;
@@ -169,7 +169,7 @@ async fn enter_twice_makes_one_record() {
     browser.fill("stored width", "1920").await;
     browser.fill("stored height", "1080").await;
     browser.keys(&format!("{ENTER}{ENTER}{ENTER}")).await;
-    browser.says("17 sources").await;
+    browser.says("19 sources").await;
     rest(&browser).await;
     let board = server.get("/projects/1/board").await.ok();
     let once = board["sources"].as_array().expect("sources").iter().filter(|each| each["values"]["name"] == "Once");
@@ -183,7 +183,7 @@ async fn single_characters_are_switched_off_and_damaged_preferences_do_no_harm()
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.keys("?").await;
     // The dialog comes in from the side: it is pressed where it rests.
     browser.until("document.querySelector('.modal.show')?.getAnimations().length === 0").await;
@@ -225,7 +225,7 @@ async fn the_demo_is_offered_to_somebody_who_has_no_project() {
     browser.open("/").await;
     browser.says("Ratiomet plans how footage fills delivery frames").await;
     browser.press("Open demo project").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.until("document.title.includes('Board of The Kiln at Saltreed')").await;
     browser.console_is_empty().await;
     browser.close().await;

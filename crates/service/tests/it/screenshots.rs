@@ -2,8 +2,6 @@
 
 use std::path::Path;
 
-use serde_json::json;
-
 use crate::support::{Browser, Server};
 
 /// A picture, the address of its view, what it says when it is there, and the light.
@@ -14,7 +12,7 @@ const VIEWS: &[(&str, &str, &str, &str)] = &[
     ("paste", "/projects/1/footage/paste", "List", "light"),
     ("deliveries", "/projects/1/deliveries?frame=19", "drawn to one scale", "light"),
     ("library", "/projects/1/deliveries/library", "From a clip", "light"),
-    ("board", "/projects/1/board", "112 conversions", "light"),
+    ("board", "/projects/1/board", "126 conversions", "light"),
     ("points", "/projects/1/board/points", "What helps", "light"),
     ("framing", "/projects/1/board/1/20", "Circles stay round", "light"),
     ("framing-all-frames", "/projects/1/board/2/20", "Circles stay round", "light"),
@@ -46,7 +44,7 @@ const HEADERS: [(&str, &str); 6] = [
 ];
 
 /// What is done on a view before its picture is taken.
-async fn prepare(browser: &Browser, server: &Server, name: &str) {
+async fn prepare(browser: &Browser, name: &str) {
     match name {
         "footage-many" => {
             browser.see("tr[aria-current=true]").await;
@@ -88,19 +86,6 @@ async fn prepare(browser: &Browser, server: &Server, name: &str) {
             browser.says("from A of the stream header").await;
         }
         "sphere" => {
-            // Levelled, with a view out of it and a caption on it.
-            let set = json!({ "turn": { "yaw": "0", "pitch": "3", "roll": "6" } });
-            server.post("/projects/1/edits", &json!({ "edit": "set_sources", "sources": [6], "set": set })).await.ok();
-            let view = json!({
-                "name": "S002 Kiln view", "geometry": { "raster": [1920, 1080] }, "rate": "30", "scan": "progressive",
-                "signal_range": "narrow", "upright_known": true,
-                "view": { "sphere": 6, "fov": "75", "orientation": { "yaw": "10", "pitch": "8", "roll": "0" } },
-            });
-            server.post("/projects/1/sources", &view).await.ok();
-            let caption = json!({ "text": "The Kiln at Saltreed", "yaw": "32", "pitch": "24" });
-            server.post("/projects/1/sources/6/on-sphere/caption", &caption).await.ok();
-            browser.client.refresh().await.expect("a reload");
-            browser.says("S002 Kiln view").await;
             browser.until("document.querySelectorAll('.sphere image').length === 2").await;
             browser.keys("p").await;
             browser.says("sharp").await;
@@ -121,7 +106,7 @@ async fn of_the_main_views() {
         browser.by(scheme).await;
         browser.open(path).await;
         browser.says(says).await;
-        prepare(&browser, &server, name).await;
+        prepare(&browser, name).await;
         browser.until("document.fonts.status === 'loaded'").await;
         // Two frames later every drawing knows its room.
         browser.run_async("const done = arguments[0]; setTimeout(done, 400)").await;

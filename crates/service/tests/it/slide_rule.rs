@@ -206,7 +206,7 @@ async fn an_answer_goes_into_the_project() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.press("Slide rule").await;
     says(&browser, "frame", "3840×1606").await;
     browser.press("Add as frame").await;
@@ -221,7 +221,7 @@ async fn an_answer_goes_into_the_project() {
     assert_eq!((&last("sources")["raster"], &last("sources")["pixel_aspect"]), (&json!([720, 576]), &json!("12:11")));
     browser.press("Undo").await;
     let start = std::time::Instant::now();
-    while server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len) != Some(16) {
+    while server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len) != Some(18) {
         assert!(start.elapsed() < std::time::Duration::from_secs(10), "not undone");
         tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
@@ -234,7 +234,7 @@ async fn an_answer_frames_a_conversion_of_the_project() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.open("/slide-rule?of=push&w=5120&h=2700&tw=1080&th=1350&zoom=1.2").await;
     browser.press("Add as framing").await;
     browser.says("Fill, push in 1.2×: which conversion?").await;
@@ -259,7 +259,7 @@ async fn the_find_box_answers_questions_too() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.keys("/").await;
     browser.keys("HD into UHD").await;
     browser
@@ -270,7 +270,7 @@ async fn the_find_box_answers_questions_too() {
     says(&browser, "factor", "2 ×").await;
     // The names of a source and a frame are no question.
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.keys("/").await;
     browser.keys("furnace headset").await;
     browser.until("document.querySelector('.found')?.innerText.includes('into Headset sphere')").await;

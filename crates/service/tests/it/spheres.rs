@@ -148,6 +148,9 @@ fn a_still_is_tagged_in_a_copy_or_in_its_place() {
     assert_eq!(bytes(), before, "the file itself is as it was");
     assert!(ran(folder, &[&tag[..], &["--in-place"]].concat()).status.success());
     assert_ne!(bytes(), before);
+    let ordered = ran(folder, &[&tag[..], &["--in-place", "--right-eye-first"]].concat());
+    let said = String::from_utf8_lossy(&ordered.stderr);
+    assert!(!ordered.status.success() && said.contains("one eye has no order"), "{said}");
     assert!(ran(folder, &["tag", "sphere.png", "--none", "--in-place"]).status.success());
     assert_eq!(bytes(), before);
     let read = ran(folder, &["probe", "tagged.png"]);
@@ -367,9 +370,23 @@ async fn what_a_movie_says_of_its_sphere_comes_into_the_project() {
     assert_eq!(codes, ["sphere_form", "sphere_shape"], "{conversion}");
 }
 
+/// The demo with its sphere as it was taken: tilted, with nothing on it and no views out of it.
+async fn as_taken() -> Server {
+    let server = Server::demo();
+    let set = json!({ "turn": { "yaw": "0", "pitch": "0", "roll": "0" }, "on_sphere": [] });
+    let edits = [
+        json!({ "edit": "set_sources", "sources": [6], "set": set }),
+        json!({ "edit": "delete", "sources": [24, 25], "frames": [] }),
+    ];
+    for edit in edits {
+        server.post("/projects/1/edits", &edit).await.ok();
+    }
+    server
+}
+
 #[tokio::test]
 async fn a_sphere_is_worked_with_keys_alone_and_undone() {
-    let server = Server::demo();
+    let server = as_taken().await;
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage/6/sphere").await;
     browser.until("document.querySelectorAll('.sphere image').length === 2").await;
@@ -414,7 +431,7 @@ fn horizon(longitude: f64) -> f64 {
 
 #[tokio::test]
 async fn a_tilted_sphere_is_levelled_by_two_marks_and_a_view_out_of_it_is_planned() {
-    let server = Server::demo();
+    let server = as_taken().await;
     let browser = Browser::at(server.url()).await;
     browser.size(1280, 800).await;
     browser.open("/projects/1/footage?source=6").await;
@@ -648,7 +665,7 @@ async fn wrong_pictures_for_spheres_are_refused() {
 
 #[tokio::test]
 async fn pictures_are_put_on_a_sphere_dragged_over_its_seam_and_kept_at_their_place() {
-    let server = Server::demo();
+    let server = as_taken().await;
     let browser = Browser::at(server.url()).await;
     browser.size(1280, 800).await;
     browser.open("/projects/1/footage/6/sphere").await;

@@ -31,7 +31,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     let browser = Browser::at(server.url()).await;
     browser.open("/").await;
     browser.press("Open The Kiln at Saltreed").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
 
     // A source by hand; the drawing answers while it is typed.
     browser.press("Footage").await;
@@ -42,7 +42,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
     browser.fill("lens squeeze", "2").await;
     browser.see("[aria-label='Stored 4448 by 3096, seen as 2.87:1']").await;
     browser.press("Add source").await;
-    browser.says("17 sources").await;
+    browser.says("19 sources").await;
 
     // A frame from a container and a ratio.
     browser.press("Deliveries").await;
@@ -308,9 +308,9 @@ async fn what_is_deleted_can_be_brought_back() {
     browser.open("/projects/1/footage?source=3").await;
     browser.press("Delete").await;
     browser.says("Delete D021 Reed beds.").await;
-    browser.says("15 sources").await;
+    browser.says("17 sources").await;
     browser.press("Undo").await;
-    browser.says("16 sources").await;
+    browser.says("18 sources").await;
     browser.console_is_empty().await;
     browser.close().await;
 }
@@ -368,14 +368,14 @@ async fn a_project_deleted_elsewhere_is_told_and_restored() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     server.delete("/projects/1", 1).await;
     browser.keys("t").await;
     browser.says("was deleted, perhaps in another window").await;
     browser.client.refresh().await.expect("a reload");
     browser.says("This project was deleted").await;
     browser.press("Restore project").await;
-    browser.says("112 conversions").await;
+    browser.says("126 conversions").await;
     browser.keys(&format!("{END}{PAGE_DOWN}")).await;
     browser.see("[data-here=true][aria-label*='into Headset sphere']").await;
     assert!(browser.path().await.ends_with("/projects/1/board"));

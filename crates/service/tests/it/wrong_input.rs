@@ -94,7 +94,7 @@ async fn wrong_values_for_many_change_none_of_them() {
     browser.open("/projects/1/footage").await;
     browser.see("tr[aria-current=true]").await;
     browser.chord('\u{e009}', 'a').await;
-    browser.says("16 sources").await;
+    browser.says("18 sources").await;
     for (label, entry, says) in [
         ("lens squeeze", "0", "a squeeze from 1/10 to 10; 0 is outside"),
         ("lens squeeze", "wide", "a squeeze such as 1.8 or 4/3"),

@@ -284,9 +284,10 @@ async fn import_archive(State(app): State<App>, upload: Upload) -> Result<Reply,
     responses((status = 201, body = ProjectResource, description = "A project like any other, to try things on"))
 )]
 async fn demo(State(app): State<App>) -> Result<Reply, Refusal> {
-    app.run(|store| {
+    let stills = app.stills.clone();
+    app.run(move |store| {
         // OK because a test reads the same texts; were they not sound, nothing of the caller would mend it.
-        let project = crate::demo::kiln().map_err(|_| Refusal::internal())?;
+        let project = crate::demo::kiln(&stills).map_err(|_| Refusal::internal())?;
         Ok(reply(&*store.add_project(&project, "The demo project")?).with(StatusCode::CREATED))
     })
     .await
