@@ -65,7 +65,7 @@ pub fn programs() -> Done {
 }
 
 /// The libraries that files are checked against or made by: the package, its version, and the folder that it makes.
-const LIBRARIES: [(&str, &str); 8] = [
+const LIBRARIES: [(&str, &str); 9] = [
     ("asc-fdl==1.0.2", "fdl"),
     ("OpenTimelineIO==0.18.1", "opentimelineio"),
     ("jsonschema==4.26.0", "jsonschema"),
@@ -74,6 +74,7 @@ const LIBRARIES: [(&str, &str); 8] = [
     ("tifffile==2026.3.3", "tifffile"),
     ("numpy==2.4.6", "numpy"),
     ("pillow==13.0.0", "PIL"),
+    ("schemathesis==4.32.5", "schemathesis"),
 ];
 
 /// The libraries in Python that tests ask, in a folder of their own.

@@ -1,6 +1,8 @@
 //! How many plans a second one core works out, beside the same geometry in num-rational's
 //! `BigRational`, the general-purpose crate for exact fractions.
 //!
+//! And how many recipes, plans in whole pixels.
+//!
 //! Run with `cargo bench --package ratiomet-core`.
 
 use std::hint::black_box;
@@ -9,6 +11,7 @@ use criterion::{Criterion, Throughput};
 use num_bigint::BigInt;
 use num_rational::BigRational;
 use ratiomet_core::checks::Checked;
+use ratiomet_core::recipe::{Chroma, Recipe};
 use ratiomet_core::*;
 
 #[path = "../tests/it/reference.rs"]
@@ -124,8 +127,25 @@ fn plans(criterion: &mut Criterion) {
     group.finish();
 }
 
+/// Plans in whole pixels: many ways are weighed for each.
+fn recipes(criterion: &mut Criterion) {
+    let work = work();
+    let mut group = criterion.benchmark_group("recipes");
+    group.throughput(Throughput::Elements(work.len() as u64));
+    group.bench_function("recipes at 4:2:0", |bencher| {
+        bencher.iter(|| {
+            for Work { source, frame, framing, .. } in &work {
+                // OK because some show nothing, and that is told.
+                black_box(Recipe::of(source, frame, framing, Chroma::Quarter).ok());
+            }
+        });
+    });
+    group.finish();
+}
+
 fn main() {
     let mut criterion = Criterion::default().configure_from_args();
     plans(&mut criterion);
+    recipes(&mut criterion);
     criterion.final_summary();
 }

@@ -1,6 +1,5 @@
 //! Every number, as CSV for spreadsheets and as JSON for programs.
 
-use std::borrow::Cow;
 use std::io::{self, BufWriter, Write};
 
 use ratiomet_core::Exact;
@@ -14,6 +13,7 @@ use ratiomet_wire::describe::Values;
 use ratiomet_wire::file::{FileShape, FileWeightResult};
 use ratiomet_wire::names::{FrameValues, HouseProfileValues, ResamplingValues, SourceValues};
 use serde::Serialize;
+use serde_json::value::to_raw_value;
 use utoipa::ToSchema;
 
 use crate::script;
@@ -79,7 +79,7 @@ const HEADINGS: [&str; 48] = [
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
 /// heading names, percent where it says so, factors otherwise.
 pub(crate) fn conversions_csv(package: &Package, out: &mut dyn Write) -> io::Result<()> {
-    table(out, &HEADINGS, package.conversions().map(|packaged| row(package, &packaged)))
+    table(out, &HEADINGS, package.each(|packaged| row(package, packaged)))
 }
 
 /// A table with headings (RFC 4180); no cell of it is one that a spreadsheet runs.
@@ -129,7 +129,7 @@ fn row(package: &Package, packaged: &Packaged) -> Vec<String> {
     cells.extend([of(false), of(true)]);
     let filter = script::filter_of(packaged);
     let sphere = spherical::before(package, packaged, filter);
-    cells.push(match (&packaged.recipe, sphere) {
+    cells.push(match (package.recipe(packaged), sphere) {
         (Ok(recipe), Ok(sphere)) => sphere.then(&recipe.filter_by(filter)),
         (Err(why), _) => format!("none: {why}"),
         (_, Err(why)) => format!("none: {why}"),
@@ -202,35 +202,26 @@ pub struct Everything<'a> {
 }
 
 fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
-    serializer.collect_seq(package.conversions().map(|packaged| Told { package, packaged }))
+    let raw = |packaged: &Packaged| to_raw_value(&entry(package, packaged)).expect("plain data with text keys");
+    serializer.collect_seq(package.each(raw))
 }
 
-/// A conversion that becomes an entry while it is written.
-struct Told<'a> {
-    package: &'a Package<'a>,
-    packaged: Cow<'a, Packaged>,
-}
-
-impl Serialize for Told<'_> {
-    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        let (package, packaged) = (self.package, &*self.packaged);
-        let entry = Entry {
-            source: package.source_of(packaged).name.as_str(),
-            frame: package.frame_of(packaged).name.as_str(),
-            method: packaged.conversion.framing.method.word(),
-            taken: packaged.conversion.taken.clone().map(Values),
-            plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
-            recipe: packaged.recipe.as_ref().ok().map(|recipe| recipe.clone().into()),
-            sphere: spherical::before(package, packaged, script::filter_of(packaged))
-                .ok()
-                .map(|before| before.filters)
-                .filter(|filter| !filter.is_empty()),
-            findings: packaged.findings.iter().map(Into::into).collect(),
-            typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
-            picture: own_bars(package, packaged),
-            weight: package.weight_of(packaged).map(Into::into),
-        };
-        entry.serialize(serializer)
+fn entry<'a>(package: &'a Package<'a>, packaged: &'a Packaged) -> Entry<'a> {
+    Entry {
+        source: package.source_of(packaged).name.as_str(),
+        frame: package.frame_of(packaged).name.as_str(),
+        method: packaged.conversion.framing.method.word(),
+        taken: packaged.conversion.taken.clone().map(Values),
+        plan: ConversionResult::of(packaged.conversion.plan.clone(), &packaged.conversion.findings),
+        recipe: package.recipe(packaged).ok().map(|recipe| recipe.clone().into()),
+        sphere: spherical::before(package, packaged, script::filter_of(packaged))
+            .ok()
+            .map(|before| before.filters)
+            .filter(|filter| !filter.is_empty()),
+        findings: packaged.findings.iter().map(Into::into).collect(),
+        typing: TypingResult::of(package.to_type(packaged), packaged.conversion.plan.reserve.clone()),
+        picture: own_bars(package, packaged),
+        weight: package.weight_of(packaged).map(Into::into),
     }
 }
 

@@ -112,7 +112,7 @@ impl Making<'_> {
 fn straight<'a>(package: &'a Package, packaged: &'a Packaged) -> Result<Making<'a>, String> {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let resampling = filter_of(packaged);
-    let recipe = packaged.recipe.as_ref().map_err(ToString::to_string)?;
+    let recipe = package.recipe(packaged).map_err(ToString::to_string)?;
     let sphere = spherical::before(package, packaged, resampling)?;
     Ok(Making { source, frame, recipe, resampling, sphere })
 }
@@ -180,7 +180,7 @@ pub(crate) fn shell(package: &Package) -> String {
                         script += &format!("sphere {outcome} {options}\n");
                     }
                     let made = format!(" \\\n    {outcome} {}", making.words());
-                    *(if packaged.onward.is_some() { &mut straightly } else { &mut always }) += &made;
+                    *(if package.onward(packaged).is_some() { &mut straightly } else { &mut always }) += &made;
                 }
                 Err(why) => script += &format!("lacking {outcome} {}\n", word(&why)),
             }
@@ -206,7 +206,7 @@ fn onward(package: &Package, of_source: &[(&Packaged, &String)]) -> String {
     let mut steps: Vec<_> = of_source
         .iter()
         .filter_map(|(packaged, outcome)| {
-            let onward = packaged.onward.as_ref()?;
+            let onward = package.onward(packaged)?;
             let working = of_source.iter().find(|(other, _)| other.frame == onward.from)?;
             Some((
                 packaged.through.as_ref().map_or(0, |through| through.names.len()),
@@ -275,11 +275,11 @@ fn signalled(source: &Footage, frame: &Deliverable) -> Option<Result<String, &'s
 fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
     let (source, frame) = (package.source_of(packaged), package.frame_of(packaged));
     let mut notes: Vec<String> = packaged.through.iter().map(ToString::to_string).collect();
-    if let Some(onward) = &packaged.onward {
+    if let Some(onward) = package.onward(packaged) {
         let working = onward.footage.name.as_str();
         notes.push(format!("with --from-working it is made from the file of {working} instead"));
     }
-    if packaged.recipe.is_ok() && !keeps_sound(source, frame) {
+    if package.recipe(packaged).is_ok() && !keeps_sound(source, frame) {
         notes.push("the sound is left out: the picture runs at another speed".to_owned());
     }
     if source.rate.is_none() || frame.rate.is_none() {
@@ -297,7 +297,7 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
             }
         });
     }
-    match signalled(source, frame).filter(|_| packaged.recipe.is_ok()) {
+    match signalled(source, frame).filter(|_| package.recipe(packaged).is_ok()) {
         Some(Ok(options)) => notes.push(format!(
             "it is tagged as a sphere where ratiomet is installed; else: ratiomet tag FILE --out TAGGED --projection \
              equirectangular {options}"

@@ -77,6 +77,14 @@ export function Head({ project, beside, tools }: Props) {
           Ratiomet
         </Navbar.Brand>
         {project && <span className="of">{project.name}</span>}
+        {session?.role === "look" && (
+          <span
+            className="look-only"
+            {...tip("You can look at everything and calculate; changes are refused")}
+          >
+            look only
+          </span>
+        )}
         {beside}
       </div>
       {narrow ? (

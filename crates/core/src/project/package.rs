@@ -1,9 +1,12 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
 use std::borrow::Cow;
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 use std::fmt;
 use std::ops::Range;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
+use std::thread::ScopedJoinHandle;
 
 use crate::cadence::Intent;
 use crate::file::FileWeight;
@@ -14,7 +17,7 @@ use crate::project::{
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
 use crate::weight::Seconds;
-use crate::{Error, Exact, Finding, Plan, Severity};
+use crate::{Error, Exact, Finding, Framing, Plan, Severity};
 
 /// Which part of a project is handed over. Empty lists mean all.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -66,15 +69,19 @@ pub struct Packaged {
     pub frame: usize,
     /// The plan and the framing that counts.
     pub conversion: Conversion,
-    /// The plan in whole pixels, or why there is none.
-    pub recipe: Result<Recipe, Error>,
     /// The frames through which it is made in the project, when there are any. Its recipe goes straight from the source.
     pub through: Option<Through>,
-    /// What is done to the file of the working frame before it instead, where that is part of the package and gives
-    /// the same picture.
-    pub onward: Option<Onward>,
     /// Its findings.
     pub findings: Vec<Standing>,
+    /// The plan in whole pixels, worked out when somebody asks for it: that takes longer than all else.
+    made: OnceLock<Arc<Made>>,
+}
+
+/// A conversion in whole pixels.
+#[derive(Debug)]
+struct Made {
+    recipe: Result<Recipe, Error>,
+    onward: Option<Onward>,
 }
 
 /// The way of a project's frame that a recipe does not go.
@@ -130,7 +137,14 @@ pub struct Package<'a> {
     origin: &'a Project,
     /// Every conversion, source by source, where they are few.
     kept: Option<Vec<Packaged>>,
+    /// For each source the place of the first one of the same geometry, where there are several.
+    alike: Vec<Option<usize>>,
+    /// Conversions in whole pixels by source and frame, for sources that are alike.
+    known: Mutex<HashMap<(usize, usize), Vec<Known>>>,
 }
+
+/// A conversion in whole pixels by the framing that it has.
+type Known = (Framing, Arc<Made>);
 
 /// The most conversions that are kept: some 100 MB.
 const MOST_KEPT: usize = 20_000;
@@ -154,7 +168,10 @@ impl<'a> Package<'a> {
             profile: selection.profile.clone().unwrap_or_else(usual),
             origin: project,
             kept: None,
+            alike: Vec::new(),
+            known: Mutex::default(),
         };
+        package.alike = alike(&package.sources);
         if package.count() <= MOST_KEPT {
             package.kept = Some(package.some(0..package.sources.len(), &go_on)?);
         }
@@ -175,6 +192,67 @@ impl<'a> Package<'a> {
     /// How many conversions there are: every one of the sources in every one of the frames.
     pub const fn count(&self) -> usize {
         self.sources.len() * self.frames.len()
+    }
+
+    /// What is made of every conversion, source by source: each core makes some of it, a little ahead of who takes it.
+    pub fn each<T: Send>(&self, make: impl Fn(&Packaged) -> T + Sync) -> impl Iterator<Item = T> {
+        let sources = AT_A_TIME.div_ceil(self.frames.len().max(1));
+        let parts = (0..self.sources.len()).step_by(sources);
+        parts.flat_map(move |first| {
+            let some = first..(first + sources).min(self.sources.len());
+            shared(some, |source| self.of_source(source).iter().map(&make).collect::<Vec<_>>())
+        })
+    }
+
+    /// The plan of a conversion in whole pixels, or why there is none.
+    ///
+    /// # Errors
+    /// Those of [`Recipe::of`].
+    pub fn recipe<'p>(&self, packaged: &'p Packaged) -> Result<&'p Recipe, &'p Error> {
+        self.made(packaged).recipe.as_ref()
+    }
+
+    /// What is done to the file of the working frame before it instead, where that is part of the package and gives
+    /// the same picture.
+    pub fn onward<'p>(&self, packaged: &'p Packaged) -> Option<&'p Onward> {
+        self.made(packaged).onward.as_ref()
+    }
+
+    fn made<'p>(&self, packaged: &'p Packaged) -> &'p Made {
+        packaged.made.get_or_init(|| {
+            // What goes through a working frame asks for more than its own geometry.
+            let alike = self.alike[packaged.source].filter(|_| packaged.through.is_none());
+            let Some(alike) = alike else { return Arc::new(self.make(packaged)) };
+            let (key, placed) = ((alike, packaged.frame), &packaged.conversion.placed);
+            let find =
+                |known: &[Known]| known.iter().find(|(framing, _)| framing == placed).map(|(_, made)| Arc::clone(made));
+            if let Some(made) = self.known().get(&key).and_then(|known| find(known)) {
+                return made;
+            }
+            let made = Arc::new(self.make(packaged));
+            self.known().entry(key).or_default().push((placed.clone(), Arc::clone(&made)));
+            made
+        })
+    }
+
+    fn known(&self) -> MutexGuard<'_, HashMap<(usize, usize), Vec<Known>>> {
+        self.known.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn make(&self, packaged: &Packaged) -> Made {
+        let (footage, deliverable) = (self.source_of(packaged), self.frame_of(packaged));
+        let (conversion, geometry) = (&packaged.conversion, deliverable.geometry.frame());
+        let chroma = deliverable.file.as_ref().map_or(self.chroma, |file| file.parts().chroma);
+        let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
+        let onward = packaged.through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
+            let Pair { source, frame } = self.pair(packaged);
+            let id = *self.origin.way(frame).iter().nth_back(1)?;
+            let from = self.frames.iter().position(|(frame, _)| *frame == id)?;
+            let before = self.origin.conversion(Pair::new(source, id))?;
+            let working = (footage, self.frames[from].1, &before.plan);
+            Onward::of(from, working, (deliverable, &conversion.plan), chroma)
+        });
+        Made { recipe, onward }
     }
 
     /// Every conversion, source by source.
@@ -259,22 +337,15 @@ impl<'a> Package<'a> {
         frame.file.as_ref()?.weight(frame.geometry.frame().raster(), rate, &self.seconds_of(packaged)?)
     }
 
-    /// The conversions of some of the sources, each core some of them: none needs another one. None when the work was ended.
+    /// The conversions of some of the sources. None when the work was ended.
     fn some(&self, sources: Range<usize>, go_on: &(impl Fn() -> bool + Sync)) -> Option<Vec<Packaged>> {
-        let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
-        let share = sources.len().div_ceil(cores).max(1);
-        let parts: Option<Vec<Vec<Packaged>>> = std::thread::scope(|scope| {
-            let work = |first: usize| {
-                let some = first..(first + share).min(sources.end);
-                scope.spawn(move || self.work_out(some, go_on))
-            };
-            let threads: Vec<_> = sources.clone().step_by(share).map(work).collect();
-            let ended = |thread: std::thread::ScopedJoinHandle<'_, Option<Vec<Packaged>>>| match thread.join() {
-                Ok(part) => part,
-                Err(cause) => std::panic::resume_unwind(cause),
-            };
-            threads.into_iter().map(ended).collect()
-        });
+        let over = AtomicBool::new(false);
+        let part = |source| {
+            let part = if over.load(Ordering::Relaxed) { None } else { self.work_out(source..source + 1, go_on) };
+            over.fetch_or(part.is_none(), Ordering::Relaxed);
+            [part]
+        };
+        let parts: Option<Vec<Vec<Packaged>>> = shared(sources, part).into_iter().collect();
         Some(parts?.into_iter().flatten().collect())
     }
 
@@ -284,22 +355,12 @@ impl<'a> Package<'a> {
         let mut conversions = Vec::with_capacity(sources.len() * self.frames.len());
         for source in sources {
             let (source_id, footage) = self.sources[source];
-            for (frame, (frame_id, deliverable)) in self.frames.iter().enumerate() {
+            for (frame, (frame_id, _)) in self.frames.iter().enumerate() {
                 // OK because both are in the project that they were taken from.
                 let conversion = project.conversion(Pair::new(source_id, *frame_id)).expect("both are there");
-                let geometry = deliverable.geometry.frame();
-                let chroma = deliverable.file.as_ref().map_or(self.chroma, |file| file.parts().chroma);
-                let recipe = Recipe::of(footage.geometry.source(), geometry, &conversion.placed, chroma);
                 let findings = conversion.findings.iter().map(|finding| standing(&conversion, finding)).collect();
                 let through = project.through(source_id, footage, *frame_id, &conversion.plan);
-                let onward = through.as_ref().filter(|through| through.passage.lacks.is_none()).and_then(|_| {
-                    let id = *project.way(*frame_id).iter().nth_back(1)?;
-                    let from = self.frames.iter().position(|(frame, _)| *frame == id)?;
-                    let before = project.conversion(Pair::new(source_id, id))?;
-                    let working = (footage, self.frames[from].1, &before.plan);
-                    Onward::of(from, working, (*deliverable, &conversion.plan), chroma)
-                });
-                conversions.push(Packaged { source, frame, conversion, recipe, through, onward, findings });
+                conversions.push(Packaged { source, frame, conversion, through, findings, made: OnceLock::new() });
                 if !go_on() {
                     return None;
                 }
@@ -340,6 +401,35 @@ impl<'a> Iterator for Conversions<'a> {
         }
         self.made.next().map(Cow::Owned)
     }
+}
+
+/// What is made of some places, each core makes some of it: nothing needs anything else.
+fn shared<P: IntoIterator<Item = T>, T: Send>(places: Range<usize>, make: impl Fn(usize) -> P + Sync) -> Vec<T> {
+    let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
+    let share = places.len().div_ceil(cores).max(1);
+    let make = &make;
+    std::thread::scope(|scope| {
+        let work = |first: usize| {
+            let some = first..(first + share).min(places.end);
+            scope.spawn(move || some.flat_map(make).collect::<Vec<T>>())
+        };
+        let threads: Vec<_> = places.clone().step_by(share).map(work).collect();
+        let ended = |thread: ScopedJoinHandle<'_, Vec<T>>| match thread.join() {
+            Ok(part) => part,
+            Err(cause) => std::panic::resume_unwind(cause),
+        };
+        threads.into_iter().flat_map(ended).collect()
+    })
+}
+
+/// For each source the place of the first one of the same geometry, where there are several.
+fn alike(sources: &[(SourceId, &Footage)]) -> Vec<Option<usize>> {
+    let mut first: HashMap<&str, (usize, usize)> = HashMap::new();
+    let kinds: Vec<String> = sources.iter().map(|(_, footage)| format!("{:?}", footage.geometry.source())).collect();
+    for (at, kind) in kinds.iter().enumerate() {
+        first.entry(kind).or_insert((at, 0)).1 += 1;
+    }
+    kinds.iter().map(|kind| first.get(&**kind).filter(|(_, count)| *count > 1).map(|(at, _)| *at)).collect()
 }
 
 /// What most programs ask for.

@@ -21,7 +21,8 @@ pub(super) struct Laid {
     pub scale: Exact,
     /// Where the active picture begins and how long it is, in delivery pixels.
     pub image: (Exact, Exact),
-    /// How far places are from the plan's, in parts of what is allowed.
+    /// How far places are from the plan's, in parts of what is allowed: 1.5 delivery pixels for what shows, a step of
+    /// the grid for the picture's edges.
     pub miss: Exact,
     /// Picture left off though its own edge is seen, in parts of 1.5 delivery pixels.
     pub lost: Exact,

@@ -42,11 +42,13 @@ impl Track {
     pub fn ways(&self, further: bool) -> Result<Vec<Laid>, Error> {
         let (from, to) = self.inner()?;
         let mut ways: Vec<(Rank, Laid)> = Vec::new();
-        let targets = self.targets((from, to), further);
-        for &(start, end) in &targets {
-            let needed = (self.source_at(start), self.source_at(end));
-            let first = self.cell_before(&needed.0).clamp(from, (to - self.source_grid).max(from));
-            let last = self.cell_after(&needed.1).clamp((first + self.source_grid).min(to), to);
+        // Where half a cell had to go, one source pixel more is allowed.
+        let more = if (from, to) == self.active { Exact::ZERO } else { self.scale.clone() };
+        let targets: Vec<Aim> =
+            self.targets((from, to), further).into_iter().map(|target| self.aim(target, &more)).collect();
+        for aim in &targets {
+            let first = self.cell_before(&aim.needed.0).clamp(from, (to - self.source_grid).max(from));
+            let last = self.cell_after(&aim.needed.1).clamp((first + self.source_grid).min(to), to);
             let widest = (first - from).max(to - last) / self.source_grid;
             for reach in REACH.into_iter().filter(|reach| *reach < widest).chain([widest]) {
                 // A little further in is worth a look where the picture ends inside the frame.
@@ -55,7 +57,7 @@ impl Track {
                     let cut =
                         ((first - before * self.source_grid).max(from), (last + after * self.source_grid).min(to));
                     if cut.0 < cut.1 && (!self.whole || cut == self.active) {
-                        ways.extend(self.scaled(cut, (start, end)).into_iter().map(|laid| (laid.rank(), laid)));
+                        ways.extend(self.scaled(cut, aim).map(|laid| (laid.rank(), laid)));
                     }
                 }
                 if ways.iter().any(|(rank, _)| rank.off == 0 || (reach >= 4 && rank.is_good())) {
@@ -64,9 +66,9 @@ impl Track {
             }
         }
         if !self.whole && (further || ways.iter().all(|(rank, _)| rank.broken > 0)) {
-            for &target in &targets {
-                for cut in self.lengths((from, to), target) {
-                    ways.extend(self.scaled(cut, target).into_iter().map(|laid| (laid.rank(), laid)));
+            for aim in &targets {
+                for cut in self.lengths((from, to), aim) {
+                    ways.extend(self.scaled(cut, aim).map(|laid| (laid.rank(), laid)));
                 }
             }
         }
@@ -132,9 +134,9 @@ impl Track {
 
     /// Cuts of lengths that become whole steps of the delivery almost by themselves: what is far outside
     /// the frame is then where the plan has it, too.
-    fn lengths(&self, (from, to): (i64, i64), target: (i64, i64)) -> Vec<(i64, i64)> {
-        let first = self.cell_before(&self.source_at(target.0)).max(from);
-        let last = self.cell_after(&self.source_at(target.1)).min(to);
+    fn lengths(&self, (from, to): (i64, i64), aim: &Aim) -> Vec<(i64, i64)> {
+        let first = self.cell_before(&aim.needed.0).max(from);
+        let last = self.cell_after(&aim.needed.1).min(to);
         let grid = Exact::from(self.grid);
         let mut found: Vec<(Exact, i64)> = Vec::new();
         let needed = ((last - first) / self.source_grid).max(1);
@@ -177,65 +179,70 @@ impl Track {
         whole + (self.phase - whole).rem_euclid(self.source_grid)
     }
 
+    /// What the plan puts at both ends of a part of the delivery, and what is allowed to be off there.
+    fn aim(&self, target: (i64, i64), more: &Exact) -> Aim {
+        let needed = (self.source_at(target.0), self.source_at(target.1));
+        let middle = (&needed.0 + &needed.1).half().reduced();
+        let allowed = (Exact::fraction(3, 2) + more).reduced();
+        Aim { target, needed, middle, allowed, of_edges: (Exact::from(self.grid) + more).reduced() }
+    }
+
     /// The ways to scale a cut so that it covers a part of the delivery.
-    fn scaled(&self, cut: (i64, i64), target: (i64, i64)) -> Vec<Laid> {
-        let (length, kept) = (cut.1 - cut.0, target.1 - target.0);
+    fn scaled(&self, cut: (i64, i64), aim: &Aim) -> impl Iterator<Item = Laid> {
+        let (length, kept) = (cut.1 - cut.0, aim.target.1 - aim.target.0);
         let wanted = Exact::from(length) * &self.scale / Exact::from(self.grid);
         let below = wanted.floor_whole().saturating_mul(self.grid);
         let above = wanted.ceil_whole().saturating_mul(self.grid);
-        let mut ways = Vec::new();
-        for scaled in [below, above, kept] {
-            if scaled < kept || scaled > i64::from(LARGEST_SIDE) {
-                continue;
-            }
-            let scale = (Exact::from(scaled) / Exact::from(length)).reduced();
-            // Where the kept part should begin, by the middle of what is seen.
-            let middle = (self.source_at(target.0) + self.source_at(target.1)).half();
-            let offset = (middle - Exact::from(cut.0)) * &scale - Exact::from(kept).half();
-            let nearest = (offset / Exact::from(self.grid) + Exact::fraction(1, 2)).floor_whole() * self.grid;
-            let offset = nearest.clamp(0, scaled - kept);
-            let begin = (Exact::from(target.0 - offset) - Exact::from(cut.0 - self.active.0) * &scale).reduced();
-            let whole = (Exact::from(self.active.1 - self.active.0) * &scale).reduced();
-            let mut laid = Laid {
-                cut,
-                scaled,
-                offset,
-                target,
-                shape: (&scale / &self.scale).reduced(),
-                scale,
-                image: (begin, whole),
-                miss: Exact::ZERO,
-                lost: Exact::ZERO,
-            };
-            (laid.miss, laid.lost) = self.misses(&laid);
-            ways.push(laid);
-        }
-        ways
+        let fits = move |scaled: &i64| *scaled >= kept && *scaled <= i64::from(LARGEST_SIDE);
+        [below, above, kept].into_iter().filter(fits).map(move |scaled| self.laid(cut, aim, scaled))
     }
 
-    /// How far a way is from the plan, in parts of what is allowed: 1.5 delivery pixels for what shows,
-    /// a step of the grid for the picture's edges. And what it loses.
-    fn misses(&self, laid: &Laid) -> (Exact, Exact) {
-        let (begin, length) = &laid.image;
-        let at = |source: &Exact| begin + (source - Exact::from(self.active.0)) * &laid.scale;
-        let first = Exact::from(laid.cut.0) + Exact::from(laid.offset) / &laid.scale;
-        let last = &first + Exact::from(laid.target.1 - laid.target.0) / &laid.scale;
-        // Where half a cell had to go, one source pixel more is allowed.
-        let more = match self.inner() {
-            Ok(inner) if inner == self.active => Exact::ZERO,
-            _ => self.scale.clone(),
-        };
-        let allowed = Exact::fraction(3, 2) + &more;
-        let shown = |source: &Exact| (at(source) - self.delivery_at(source)).abs() / &allowed;
-        let whole = Exact::from(self.active.1 - self.active.0) * &self.scale;
-        let grid = Exact::from(self.grid);
-        let edges = (begin - &self.place).abs().max((begin + length - &self.place - whole).abs()) / (&grid + &more);
+    /// A cut scaled to so many pixels, of which the part of the delivery is kept.
+    fn laid(&self, cut: (i64, i64), aim: &Aim, scaled: i64) -> Laid {
+        let (length, kept) = (cut.1 - cut.0, aim.target.1 - aim.target.0);
+        let scale = (Exact::from(scaled) / Exact::from(length)).reduced();
+        // Where the kept part should begin, by the middle of what is seen.
+        let offset = (&aim.middle - Exact::from(cut.0)) * &scale - Exact::from(kept).half();
+        let nearest = (offset / Exact::from(self.grid) + Exact::fraction(1, 2)).floor_whole() * self.grid;
+        let offset = nearest.clamp(0, scaled - kept);
+        let begin = (Exact::from(aim.target.0 - offset) - Exact::from(cut.0 - self.active.0) * &scale).reduced();
+        let whole = (Exact::from(self.active.1 - self.active.0) * &scale).reduced();
+        // The source that comes out at both ends of the target.
+        let first = (Exact::from(cut.0) + Exact::from(offset) / &scale).reduced();
+        let last = (Exact::from(cut.0) + Exact::from(offset + kept) / &scale).reduced();
+        let apart = (&first - &aim.needed.0).abs().max((&last - &aim.needed.1).abs());
+        let shown = apart * &self.scale / &aim.allowed;
+        let starts = (&begin - &self.place).reduced();
+        let longer = (&whole - Exact::from(self.active.1 - self.active.0) * &self.scale).reduced();
+        let edges = starts.clone().abs().max((starts + longer).abs()).reduced() / &aim.of_edges;
         // Picture that is left off though its own edge is seen in the plan.
         let lost = |own_edge: bool, length: Exact| {
             if own_edge { length * &self.scale / Exact::fraction(3, 2) } else { Exact::ZERO }
         };
         let before = lost(self.visible.0 > Exact::from(self.area.0), &first - Exact::from(self.active.0));
         let after = lost(self.visible.1 < Exact::from(self.area.1), Exact::from(self.active.1) - &last);
-        (shown(&first).max(shown(&last)).max(edges).reduced(), before.max(after).reduced())
+        Laid {
+            cut,
+            scaled,
+            offset,
+            target: aim.target,
+            shape: (&scale / &self.scale).reduced(),
+            scale,
+            image: (begin, whole),
+            miss: shown.max(edges).reduced(),
+            lost: before.max(after).reduced(),
+        }
     }
+}
+
+/// A part of the delivery in which the picture is to show.
+struct Aim {
+    /// Where it begins and ends.
+    target: (i64, i64),
+    /// The source positions that the plan puts there, and their middle.
+    needed: (Exact, Exact),
+    middle: Exact,
+    /// How far what shows may be from its place, in delivery pixels, and how far the picture's edges.
+    allowed: Exact,
+    of_edges: Exact,
 }

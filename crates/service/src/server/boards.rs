@@ -4,6 +4,7 @@ use std::collections::{HashMap, VecDeque};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
+use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::{FrameId, Pair, ProjectId, SourceId, Unchanged};
 use ratiomet_store::{Contents, Subject};
 use ratiomet_wire::project::{Board, Crossing};
@@ -13,8 +14,9 @@ use serde_json::value::{RawValue, to_raw_value};
 
 use super::reply::Reply;
 use super::routes::{frames, projects, sources};
+use super::streamed;
 
-/// The most boards that are kept written, and how many bytes of them.
+/// The most boards that are kept written, and how many bytes of them; a larger one is written as it is sent.
 const MOST_WRITTEN: usize = 8;
 const MOST_BYTES: usize = 20_000_000;
 /// The most parts of boards of which it is remembered what they were: some 40 MB.
@@ -129,14 +131,14 @@ impl Written {
     }
 
     /// All of it, or what has changed since another one.
-    fn reply(&self, since: Option<&Sent>) -> Reply {
+    fn told(&self, since: Option<&Sent>) -> Board<'_> {
         let numbers =
             |parts: &[Arc<Part>], of: fn(&Key) -> Option<i32>| parts.iter().filter_map(|part| of(&part.key)).collect();
         let is_new = |part: &&Arc<Part>| since.is_none_or(|sent| sent.marks.get(&part.key) != Some(&part.mark));
         fn told<'a>(parts: &'a [Arc<Part>], is_new: impl FnMut(&&'a Arc<Part>) -> bool) -> Vec<&'a RawValue> {
             parts.iter().filter(is_new).map(|part| &*part.text).collect()
         }
-        Reply::json(&Board {
+        Board {
             project: projects::resource(&self.contents.info()),
             revision: self.sent.revision.clone(),
             since: since.map(|sent| sent.revision.clone()),
@@ -146,21 +148,28 @@ impl Written {
             frames: told(&self.frames, is_new),
             crossings: told(&self.crossings, is_new),
             set_aside: self.contents.set_aside.len(),
-        })
+        }
+    }
+
+    fn reply(&self, since: Option<&Sent>, takes_gzip: bool) -> Reply {
+        Reply::json(&self.told(since)).packed(takes_gzip)
     }
 }
 
 impl Boards {
     /// The board of a project; of one that was sent at a revision before, if that is still remembered, what has changed.
-    pub fn answer(&self, contents: &Arc<Contents>, since: Option<&str>, takes_gzip: bool) -> Reply {
+    pub fn answer(&self, contents: &Arc<Contents>, since: Option<&str>, takes_gzip: bool) -> Response {
         let board = self.written(contents);
         let is_known = |sent: &&Arc<Sent>| sent.project == contents.id && Some(&*sent.revision) == since;
         let before = held(&self.sent).iter().find(is_known).cloned();
         self.remember(&board.sent);
-        match before {
-            Some(before) => board.reply(Some(&before)).packed(takes_gzip),
-            None => board.replies[usize::from(takes_gzip)].get_or_init(|| board.reply(None).packed(takes_gzip)).clone(),
+        if board.bytes() > MOST_BYTES {
+            return streamed::json(takes_gzip, move |out| {
+                serde_json::to_writer(out, &board.told(before.as_deref())).map_err(Into::into)
+            });
         }
+        let whole = || board.replies[usize::from(takes_gzip)].get_or_init(|| board.reply(None, takes_gzip)).clone();
+        before.map_or_else(whole, |before| board.reply(Some(&before), takes_gzip)).into_response()
     }
 
     fn written(&self, contents: &Arc<Contents>) -> Arc<Written> {

@@ -12,6 +12,7 @@ mod reply;
 mod request;
 mod rights;
 mod routes;
+mod streamed;
 mod tls;
 
 use std::net::{IpAddr, SocketAddr};

@@ -113,7 +113,7 @@ async fn everything_is_handed_over_from_the_screen() {
     browser.open("/projects/1/board").await;
     browser.says("126 conversions").await;
     browser.press("Hand-off").await;
-    browser.says("126 conversions, 76 files").await;
+    browser.says("126 conversions, 77 files").await;
     browser.says("camera_A014_Furnace_mouth.png").await;
     // Fewer sources, fewer formats: what will be written follows.
     // Twice where not everything was asked for: outcomes are many and large.

@@ -13,6 +13,7 @@ mod files;
 mod footage_files;
 mod framing;
 mod framing_screen;
+mod fuzzed;
 mod guide;
 mod handoff;
 mod helpers;

@@ -387,6 +387,10 @@ async fn on_the_screen_people_see_each_other_and_each_others_work() {
     browser.press("Ada").await;
     browser.press("Log out").await;
     browser.says("log in to open the projects").await;
+    // Who may only look is told so before trying.
+    browser.fill("Name", "Cleo").await;
+    type_in(&browser, PASSWORD).await;
+    browser.says("look only").await;
     drop(listening);
     browser.close().await;
 }

@@ -2,6 +2,7 @@
 //! the ways through working frames; and what of it cannot be read.
 
 use axum::extract::State;
+use axum::response::Response;
 use ratiomet_core::project::{FrameId, ProjectId, SourceId};
 use ratiomet_store::Subject;
 use ratiomet_wire::Text;
@@ -47,7 +48,7 @@ async fn board(
     Numbers(project): Numbers<i32>,
     Query(Seen { since }): Query<Seen>,
     TakesGzip(takes_gzip): TakesGzip,
-) -> Result<Reply, Refusal> {
+) -> Result<Response, Refusal> {
     let boards = app.boards.clone();
     app.run(move |store| Ok(boards.answer(&store.contents(ProjectId::new(project))?, since.as_deref(), takes_gzip)))
         .await

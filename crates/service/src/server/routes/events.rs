@@ -50,11 +50,22 @@ record!(
 
 /// The data of a `project` event: a project has changed, or is shown to whoever has just come
 #[derive(Serialize, ToSchema)]
-struct ProjectNews {
+pub(super) struct ProjectNews {
     /// The project.
     project: i32,
     /// The step after which it is as it is now; null when it is deleted.
     at: Option<i32>,
+}
+
+/// An event as it is sent
+#[derive(ToSchema)]
+#[expect(dead_code, reason = "it describes what is written line by line")]
+struct Happening {
+    /// `project`, `people` or `all`.
+    #[schema(example = "project")]
+    event: String,
+    /// What there is to say of it, as JSON.
+    data: String,
 }
 
 /// Listen to what happens: server-sent events
@@ -70,7 +81,7 @@ struct ProjectNews {
         ("at" = Option<String>, Query, description = "The screen that is open, as others are told"),
     ),
     responses(
-        (status = 200, description = "Events, as they happen", body = ProjectNews, content_type = "text/event-stream"),
+        (status = 200, description = "Events, as they happen", body = Happening, content_type = "text/event-stream"),
         (status = 422, description = "A query that is not known", body = Problem, content_type = "application/problem+json"),
     )
 )]

@@ -121,7 +121,7 @@ impl HandoffPreview {
         };
         let (mut without, mut stops) = (Vec::new(), Vec::new());
         for packaged in package.conversions() {
-            let why = packaged.recipe.as_ref().err();
+            let why = package.recipe(&packaged).err();
             without.extend(why.map(|why| format!("{}: {why}", package.name_of(&packaged))));
             stops.extend(stop(&packaged));
         }

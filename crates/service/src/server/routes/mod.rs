@@ -35,7 +35,7 @@ use super::refusal::Refusal;
 /// The head of the API's description.
 #[derive(OpenApi)]
 #[openapi(
-    components(schemas(super::live::Present)),
+    components(schemas(super::live::Present, events::ProjectNews)),
     info(
         title = "Ratiomet",
         description = "Plans frame geometry conversions: how footage of any shape lands in the frames to deliver. \
