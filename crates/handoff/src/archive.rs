@@ -349,8 +349,8 @@ pub struct Manifest<'a> {
 struct AcceptedStop<'a> {
     source: &'a str,
     frame: &'a str,
-    finding: String,
-    reason: String,
+    finding: &'a str,
+    reason: &'a str,
 }
 
 /// A file of the archive.
@@ -362,18 +362,12 @@ struct ManifestFile {
 }
 
 fn manifest(package: &Package, files: Vec<ManifestFile>, left_out: Vec<LeftOut>) -> Vec<u8> {
-    let (mut accepted, mut open_stops) = (Vec::new(), 0);
-    for packaged in package.conversions() {
-        open_stops += packaged.stops().count();
-        accepted.extend(packaged.findings.iter().filter_map(|finding| {
-            Some(AcceptedStop {
-                source: package.source_of(&packaged).name.as_str(),
-                frame: package.frame_of(&packaged).name.as_str(),
-                finding: finding.message.clone(),
-                reason: finding.accepted.clone()?,
-            })
-        }));
-    }
+    let accepted = package.settled.iter().map(|settled| AcceptedStop {
+        source: package.sources[settled.source].1.name.as_str(),
+        frame: package.frames[settled.frame].1.name.as_str(),
+        finding: &settled.message,
+        reason: &settled.reason,
+    });
     let manifest = Manifest {
         format: "ratiomet hand-off manifest",
         format_version: 1,
@@ -381,8 +375,8 @@ fn manifest(package: &Package, files: Vec<ManifestFile>, left_out: Vec<LeftOut>)
         day: &package.day,
         sources: package.sources.iter().map(|(_, source)| source.name.as_str()).collect(),
         frames: package.frames.iter().map(|(_, frame)| frame.name.as_str()).collect(),
-        open_stops,
-        accepted,
+        open_stops: package.open_stops,
+        accepted: accepted.collect(),
         files,
         left_out,
     };

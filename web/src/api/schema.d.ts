@@ -3178,6 +3178,16 @@ export interface components {
             /** @description Why it failed. */
             error?: string | null;
         };
+        /** @description An event as it is sent */
+        Happening: {
+            /**
+             * @description `project`, `people` or `all`.
+             * @example project
+             */
+            event: string;
+            /** @description What there is to say of it, as JSON. */
+            data: string;
+        };
         /** @description That the server answers. */
         Health: {
             /** @description Always "ready". */
@@ -6145,7 +6155,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/event-stream": components["schemas"]["ProjectNews"];
+                    "text/event-stream": components["schemas"]["Happening"];
                 };
             };
             401: components["responses"]["LoginRequired"];

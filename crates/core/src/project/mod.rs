@@ -59,7 +59,7 @@ pub use look::{Looking, Pictured, ViewSpec};
 pub use on_sphere::OnSphere;
 pub use onward::Onward;
 pub use origin::{Aspect, Origin, Witness};
-pub use package::{Conversions, Package, Packaged, Selection, Standing, Through};
+pub use package::{Conversions, Package, Packaged, Selection, Settled, Standing, Through};
 pub use placing::Placing;
 pub use points::{Affected, Cause, Point, PointRemedy};
 pub use proposal::{Proposal, Reach};

@@ -60,6 +60,19 @@ pub struct Standing {
     pub accepted: Option<String>,
 }
 
+/// A finding of one of its conversions that somebody has accepted.
+#[derive(Clone, Debug)]
+pub struct Settled {
+    /// The place of its source in [`Package::sources`].
+    pub source: usize,
+    /// The place of its frame in [`Package::frames`].
+    pub frame: usize,
+    /// Its sentence.
+    pub message: String,
+    /// Why it may stay.
+    pub reason: String,
+}
+
 /// One conversion of a package.
 #[derive(Clone, Debug)]
 pub struct Packaged {
@@ -111,6 +124,13 @@ impl Packaged {
     pub fn stops(&self) -> impl Iterator<Item = &Standing> {
         self.findings.iter().filter(|finding| finding.severity == Severity::Stop && finding.accepted.is_none())
     }
+
+    fn settled(&self) -> impl Iterator<Item = Settled> {
+        let (source, frame) = (self.source, self.frame);
+        self.findings.iter().filter_map(move |finding| {
+            Some(Settled { source, frame, message: finding.message.clone(), reason: finding.accepted.clone()? })
+        })
+    }
 }
 
 /// What is handed over. Of a large project conversions are worked out again whenever somebody asks for them: all at once
@@ -129,6 +149,10 @@ pub struct Package<'a> {
     pub frames: Vec<(FrameId, &'a Deliverable)>,
     /// What stands open in them, by its cause, and what was accepted.
     pub points: Vec<Point>,
+    /// How many findings must not go out and nobody has accepted.
+    pub open_stops: usize,
+    /// What was accepted, conversion by conversion.
+    pub settled: Vec<Settled>,
     /// How the colour of recipes is sampled where the file of the frame does not say so.
     pub chroma: Chroma,
     /// What the numbers to type are for.
@@ -164,6 +188,8 @@ impl<'a> Package<'a> {
             sources,
             frames,
             points: Vec::new(),
+            open_stops: 0,
+            settled: Vec::new(),
             chroma: selection.chroma,
             profile: selection.profile.clone().unwrap_or_else(usual),
             origin: project,
@@ -175,7 +201,7 @@ impl<'a> Package<'a> {
         if package.count() <= MOST_KEPT {
             package.kept = Some(package.some(0..package.sources.len(), &go_on)?);
         }
-        let mut stopped = false;
+        let (mut stopped, mut open_stops, mut settled) = (false, 0, Vec::new());
         let points = project.points_of(|take| {
             for packaged in package.conversions() {
                 // Those that are kept were counted as they were worked out.
@@ -184,9 +210,11 @@ impl<'a> Package<'a> {
                     break;
                 }
                 take(package.pair(&packaged), &packaged.conversion);
+                open_stops += packaged.stops().count();
+                settled.extend(packaged.settled());
             }
         });
-        (!stopped).then_some(Self { points, ..package })
+        (!stopped).then_some(Self { points, open_stops, settled, ..package })
     }
 
     /// How many conversions there are: every one of the sources in every one of the frames.
@@ -370,8 +398,8 @@ impl<'a> Package<'a> {
     }
 
     /// Whether nothing stands that must be answered first.
-    pub fn is_ready(&self) -> bool {
-        self.conversions().all(|packaged| packaged.stops().next().is_none())
+    pub const fn is_ready(&self) -> bool {
+        self.open_stops == 0
     }
 }
 
