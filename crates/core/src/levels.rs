@@ -160,9 +160,9 @@ pub fn ladder(form: &SphereForm, rate: &FrameRate) -> Vec<Rung> {
 /// The frame of a sphere whose eyes are so wide, to even lines; none where that is no frame.
 fn frame_of(form: &SphereForm, width: u32) -> Option<Raster<Delivery>> {
     let high = Exact::whole(width) * form.span.up.value() / form.span.across.value();
-    let height = u32::try_from((high.half() + Exact::fraction(1, 2)).floor_whole()).ok()? * 2;
+    let height = u32::try_from((high.half() + Exact::fraction(1, 2)).floor_whole()).ok()?.checked_mul(2)?;
     let [across, down] = form.pictures();
-    Raster::new(width * across, height * down).ok()
+    Raster::new(width.checked_mul(across)?, height.checked_mul(down)?).ok()
 }
 
 /// What a decoder has to take.

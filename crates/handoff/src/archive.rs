@@ -3,10 +3,9 @@
 use std::borrow::Cow;
 use std::collections::HashMap;
 use std::io::{self, Seek, Write};
-use std::sync::Arc;
 
 use base64::Engine;
-use ratiomet_core::project::{Footage, Package, Packaged};
+use ratiomet_core::project::{Package, Packaged};
 use ratiomet_exchange::{fdl, otio};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
@@ -18,6 +17,7 @@ use crate::charts::{Chart, Charts};
 use crate::drawing::Drawing;
 use crate::format::Format;
 use crate::names::safe;
+use crate::outcomes::Outcomes;
 use crate::progress::Progress;
 use crate::spherical::Overlay;
 use crate::{numbers, pdf, png, script, sheet, svg};
@@ -38,31 +38,6 @@ pub struct LeftOut {
     pub path: String,
     /// Why it is left out, and what stands in for it.
     pub why: String,
-}
-
-/// Carries conversions out on the stills of their sources.
-pub trait Outcomes: Sync {
-    /// Why a conversion cannot be carried out, if it cannot.
-    fn lacks(&self, packaged: &Packaged) -> Option<String>;
-
-    /// The outcome, as PNG.
-    ///
-    /// # Errors
-    /// A sentence when it cannot be made.
-    fn png(&self, packaged: &Packaged) -> Result<Vec<u8>, String>;
-
-    /// What stands on a sphere and nothing else, clear around it, as PNG of the size of its frame: over the sphere as it is
-    /// stored, or as it is turned.
-    ///
-    /// # Errors
-    /// A sentence when it cannot be made.
-    fn overlay(&self, sphere: &Footage, stored: bool) -> Result<Vec<u8>, String>;
-
-    /// The outcome as a picture (JPEG) with sides of at most so many pixels; none where it cannot be made.
-    fn small(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>>;
-
-    /// The source of a conversion as it is stored, likewise.
-    fn stored(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>>;
 }
 
 /// What is handed over: of which package, in which formats, with whose outcomes.

@@ -7,9 +7,9 @@ use std::thread::Scope;
 
 use ratiomet_core::project::{Package, Packaged};
 
-use crate::archive::Outcomes;
 use crate::drawing::Drawing;
 use crate::names::Names;
+use crate::outcomes::Outcomes;
 use crate::progress::Progress;
 use crate::{chart, png};
 

@@ -21,6 +21,7 @@ mod drawing;
 mod face;
 mod format;
 mod numbers;
+mod outcomes;
 mod pdf;
 mod png;
 mod progress;
@@ -31,8 +32,9 @@ mod spherical;
 mod svg;
 mod typed;
 
-pub use archive::{LeftOut, Manifest, Order, Outcomes, Written};
+pub use archive::{LeftOut, Manifest, Order, Written};
 pub use caption::caption;
 pub use format::Format;
 pub use numbers::Everything as Numbers;
+pub use outcomes::Outcomes;
 pub use progress::Progress;

@@ -300,3 +300,12 @@ fn a_rung_of_the_ladder_is_the_largest_of_its_level() {
         }
     }
 }
+
+#[test]
+fn a_sliver_of_a_sphere_that_no_frame_holds_has_no_rungs() {
+    for across in ["8/809486", "0.0001", "1/1000000"] {
+        let span = Span { across: Across::parse(across).expect("a span"), ..Span::FULL };
+        let form = SphereForm { span, layout: Layout::TopBottom, ..SphereForm::default() };
+        assert!(ladder(&form, &FrameRate::parse("1/20").expect("a rate")).is_empty(), "{across}");
+    }
+}

@@ -129,7 +129,7 @@ async fn an_older_file_is_copied_before_it_is_brought_up_to_date() {
     let copies = about["backups"].as_array().expect("copies");
     assert_eq!(copies.len(), 1, "{about}");
     assert!(Path::new(copies[0].as_str().expect("a path")).is_file(), "{about}");
-    assert_eq!(server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(18));
+    assert_eq!(server.get("/projects/1/board").await.ok()["sources"].as_array().map(Vec::len), Some(16));
 }
 
 /// What only reads leaves an older file as it is, and nothing beside it.

@@ -15,6 +15,16 @@ fn plans(board: &Value) -> Value {
         let through = &mut frame["values"]["through"];
         *through = json!(numbers.iter().position(|number| number == through));
     }
+    // And views the sphere that they look out of.
+    let numbers: Vec<Value> =
+        board["sources"].as_array().expect("a list").iter().map(|source| source["id"].clone()).collect();
+    for source in board["sources"].as_array_mut().expect("a list") {
+        if let Some(sphere) = source["values"].get_mut("view").and_then(|view| view.get_mut("sphere")) {
+            *sphere = json!(numbers.iter().position(|number| number == sphere));
+            // By the number of that it is known, too.
+            source["picture"].take();
+        }
+    }
     for list in ["sources", "frames"] {
         for record in board[list].as_array_mut().expect("a list") {
             record["id"].take();

@@ -522,7 +522,7 @@ async fn ways_are_drawn_and_sent_elsewhere() {
     browser.open("/projects/1/deliveries").await;
     browser.press("Working frames").await;
     browser.says("1 frame loses detail").await;
-    browser.says("13 of 18").await;
+    browser.says("11 of 18").await;
     browser.says("6 of 18 lose picture").await;
     // Frames that others go through stand before these.
     assert_eq!(browser.run("return document.querySelectorAll('.d-way').length").await, 7);

@@ -7,7 +7,7 @@ use std::process::Command;
 use crate::support::Server;
 
 /// How many for each operation; `RATIOMET_FUZZED` asks for more.
-const EXAMPLES: u32 = 4;
+const EXAMPLES: u32 = 2;
 
 fn asked<T: std::str::FromStr>(name: &str, usual: T) -> T {
     std::env::var(name).ok().and_then(|text| text.parse().ok()).unwrap_or(usual)

@@ -58,7 +58,7 @@ async fn by_pointer_from_footage_to_the_numbers_to_type() {
 
     // The crossing of the two, and another method for it.
     browser.press("Board").await;
-    browser.says("136 conversions").await;
+    browser.says("152 conversions").await;
     let at = "document.querySelector('.board')";
     browser.run(&format!("{at}.scrollTo({at}.scrollWidth, {at}.scrollHeight)")).await;
     assert_eq!(
