@@ -177,7 +177,7 @@ fn words(drawing: &mut Drawing, package: &Package, frame: &Deliverable, of: Opti
         words.push(format!("picture {}", ratio.text()));
     }
     if let Some(rate) = &frame.rate {
-        words.push(format!("{} a second", rate.value().value().to_short_decimal(3)));
+        words.push(format!("{} fps", rate.value().value().to_short_decimal(3)));
     }
     words.extend(of.map(|source| format!("picture of {source}")));
     words.push(package.project.clone());
