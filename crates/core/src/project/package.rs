@@ -172,6 +172,9 @@ type Known = (Framing, Arc<Made>);
 
 /// The most conversions that are kept: some 100 MB.
 const MOST_KEPT: usize = 20_000;
+/// The most framings of sources that are alike in one frame whose recipes are kept: looking through more takes longer
+/// than it saves.
+const MOST_FRAMINGS: usize = 64;
 /// So many are worked out at a time where they are not.
 const AT_A_TIME: usize = 512;
 
@@ -258,7 +261,11 @@ impl<'a> Package<'a> {
                 return made;
             }
             let made = Arc::new(self.make(packaged));
-            self.known().entry(key).or_default().push((placed.clone(), Arc::clone(&made)));
+            let mut known = self.known();
+            let known = known.entry(key).or_default();
+            if known.len() < MOST_FRAMINGS {
+                known.push((placed.clone(), Arc::clone(&made)));
+            }
             made
         })
     }
