@@ -26,7 +26,7 @@ enum Task {
         #[arg(trailing_var_arg = true, allow_hyphen_values = true)]
         arguments: Vec<String>,
     },
-    /// Build everything and make a Debian package of it in target/package
+    /// Build everything into one program that needs nothing else, and make a Debian package of it in target/package
     Package,
     /// Install what the tests need and run every check
     Test,
@@ -76,8 +76,13 @@ fn web() -> PathBuf {
 
 /// Runs a program and fails when it does.
 fn run(folder: &Path, program: &str, arguments: &[&str]) -> Done {
+    run_with(folder, program, arguments, &[])
+}
+
+/// The same with something set in its environment.
+fn run_with(folder: &Path, program: &str, arguments: &[&str], set: &[(&str, &str)]) -> Done {
     eprintln!("$ {program} {}", arguments.join(" "));
-    let status = Command::new(program).args(arguments).current_dir(folder).status();
+    let status = Command::new(program).args(arguments).envs(set.iter().copied()).current_dir(folder).status();
     match status {
         Ok(status) if status.success() => Ok(()),
         Ok(status) => Err(format!("{program} {} ended with {status}", arguments.join(" "))),
@@ -100,9 +105,21 @@ fn program() -> Done {
     run(&root(), "cargo", &["build", "--release", "--package", "ratiomet"])
 }
 
+/// What the compiler makes programs for, where nobody says it. Named, it keeps flags out of what only compiles.
+fn host() -> Result<String, String> {
+    let told = Command::new("rustc").arg("-vV").output().map_err(|error| format!("rustc: {error}"))?;
+    let told = String::from_utf8_lossy(&told.stdout).into_owned();
+    let host = told.lines().find_map(|line| line.strip_prefix("host: "));
+    host.map(str::to_owned).ok_or_else(|| "rustc does not name its host".to_owned())
+}
+
+/// The program needs nothing of the machine that it is installed on, the C library neither.
 fn package() -> Done {
-    program()?;
-    run(&root(), "packaging/deb.sh", &["target/release/ratiomet", "target/package"])
+    pages()?;
+    let host = host()?;
+    let build = ["build", "--release", "--locked", "--package", "ratiomet", "--target", &host];
+    run_with(&root(), "cargo", &build, &[("RUSTFLAGS", "-Ctarget-feature=+crt-static")])?;
+    run(&root(), "packaging/deb.sh", &[&format!("target/{host}/release/ratiomet"), "target/package"])
 }
 
 fn demo(arguments: &[String]) -> Done {
@@ -117,21 +134,40 @@ fn demo(arguments: &[String]) -> Done {
     run(&root(), program.to_str().ok_or("the path of this checkout is not UTF-8")?, &all)
 }
 
+/// What lints a crate compiles it too, so that nothing is compiled for one and then for the other. Warnings are denied as
+/// `cargo clippy -- --deny warnings` says it.
+const LINTING: [(&str, &str); 2] = [
+    ("RUSTC_WORKSPACE_WRAPPER", "clippy-driver"),
+    ("CLIPPY_ARGS", "--deny__CLIPPY_HACKERY__warnings__CLIPPY_HACKERY__"),
+];
+
+fn linting(arguments: &[&str]) -> Done {
+    run_with(&root(), "cargo", arguments, &LINTING)
+}
+
 fn test() -> Done {
-    setup::programs()?;
-    setup::reference_libraries(&root())?;
     run(&root(), "cargo", &["fmt", "--all", "--check"])?;
     setup::node_packages(&web())?;
+    pages_checked()?;
+    // What is fetched is fetched while the rest is compiled.
+    std::thread::scope(|scope| {
+        let fetched = scope.spawn(|| setup::programs().and_then(|()| setup::reference_libraries(&root())));
+        linting(&["test", "--workspace", "--all-targets", "--locked", "--no-run"])?;
+        fetched.join().map_err(|_| "fetching what the tests need broke off".to_owned())?
+    })?;
+    // Much of a test is waiting for a browser or another program.
+    let threads = std::thread::available_parallelism().map_or(2, |cores| 2 * cores.get()).to_string();
+    linting(&["test", "--workspace", "--locked", "--", "--test-threads", &threads])
+}
+
+/// The pages as they are served, their types and their style in order.
+fn pages_checked() -> Done {
     run(&web(), "npx", &["biome", "check", "--error-on-warnings", "."])?;
     check_types()?;
     // What it knows of files that have not changed is kept.
     run(&web(), "npx", &["tsc", "--noEmit", "--incremental", "--tsBuildInfoFile", "node_modules/.tsc"])?;
     run(&web(), "npx", &["vite", "build"])?;
-    helpers()?;
-    run(&root(), "cargo", &["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
-    // Much of a test is waiting for a browser or another program.
-    let threads = std::thread::available_parallelism().map_or(2, |cores| 2 * cores.get()).to_string();
-    run(&root(), "cargo", &["test", "--workspace", "--locked", "--", "--test-threads", &threads])
+    helpers()
 }
 
 /// The readers that are fuzzed: the binaries of `fuzz/`.
@@ -145,12 +181,9 @@ const COUNTERS: &str = "-Cpasses=sancov-module -Ccodegen-units=1 -Cllvm-args=-sa
 /// beside that and ends the run.
 fn fuzz(seconds: u32) -> Done {
     let (folder, target) = (root().join("fuzz"), root().join("target/fuzz"));
-    // A target that is named keeps the counters out of build scripts.
-    let version = Command::new("rustc").arg("-vV").output().map_err(|error| format!("rustc: {error}"))?;
-    let version = String::from_utf8_lossy(&version.stdout).into_owned();
-    let host = version.lines().find_map(|line| line.strip_prefix("host: ")).ok_or("rustc does not name its host")?;
+    let host = host()?;
     let build = Command::new("cargo")
-        .args(["build", "--release", "--target", host])
+        .args(["build", "--release", "--target", &host])
         .current_dir(&folder)
         .env("RUSTFLAGS", COUNTERS)
         .env("CARGO_TARGET_DIR", target.join("build"))
@@ -161,7 +194,7 @@ fn fuzz(seconds: u32) -> Done {
     for reader in READERS {
         let learned = target.join(reader);
         fs::create_dir_all(&learned).map_err(|error| format!("{}: {error}", learned.display()))?;
-        let program = target.join("build").join(host).join("release").join(reader);
+        let program = target.join("build").join(&host).join("release").join(reader);
         let [program, learned] = [&program, &learned].map(|path| path.to_string_lossy().into_owned());
         let bounds = [format!("-max_total_time={seconds}"), format!("-artifact_prefix={learned}-")];
         let limits = ["-timeout=10", "-rss_limit_mb=2048", "-max_len=131072"];
