@@ -23,6 +23,9 @@ mkdir -p "$tree/usr/share/bash-completion/completions" "$tree/usr/share/zsh/vend
 "$program" completions zsh > "$tree/usr/share/zsh/vendor-completions/_ratiomet"
 "$program" completions fish > "$tree/usr/share/fish/vendor_completions.d/ratiomet.fish"
 
+# A program that carries everything depends on nothing.
+if ldd "$program" 2>&1 | grep -q 'statically linked'; then depends=''; else depends='Depends: libc6
+'; fi
 mkdir "$tree/DEBIAN"
 cat > "$tree/DEBIAN/control" <<CONTROL
 Package: ratiomet
@@ -30,8 +33,7 @@ Version: $version
 Architecture: $architecture
 Maintainer: The developers of Ratiomet <ratiomet@localhost>
 Installed-Size: $(du -sk "$tree/usr" | cut -f1)
-Depends: libc6
-Recommends: ffmpeg
+${depends}Recommends: ffmpeg
 Section: video
 Priority: optional
 Description: plans frame geometry conversions for post-production
