@@ -22,6 +22,7 @@ const LATER = {
   BoardProof: () => import("./screens/proof/BoardProofScreen"),
   Proof: () => import("./screens/proof/ProofScreen"),
   SourceProof: () => import("./screens/proof/SourceProofScreen"),
+  Chart: () => import("./screens/footage/ChartScreen"),
   Points: () => import("./screens/points/PointsScreen"),
   Paste: () => import("./screens/reading/PasteScreen"),
   Rule: () => import("./screens/rule/RuleScreen"),
@@ -40,6 +41,7 @@ const LibraryScreen = lazy(LATER.Library);
 const BoardProofScreen = lazy(LATER.BoardProof);
 const ProofScreen = lazy(LATER.Proof);
 const SourceProofScreen = lazy(LATER.SourceProof);
+const ChartScreen = lazy(LATER.Chart);
 const PointsScreen = lazy(LATER.Points);
 const PasteScreen = lazy(LATER.Paste);
 const RuleScreen = lazy(LATER.Rule);
@@ -85,6 +87,7 @@ export function App() {
           <Route path="footage/paste" element={screen(<PasteScreen />)} />
           <Route path="footage/:source/sphere" element={screen(<SphereScreen />)} />
           <Route path="footage/:source/proof" element={screen(<SourceProofScreen />)} />
+          <Route path="footage/:source/chart" element={screen(<ChartScreen />)} />
           <Route path="deliveries/library" element={screen(<LibraryScreen />)} />
           <Route path="deliveries/ways" element={screen(<WaysScreen />)} />
           <Route path="deliveries" element={screen(<DeliveriesScreen />)} />

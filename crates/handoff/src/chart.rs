@@ -92,14 +92,22 @@ pub(crate) fn camera(package: &Package, at: usize, alike: usize, picture: Option
     let label = format!("{}{more}  {}x{}", footage.name.as_str(), raster.width(), raster.height());
     let mut down = height - 14.0 * pen;
     drawing.label([16.0 * pen, down], size * 1.2, Face::Bold, Ink::Dark, label);
+    let mut tags: Vec<[f32; 2]> = Vec::new();
     for (number, packaged) in mine.iter().enumerate().rev() {
         let Some(window) = &packaged.conversion.plan.window else { continue };
         let (window, ink) = (rect(window), ink(packaged));
         // Its number at its upper edge, none above another; the name in the list at the lower left.
         let tag = (number + 1).to_string();
         let across = window[0] + size * (0.6 + 1.3 * count(number));
-        let across = across.min(window[0] + window[2] - size * 1.3);
-        drawing.label([across, window[1] + size * 1.3], size, Face::BoldFigures, ink, &tag);
+        let mut across = across.min(window[0] + window[2] - size * 1.3);
+        let top = window[1] + size * 1.3;
+        let lies_on =
+            |across: f32| move |[x, y]: &[f32; 2]| (x - across).abs() < size * 1.3 && (y - top).abs() < size * 1.4;
+        while tags.iter().any(lies_on(across)) {
+            across += size * 1.3;
+        }
+        tags.push([across, top]);
+        drawing.label([across, top], size, Face::BoldFigures, ink, &tag);
         down -= size * 1.4;
         let name = format!("{tag}  {}", package.frame_of(packaged).name.as_str());
         drawing.label([16.0 * pen, down], size, Face::Bold, ink, name);

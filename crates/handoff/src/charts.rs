@@ -11,7 +11,13 @@ use crate::drawing::Drawing;
 use crate::names::Names;
 use crate::outcomes::Outcomes;
 use crate::progress::Progress;
-use crate::{chart, png};
+use crate::{chart, png, svg};
+
+/// What the frames of a package take of its source at a place, on the stored raster, as an SVG document; with the still of
+/// the source behind it where somebody knows that.
+pub fn camera_chart<'a>(package: &'a Package<'a>, source: usize, pictures: Option<&'a dyn Outcomes>) -> String {
+    svg::document(&Charts { package, pictures }.drawn(Chart::Camera(source, 1)))
+}
 
 /// A chart that is to be drawn: of a source, with how many are like it, or of a frame.
 #[derive(Clone, Copy, PartialEq, Eq, Hash)]

@@ -34,6 +34,7 @@ mod typed;
 
 pub use archive::{LeftOut, Manifest, Order, Written};
 pub use caption::caption;
+pub use charts::camera_chart;
 pub use format::Format;
 pub use numbers::Everything as Numbers;
 pub use outcomes::Outcomes;

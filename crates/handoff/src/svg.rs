@@ -5,7 +5,7 @@ use std::fmt::{self, Display, Formatter, Write};
 use base64::Engine;
 
 use crate::drawing::{Anchor, Drawing, Item, PALE};
-use crate::face::{Face, parts};
+use crate::face::{Face, parts, text_width};
 
 /// Text as it stands in XML.
 pub(crate) fn escaped(text: &str) -> String {
@@ -93,6 +93,8 @@ fn write(drawing: &Drawing, out: &mut String) -> fmt::Result {
                 writeln!(out, "preserveAspectRatio=\"none\" href=\"data:image/jpeg;base64,{data}\"/>")?;
             }
             Item::Text { at, size, face, ink, anchor, text } => {
+                // As wide as it was laid out, whatever face whoever shows it has.
+                let length = Short(text_width(text, *size, *face));
                 let ([x, y], size, (family, weight)) = (at.map(Short), Short(*size), face.css());
                 let anchor = match anchor {
                     Anchor::Start => "start",
@@ -104,7 +106,7 @@ fn write(drawing: &Drawing, out: &mut String) -> fmt::Result {
                     write!(out, ", {}", Face::Spare.css().0)?;
                 }
                 write!(out, "\" font-weight=\"{weight}\" font-size=\"{size}\" fill=\"{ink}\" ")?;
-                write!(out, "text-anchor=\"{anchor}\">")?;
+                write!(out, "text-anchor=\"{anchor}\" textLength=\"{length}\" lengthAdjust=\"spacingAndGlyphs\">")?;
                 for (_, part) in parts(text, *face) {
                     out.push_str(&escaped(&part));
                 }

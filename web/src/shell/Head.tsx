@@ -32,7 +32,7 @@ export function Head({ project, beside, tools }: Props) {
   const { lighting, turn } = useLighting();
   const [help, setHelp] = useState(false);
   const [menu, setMenu] = useState(false);
-  const narrow = useNarrow();
+  const narrow = useNarrow("head");
   const { data: session } = useQuery(sessionQuery);
   const last = project ? undefined : lastProject();
   useCommands("application", { help: () => setHelp(true) });

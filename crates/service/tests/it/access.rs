@@ -21,6 +21,7 @@ const SCREENS: &[(&str, &str)] = &[
     ("/projects/1/board/points", "What helps"),
     ("/projects/1/board/5/18", "Type this"),
     ("/projects/1/board/10/18/proof", "Same place, pixel by pixel"),
+    ("/projects/1/footage/10/chart", "Camera chart"),
     ("/projects/1/board/proof", "Proof of the board"),
     ("/nowhere", "no page"),
     ("/projects/1/deliveries/ways?source=2", "loses detail"),

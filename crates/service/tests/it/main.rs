@@ -26,6 +26,7 @@ mod many;
 mod movies;
 mod openapi;
 mod people;
+mod phone;
 mod pictures;
 mod points;
 mod power_cut;

@@ -16,6 +16,7 @@ import { useNotices } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
+import { useNarrow } from "../../shell/useNarrow";
 import { usePrinting } from "../../shell/usePrinting";
 import { useBoardMethod } from "../../writes/useBoardMethod";
 import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
@@ -23,6 +24,7 @@ import { useEdit } from "../../writes/useEdit";
 import { arrange, type Filters, type Grouping, isFiltering, NO_FILTERS, type Sort } from "./arrange";
 import { BoardTools } from "./BoardTools";
 import type { Asking, View } from "./Cell";
+import { Glance } from "./Glance";
 import { Grid } from "./Grid";
 import { MethodButtons } from "./MethodButtons";
 import { Paper } from "./Paper";
@@ -65,6 +67,7 @@ export function BoardScreen() {
   const edit = useEdit(project.id);
   const [treatment, setTreatment] = useTreatment();
   const printing = usePrinting();
+  const onPhone = useNarrow("phone");
   const crossing = row >= 0 && column >= 0 ? crossingAt(board, rows[row] ?? -1, column) : undefined;
   const { data: points } = useQuery(pointsQuery(project.id));
   const counts = useMemo(() => tally(counted), [counted]);
@@ -130,9 +133,12 @@ export function BoardScreen() {
     void edit({ edit: "set_framing_parts", conversions: pairs(), set });
   };
   useCommands("screen", {
-    ...methodCommands(setMethod),
-    copySettings: () => take(),
-    applySettings: () => give(),
+    // Nothing is at hand in a list.
+    ...(!onPhone && {
+      ...methodCommands(setMethod),
+      copySettings: () => take(),
+      applySettings: () => give(),
+    }),
     rates: () => setView(view === "rates" ? "frames" : "rates"),
   });
   const method =
@@ -154,6 +160,19 @@ export function BoardScreen() {
           ? "whole column"
           : "whole board";
 
+  const tools = (
+    <BoardTools
+      imported={board.crossings.some(({ imported }) => imported)}
+      filters={filters}
+      sort={sort}
+      grouping={grouping}
+      view={view}
+      onFilters={(part) => setFilters((now) => ({ ...now, ...part }))}
+      onSort={setSort}
+      onGrouping={setGrouping}
+      onView={setView}
+    />
+  );
   return (
     <main className="page board-page" id="main">
       <ScreenHead
@@ -185,29 +204,32 @@ export function BoardScreen() {
           </>
         }
       >
-        {level && <b className="level">{level}</b>}
-        <MethodButtons
-          method={method}
-          own={own}
-          disabled={board.crossings.length === 0}
-          onMethod={setMethod}
-        />
+        {!onPhone && (
+          <>
+            {level && <b className="level">{level}</b>}
+            <MethodButtons
+              method={method}
+              own={own}
+              disabled={board.crossings.length === 0}
+              onMethod={setMethod}
+            />
+          </>
+        )}
       </ScreenHead>
       {board.crossings.length > 0 ? (
         <>
-          <BoardTools
-            imported={board.crossings.some(({ imported }) => imported)}
-            filters={filters}
-            sort={sort}
-            grouping={grouping}
-            view={view}
-            onFilters={(part) => setFilters((now) => ({ ...now, ...part }))}
-            onSort={setSort}
-            onGrouping={setGrouping}
-            onView={setView}
-          />
+          {onPhone ? (
+            <details className="folded">
+              <summary>Filter and order{isFiltering(filters) || filters.words ? ": on" : ""}</summary>
+              {tools}
+            </details>
+          ) : (
+            tools
+          )}
           {printing && <Paper board={board} lines={lines} view={view} />}
-          {lines.length > 0 ? (
+          {lines.length > 0 && onPhone ? (
+            <Glance board={board} lines={lines} filters={asked} view={view} />
+          ) : lines.length > 0 ? (
             <Grid
               board={board}
               lines={lines}
@@ -231,7 +253,7 @@ export function BoardScreen() {
           {frames.length === 0 && <Link to={`/projects/${project.id}/deliveries`}>Add a frame</Link>}
         </Notice>
       )}
-      {treatment?.of === "conversion" && lines.length > 0 && (
+      {treatment?.of === "conversion" && lines.length > 0 && !onPhone && (
         <fieldset className="legend" aria-label="Copied framing">
           <span>
             Framing of <b className="d-inline">{treatment.name}</b>:
@@ -260,7 +282,7 @@ export function BoardScreen() {
           </Button>
         </fieldset>
       )}
-      {lines.length > 0 && <Legend crossing={crossing} view={view} onOpen={open} />}
+      {lines.length > 0 && !onPhone && <Legend crossing={crossing} view={view} onOpen={open} />}
     </main>
   );
 }

@@ -84,7 +84,7 @@ export const Cell = memo(function Cell(props: CellProps) {
 });
 
 /** What a crossing says, in one line and in parts. */
-function wordsOf(crossing: Crossing, view: View) {
+export function wordsOf(crossing: Crossing, view: View) {
   const { cadence, imported } = crossing;
   const size = sizeText(crossing.native_percent);
   const bars = barsText(crossing.bars);

@@ -145,6 +145,15 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
             </option>
           ))}
         </Form.Select>
+        {single && (
+          <Link
+            className="btn btn-sm"
+            to={`/projects/${project}/footage/${single.id}/chart`}
+            {...tip("What every frame takes of it, as large as the screen: to be held before the camera")}
+          >
+            Camera chart
+          </Link>
+        )}
         {single?.picture && (
           <Link
             className="btn btn-sm"

@@ -223,9 +223,17 @@ const Rule = memo(function Rule({ calculation, entries, onEntries, onCalculation
       (await copyText(sentence())) ? "Question and answer copied." : "The clipboard is not available here.",
     );
   useCommands("screen", { copyAnswer: () => copy() });
+  // Where they stand in a row, the one at hand is pushed into sight.
+  const families = useRef<HTMLElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it follows the question
+  useEffect(() => {
+    const row = families.current;
+    const current = row?.querySelector<HTMLElement>("[aria-current]");
+    if (row && current) row.scrollLeft = current.offsetLeft - row.offsetLeft;
+  }, [calculation]);
   return (
     <div className="rule">
-      <nav className="sheet families" aria-label="Questions">
+      <nav className="sheet families" aria-label="Questions" ref={families}>
         {CALCULATIONS.map(({ id, name, asks }) => (
           <button
             key={id}

@@ -2,6 +2,7 @@
 
 mod board;
 mod calc;
+mod charts;
 mod conversions;
 mod edits;
 mod events;
@@ -71,6 +72,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(conversions::routes())
         .merge(outcomes::routes())
         .merge(proofs::routes())
+        .merge(charts::routes())
         .merge(edits::routes())
         .merge(history::routes())
         .merge(events::routes())
