@@ -135,7 +135,8 @@ impl Order<'_> {
         let of = |format: &Format| match format {
             Format::ChartsSvg | Format::ChartsPng => charts,
             Format::Pdf => pages,
-            Format::Outcomes => conversions,
+            Format::Csv | Format::Json | Format::Outcomes => conversions,
+            Format::Recipes => conversions + self.package.sources.len(),
             _ => 1,
         };
         pictured + self.formats.iter().map(of).sum::<usize>()
@@ -163,7 +164,8 @@ impl Order<'_> {
         let shown = |packaged: &Packaged| {
             if self.pictures && progress() { self.outcomes.small(packaged, sheet::SIDE) } else { None }
         };
-        let pages = if sheets { sheet::pages(package, &shown) } else { Vec::new() };
+        let pages = if sheets { sheet::pages(package, progress, &shown) } else { Vec::new() };
+        go_on()?;
         let charts = self.charts();
         let drawable = if self.wants(Format::ChartsPng) { charts.drawable() } else { Vec::new() };
         // What takes longest is made meanwhile; files are taken in their order all the same.
@@ -175,15 +177,15 @@ impl Order<'_> {
                     Format::Html => take("plan.html", &|out| html(package, &pages, out))?,
                     Format::Pdf => whole(take, "plan.pdf", &joined(pdf.take())?)?,
                     Format::Csv => {
-                        take("conversions.csv", &|out| numbers::conversions_csv(package, out))?;
+                        take("conversions.csv", &|out| numbers::conversions_csv(package, progress, out))?;
                         take("points.csv", &|out| numbers::points_csv(package, out))?;
                     }
-                    Format::Json => take("conversions.json", &|out| numbers::json(package, out))?,
+                    Format::Json => take("conversions.json", &|out| numbers::json(package, progress, out))?,
                     Format::Fdl => whole(take, "framing.fdl", &fdl::write(package))?,
                     Format::Otio => whole(take, "sources.otio", &otio::write(package))?,
                     Format::Recipes => {
-                        whole(take, "recipes/convert.sh", script::shell(package).as_bytes())?;
-                        whole(take, "recipes/list.tsv", script::list(package).as_bytes())?;
+                        take("recipes/convert.sh", &|out| script::shell(package, progress, out))?;
+                        take("recipes/list.tsv", &|out| script::list(package, progress, out))?;
                         for overlay in Overlay::all(package) {
                             let made = self.outcomes.overlay(overlay.sphere, overlay.stored);
                             let name = overlay.sphere.name.as_str();

@@ -16,6 +16,7 @@ use serde::Serialize;
 use serde_json::value::to_raw_value;
 use utoipa::ToSchema;
 
+use crate::progress::{Progress, told};
 use crate::script;
 use crate::signalling::{self, PictureSignals, Signals};
 use crate::spherical;
@@ -78,8 +79,8 @@ const HEADINGS: [&str; 48] = [
 
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
 /// heading names, percent where it says so, factors otherwise.
-pub(crate) fn conversions_csv(package: &Package, out: &mut dyn Write) -> io::Result<()> {
-    table(out, &HEADINGS, package.each(|packaged| row(package, packaged)))
+pub(crate) fn conversions_csv(package: &Package, progress: Progress<'_>, out: &mut dyn Write) -> io::Result<()> {
+    table(out, &HEADINGS, told(progress, package.each(|packaged| row(package, packaged))))
 }
 
 /// A table with headings (RFC 4180); no cell of it is one that a spreadsheet runs.
@@ -198,12 +199,13 @@ pub struct Everything<'a> {
     /// Made one by one while they are written: all at once would fill the memory.
     #[serde(serialize_with = "entries")]
     #[schema(value_type = Vec<Entry>)]
-    conversions: &'a Package<'a>,
+    conversions: (&'a Package<'a>, Progress<'a>),
 }
 
-fn entries<S: serde::Serializer>(package: &Package, serializer: S) -> Result<S::Ok, S::Error> {
+fn entries<S: serde::Serializer>(of: &(&Package, Progress<'_>), serializer: S) -> Result<S::Ok, S::Error> {
+    let (package, progress) = *of;
     let raw = |packaged: &Packaged| to_raw_value(&entry(package, packaged)).expect("plain data with text keys");
-    serializer.collect_seq(package.each(raw))
+    serializer.collect_seq(told(progress, package.each(raw)))
 }
 
 fn entry<'a>(package: &'a Package<'a>, packaged: &'a Packaged) -> Entry<'a> {
@@ -331,7 +333,7 @@ impl<'a> From<&'a Standing> for Judged<'a> {
 }
 
 /// Everything, exact, as JSON.
-pub(crate) fn json(package: &Package, out: &mut dyn Write) -> io::Result<()> {
+pub(crate) fn json(package: &Package, progress: Progress<'_>, out: &mut dyn Write) -> io::Result<()> {
     let everything = Everything {
         format: "ratiomet hand-off",
         format_version: 1,
@@ -349,7 +351,7 @@ pub(crate) fn json(package: &Package, out: &mut dyn Write) -> io::Result<()> {
             .collect(),
         points: package.points.iter().map(|each| point(package, each)).collect(),
         profile: Values(package.profile.clone()),
-        conversions: package,
+        conversions: (package, progress),
     };
     let mut out = BufWriter::with_capacity(1 << 16, out);
     serde_json::to_writer(&mut out, &everything)?;

@@ -1,5 +1,7 @@
 //! Recipes as a shell script and as a plain list.
 
+use std::io::{self, Write};
+
 use ratiomet_core::Exact;
 use ratiomet_core::cadence::Intent;
 use ratiomet_core::file::{Codec, Container};
@@ -11,6 +13,7 @@ use ratiomet_core::sphere::{Eyes, Layout};
 
 use crate::coding;
 use crate::names::Names;
+use crate::progress::{Progress, told};
 use crate::spherical::{self, Before};
 
 /// A text as one word of a POSIX shell, whatever is in it. Lines are not broken: names have none, and
@@ -157,32 +160,33 @@ const fn range_word(range: SignalRange) -> &'static str {
 const HEAD: &str = include_str!("convert.sh");
 
 /// Everything as a shell script. It runs only what stands in it: names are single words.
-pub(crate) fn shell(package: &Package) -> String {
+pub(crate) fn shell(package: &Package, progress: Progress<'_>, out: &mut dyn Write) -> io::Result<()> {
     let codec = match package.chroma {
         Chroma::Quarter => "-c:v libx264 -preset slow -crf 12 -pix_fmt yuv420p",
         Chroma::Half => "-c:v prores_ks -profile:v 3 -pix_fmt yuv422p10le",
         Chroma::Full => "-c:v prores_ks -profile:v 4444 -pix_fmt yuv444p10le",
     };
-    let mut script = HEAD.replace("@CODEC@", codec).replace("@TOTAL@", &package.count().to_string());
+    let head = HEAD.replace("@CODEC@", codec).replace("@TOTAL@", &package.count().to_string());
+    out.write_all(head.as_bytes())?;
     let names: Vec<String> = outcomes(package).collect();
-    for (source, names) in names.chunks(package.frames.len().max(1)).enumerate() {
+    for (source, names) in told(progress, names.chunks(package.frames.len().max(1)).enumerate()) {
         let conversions = package.of_source(source);
         let of_source: Vec<_> = conversions.iter().zip(names).collect();
         let (mut always, mut straightly) = (String::new(), String::new());
         for (packaged, outcome) in &of_source {
             let outcome = word(outcome);
             for note in notes(package, packaged) {
-                script += &format!("note {outcome} {}\n", word(&note));
+                writeln!(out, "note {outcome} {}", word(&note))?;
             }
             match straight(package, packaged) {
                 Ok(making) => {
                     if let Some(Ok(options)) = signalled(making.source, making.frame) {
-                        script += &format!("sphere {outcome} {options}\n");
+                        writeln!(out, "sphere {outcome} {options}")?;
                     }
                     let made = format!(" \\\n    {outcome} {}", making.words());
                     *(if package.onward(packaged).is_some() { &mut straightly } else { &mut always }) += &made;
                 }
-                Err(why) => script += &format!("lacking {outcome} {}\n", word(&why)),
+                Err(why) => writeln!(out, "lacking {outcome} {}", word(&why))?,
             }
         }
         if let Some((packaged, _)) = of_source.first() {
@@ -191,13 +195,13 @@ pub(crate) fn shell(package: &Package) -> String {
             let file = format!("{} {}x{}", word(source.name.as_str()), raster.width(), raster.height());
             for (what, made) in [("convert", always), ("straight", straightly)] {
                 if !made.is_empty() {
-                    script += &format!("{what} {file}{made}\n");
+                    writeln!(out, "{what} {file}{made}")?;
                 }
             }
         }
-        script += &onward(package, &of_source);
+        out.write_all(onward(package, &of_source).as_bytes())?;
     }
-    script + TAIL
+    out.write_all(TAIL.as_bytes())
 }
 
 /// What is made of the files of working frames where the script is asked to: those that are nearest to the source first,
@@ -339,22 +343,18 @@ fn notes(package: &Package, packaged: &Packaged) -> Vec<String> {
 
 /// Everything as a list: outcome, source, and what is done, a line each, with tabs between; quoted as CSV is where a cell
 /// needs it.
-///
-/// # Panics
-/// Never: memory takes all that is written.
-pub(crate) fn list(package: &Package) -> String {
-    let mut list = csv::WriterBuilder::new().delimiter(b'\t').from_writer(Vec::new());
-    let mut row = |cells: [&str; 4]| list.write_record(cells).expect("memory takes all that is written");
-    row(["outcome", "source", "filter", "notes"]);
+pub(crate) fn list(package: &Package, progress: Progress<'_>, out: &mut dyn Write) -> io::Result<()> {
+    let mut list = csv::WriterBuilder::new().delimiter(b'\t').from_writer(out);
+    list.write_record(["outcome", "source", "filter", "notes"])?;
     let plain = |text: &str| text.chars().map(|each| if each.is_control() { ' ' } else { each }).collect::<String>();
-    for (packaged, outcome) in package.conversions().zip(outcomes(package)) {
-        let packaged = &*packaged;
+    let row = |packaged: &Packaged| {
         let source = plain(spherical::file_of(package.pictured(packaged)).name.as_str());
         let done = straight(package, packaged).map_or_else(|why| format!("no recipe: {why}"), |making| making.filter());
         let notes = plain(&notes(package, packaged).join("; "));
-        let [source, done, notes] = [source, done, notes].map(|cell| ratiomet_exchange::list::neutral(&cell));
-        row([&outcome, &source, &done, &notes]);
+        [source, done, notes].map(|cell| ratiomet_exchange::list::neutral(&cell))
+    };
+    for ([source, done, notes], outcome) in told(progress, package.each(row)).zip(outcomes(package)) {
+        list.write_record([outcome, source, done, notes])?;
     }
-    let bytes = list.into_inner().expect("memory takes all that is written");
-    String::from_utf8(bytes).expect("cells are text")
+    list.flush()
 }

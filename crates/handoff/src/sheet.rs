@@ -9,6 +9,7 @@ use ratiomet_core::{Exact, Severity};
 
 use crate::drawing::{Anchor, Drawing, Ink, count, side};
 use crate::face::{Face, fitted, text_width, wrapped};
+use crate::progress::{Progress, told};
 
 /// A4 lying, in points (ISO 216).
 const PAGE: [f32; 2] = [842.0, 595.0];
@@ -30,10 +31,10 @@ fn real(value: &Exact) -> f32 {
 pub(crate) const SIDE: u32 = 480;
 
 /// Every page: the board first, then the sheets, source by source.
-pub(crate) fn pages(package: &Package, shown: Shown<'_>) -> Vec<Drawing> {
+pub(crate) fn pages(package: &Package, progress: Progress<'_>, shown: Shown<'_>) -> Vec<Drawing> {
     let mut pages = board(package);
     pages.extend(points(package));
-    for at in 0..package.sources.len() {
+    for at in told(progress, 0..package.sources.len()) {
         let mine = package.of_source(at);
         for some in mine.chunks(ON_A_PAGE) {
             pages.push(sheet(package, at, some, shown));

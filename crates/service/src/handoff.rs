@@ -39,8 +39,13 @@ pub fn package<'a>(
 }
 
 /// A timeline or a framing list of somebody else with what is known added.
-pub fn add_to(contents: &Contents, selection: &Selection, text: &str) -> Result<Added, String> {
-    let package = package(contents, selection, || true).ok_or("it was stopped")?;
+pub fn add_to(
+    contents: &Contents,
+    selection: &Selection,
+    text: &str,
+    go_on: impl Fn() -> bool + Sync,
+) -> Result<Added, String> {
+    let package = package(contents, selection, go_on).ok_or("it was stopped")?;
     if text.contains("\"OTIO_SCHEMA\"") { otio::add_to(&package, text) } else { fdl::add_to(&package, text) }
 }
 
@@ -277,7 +282,8 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
     if let Some(file) = &chosen.into {
         let text =
             std::fs::read_to_string(file).map_err(|error| format!("{} cannot be read: {error}", file.display()))?;
-        let added = add_to(&contents, &selection, &text).map_err(|why| format!("{}: {why}", file.display()))?;
+        let added =
+            add_to(&contents, &selection, &text, || true).map_err(|why| format!("{}: {why}", file.display()))?;
         std::fs::write(out, &added.bytes).map_err(|error| format!("{} cannot be written: {error}", out.display()))?;
         let (found, missing) = (added.found, counted(added.missing.len(), "source"));
         let clips = if found == 1 { "clip or canvas" } else { "clips or canvases" };

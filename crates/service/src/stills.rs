@@ -21,7 +21,7 @@ use ratiomet_picture::carry;
 use ratiomet_picture::still::Fit;
 use ratiomet_picture::{Still, scene, sphere};
 use sha2::{Digest, Sha256};
-use tokio::sync::Semaphore;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 /// How a source is shown.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -90,7 +90,7 @@ pub struct Stills {
     spheres: Recent,
     on_spheres: Recent,
     /// Few are unpacked at once: each may take much memory.
-    room: Semaphore,
+    room: Arc<Semaphore>,
 }
 
 /// What is wrong with a still, as a sentence.
@@ -109,7 +109,7 @@ impl Stills {
             outcomes: Recent::new(5, 192 << 20),
             spheres: Recent::new(3, 64 << 20),
             on_spheres: Recent::new(64, 64 << 20),
-            room: Semaphore::new(2),
+            room: Arc::new(Semaphore::new(2)),
         }
     }
 
@@ -365,8 +365,8 @@ impl Stills {
     }
 
     /// Waits until there is room to unpack one more.
-    pub async fn room(&self) -> Option<tokio::sync::SemaphorePermit<'_>> {
-        self.room.acquire().await.ok()
+    pub async fn room(&self) -> Option<OwnedSemaphorePermit> {
+        self.room.clone().acquire_owned().await.ok()
     }
 
     fn remembered(&self, name: &str) -> Option<Arc<Vec<u8>>> {

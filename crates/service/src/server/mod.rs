@@ -25,6 +25,7 @@ use axum::middleware;
 use jiff::Timestamp;
 use ratiomet_store::{Store, StoreError};
 use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
@@ -69,6 +70,30 @@ impl App {
         let who = entrance::caller();
         let store = self.store.in_hands_of(who.as_ref().map(|who| who.name.as_str()));
         off_threads(move || work(&store)).await
+    }
+
+    /// The same for work that unpacks stills. Little of it is done at once, also where nobody waits for it any more.
+    async fn run_on_stills<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&Store, &Stills) -> Result<T, Refusal> + Send + 'static,
+    ) -> Result<T, Refusal> {
+        let stills = self.stills.clone();
+        let room = stills.room().await;
+        self.run(move |store| {
+            let _room = room;
+            work(store, &stills)
+        })
+        .await
+    }
+
+    /// The same for work that can take long: it is told when nobody waits for its answer any more.
+    async fn run_while_waited_for<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&Store, &CancellationToken) -> Result<T, Refusal> + Send + 'static,
+    ) -> Result<T, Refusal> {
+        let gone = CancellationToken::new();
+        let _waits = gone.clone().drop_guard();
+        self.run(move |store| work(store, &gone)).await
     }
 }
 

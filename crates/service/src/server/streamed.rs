@@ -7,6 +7,7 @@ use axum::http::{HeaderValue, header};
 use axum::response::{IntoResponse, Response};
 use flate2::Compression;
 use flate2::write::GzEncoder;
+use serde::Serialize;
 use tokio::sync::mpsc;
 use tokio_stream::wrappers::ReceiverStream;
 
@@ -40,6 +41,11 @@ impl Write for Chunks {
     fn flush(&mut self) -> io::Result<()> {
         if self.chunk.is_empty() { Ok(()) } else { self.send() }
     }
+}
+
+/// A resource that may be large.
+pub fn resource(gzip: bool, resource: impl Serialize + Send + 'static) -> Response {
+    json(gzip, move |out| serde_json::to_writer(out, &resource).map_err(Into::into))
 }
 
 /// An answer as JSON, packed by gzip where that is said.

@@ -114,6 +114,53 @@ async fn bodies_are_counted_before_anything_is_made_of_them() {
     assert!(most < 200, "{most} MB");
 }
 
+/// How much of a core a server has used so far, in hundredths of a second.
+fn used(server: &Server) -> u64 {
+    let line = std::fs::read_to_string(format!("/proc/{}/stat", server.id())).expect("it runs");
+    let fields = line.rsplit(')').next().expect("its fields").split_whitespace();
+    fields.skip(11).take(2).map(|ticks| ticks.parse::<u64>().expect("a number")).sum()
+}
+
+#[tokio::test]
+async fn nothing_is_worked_out_for_who_is_gone() {
+    let server = Server::empty();
+    let project = server.post("/projects", &json!({ "name": "Large" })).await.ok()["id"].clone();
+    let source = |at: usize| {
+        let (raster, squeeze) = ([1920 + 2 * (at % 700), 1080 + 2 * (at % 311)], (1 + at % 2).to_string());
+        json!({ "name": format!("C{at}"), "geometry": { "raster": raster, "squeeze": squeeze } })
+    };
+    let frame =
+        |at: usize| json!({ "name": format!("F{at}"), "geometry": { "raster": [1280 + 64 * at, 720 + 34 * at] } });
+    let edits = format!("/projects/{project}/edits");
+    let sources: Vec<_> = (0..3_000).map(source).collect();
+    server.post(&edits, &json!({ "edit": "add_sources", "values": sources })).await.ok();
+    let frames: Vec<_> = (0..12).map(frame).collect();
+    server.post(&edits, &json!({ "edit": "add_frames", "values": frames })).await.ok();
+    // What a hand-off would hold needs a recipe for each of 36,000 conversions.
+    let address = server.url().trim_start_matches("http://").to_owned();
+    let mut client = TcpStream::connect(&address).expect("connected");
+    let begins = used(&server);
+    write!(
+        client,
+        "POST /api/v1/projects/{project}/handoff/preview HTTP/1.1\r\nHost: {address}\r\n\
+         Content-Type: application/json\r\nContent-Length: 2\r\n\r\n{{}}"
+    )
+    .expect("asked");
+    let waiting = Instant::now();
+    while used(&server) < begins + 50 {
+        assert!(waiting.elapsed() < Duration::from_secs(60), "it is worked out");
+        tokio::time::sleep(Duration::from_millis(20)).await;
+    }
+    client.set_nonblocking(true).expect("set");
+    assert!(client.read(&mut [0; 1]).is_err_and(|error| error.kind() == ErrorKind::WouldBlock), "it is not there yet");
+    drop(client);
+    // Within the time of some hundred conversions it is quiet.
+    tokio::time::sleep(Duration::from_secs(2)).await;
+    let quiet = used(&server);
+    tokio::time::sleep(Duration::from_secs(1)).await;
+    assert!(used(&server) < quiet + 20, "{} hundredths of a second after everybody has gone", used(&server) - quiet);
+}
+
 #[tokio::test]
 async fn half_requests_lock_nobody_out() {
     let server = Server::demo();

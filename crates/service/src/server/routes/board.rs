@@ -13,10 +13,10 @@ use ratiomet_wire::project::{BinSummary, Board, PointRemedyResult, PointsResult,
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::server::App;
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
 use crate::server::request::{Numbers, Query, TakesGzip};
+use crate::server::{App, streamed};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -191,10 +191,14 @@ async fn ways(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<
         (status = 410, description = "The project is deleted", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn points(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+async fn points(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    TakesGzip(takes_gzip): TakesGzip,
+) -> Result<Response, Refusal> {
     app.run(move |store| {
         let contents = store.contents(ProjectId::new(project))?;
-        Ok(Reply::json(&PointsResult::from(&contents.project)))
+        Ok(streamed::resource(takes_gzip, PointsResult::from(&contents.project)))
     })
     .await
 }

@@ -1,5 +1,6 @@
 //! Single calculations.
 
+use axum::response::Response;
 use ratiomet_core::file::Practice;
 use ratiomet_core::levels;
 use ratiomet_core::project::{Deliverable, Footage};
@@ -19,8 +20,8 @@ use utoipa_axum::routes;
 
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Body, Query, Text};
-use crate::server::{App, off_threads};
+use crate::server::request::{Body, Query, TakesGzip, Text};
+use crate::server::{App, off_threads, streamed};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -68,8 +69,8 @@ async fn answer(Text(body): Text) -> Result<Reply, Refusal> {
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn answer_many(Text(body): Text) -> Result<Reply, Refusal> {
-    off_threads(move || Ok(Reply::json(&calc::answer_many(&body)?))).await
+async fn answer_many(TakesGzip(takes_gzip): TakesGzip, Text(body): Text) -> Result<Response, Refusal> {
+    off_threads(move || Ok(streamed::resource(takes_gzip, calc::answer_many(&body)?))).await
 }
 
 /// What somebody adds to the published safe areas.

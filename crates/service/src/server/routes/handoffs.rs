@@ -21,10 +21,10 @@ use utoipa_axum::routes;
 use crate::archive::Archive;
 use crate::handoff::{self, CarriedOut, Wanted, add_to, package};
 use crate::jobs::{Job, Progress, Stage};
-use crate::server::App;
 use crate::server::refusal::{Refusal, too_many};
 use crate::server::reply::Reply;
-use crate::server::request::{Body, LongBody, Numbers};
+use crate::server::request::{Body, LongBody, Numbers, TakesGzip};
+use crate::server::{App, streamed};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -107,7 +107,8 @@ struct HandoffPreview {
 }
 
 impl HandoffPreview {
-    fn of(order: &Order<'_>) -> Self {
+    /// None when it was ended by `go_on`, which is asked at each conversion.
+    fn of(order: &Order<'_>, go_on: impl Fn() -> bool) -> Option<Self> {
         let package = order.package;
         let stop = |packaged: &Packaged| {
             let stop = |stop: &ratiomet_core::project::Standing| OpenStop {
@@ -119,22 +120,28 @@ impl HandoffPreview {
             };
             packaged.stops().map(stop).collect::<Vec<_>>()
         };
-        let (mut without, mut stops) = (Vec::new(), Vec::new());
-        for packaged in package.conversions() {
-            let why = package.recipe(&packaged).err();
-            without.extend(why.map(|why| format!("{}: {why}", package.name_of(&packaged))));
-            stops.extend(stop(&packaged));
+        let lacking = |packaged: &Packaged| {
+            let why = package.recipe(packaged).err();
+            why.map(|why| format!("{}: {why}", package.name_of(packaged)))
+        };
+        let (mut without_recipe, mut stops) = (Vec::new(), Vec::new());
+        for (lacking, stopped) in package.each(|packaged| (lacking(packaged), stop(packaged))) {
+            if !go_on() {
+                return None;
+            }
+            without_recipe.extend(lacking);
+            stops.extend(stopped);
         }
         let planned = |(path, format): (String, Format)| PlannedFile { path, format: format.word() };
-        Self {
+        Some(Self {
             name: format!("{}.zip", names::safe(&package.project)),
             conversions: package.count(),
             files: order.paths().into_iter().map(planned).collect(),
             points: package.points.iter().map(PointResource::from).collect(),
-            without_recipe: without,
+            without_recipe,
             stops,
             left_out: order.left_out(),
-        }
+        })
     }
 }
 
@@ -155,15 +162,19 @@ impl HandoffPreview {
 async fn preview(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
+    TakesGzip(takes_gzip): TakesGzip,
     Body(Wanted { selection, formats, pictures }): Body<Wanted>,
-) -> Result<Reply, Refusal> {
+) -> Result<Response, Refusal> {
     let stills = app.stills.clone();
-    app.run(move |store| {
+    app.run_while_waited_for(move |store, gone| {
         let contents = store.contents(ProjectId::new(project))?;
-        let package = package(&contents, &selection, || true).ok_or_else(Refusal::internal)?;
+        let go_on = || !gone.is_cancelled();
+        // OK because nobody is there who would see it refused.
+        let package = package(&contents, &selection, go_on).ok_or_else(Refusal::internal)?;
         let outcomes = CarriedOut::new(&package, &stills);
         let order = Order { package: &package, formats: &formats, outcomes: &outcomes, pictures };
-        Ok(Reply::json(&HandoffPreview::of(&order)))
+        let preview = HandoffPreview::of(&order, go_on).ok_or_else(Refusal::internal)?;
+        Ok(streamed::resource(takes_gzip, preview))
     })
     .await
 }
@@ -224,10 +235,10 @@ async fn into(
     Numbers(project): Numbers<i32>,
     LongBody(Into { text, wanted }): LongBody<Into>,
 ) -> Result<Reply, Refusal> {
-    app.run(move |store| {
+    app.run_while_waited_for(move |store, gone| {
         let contents = store.contents(ProjectId::new(project))?;
         let selection = wanted.map(|wanted| wanted.selection).unwrap_or_default();
-        let added = add_to(&contents, &selection, &text).map_err(|why| {
+        let added = add_to(&contents, &selection, &text, || !gone.is_cancelled()).map_err(|why| {
             Refusal::field("/text", format!("an OpenTimelineIO file or an ASC Framing Decision List: {why}"))
         })?;
         let Added { bytes, found, placements, missing, unmatched, .. } = added;

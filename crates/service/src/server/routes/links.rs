@@ -137,13 +137,14 @@ const POLICY: &str = "default-src 'none'; style-src 'unsafe-inline'; img-src dat
 pub async fn shared(State(app): State<App>, Path(given): Path<String>) -> Response {
     let stills = app.stills.clone();
     let page = app
-        .run(move |store| {
+        .run_while_waited_for(move |store, gone| {
+            let go_on = || !gone.is_cancelled();
             let Some(project) = store.linked(&secret::digest(&given))? else { return Ok(None) };
             let contents = store.contents(project)?;
-            let package = handoff::package(&contents, &Selection::default(), || true).ok_or_else(Refusal::internal)?;
+            let package = handoff::package(&contents, &Selection::default(), go_on).ok_or_else(Refusal::internal)?;
             let outcomes = CarriedOut::new(&package, &stills);
             let order = Order { package: &package, formats: &[Format::Html], outcomes: &outcomes, pictures: false };
-            let files = order.files(&|| true).map_err(|why| {
+            let files = order.files(&go_on).map_err(|why| {
                 tracing::error!("a shared plan cannot be written: {why}");
                 Refusal::internal()
             })?;

@@ -73,7 +73,7 @@ async fn still_from_media(
         .ok_or_else(|| Refusal::field("/at", "seconds from the start such as 12.5, or timecode such as 00:00:12:08"))?;
     let media = app.media.clone().ok_or_else(no_media)?;
     let (project, id) = (ProjectId::new(project), SourceId::new(id));
-    let _room = app.stills.room().await;
+    let room = app.stills.room().await;
     let name = path.rsplit('/').next().unwrap_or_default().to_owned();
     let (file, still, seconds) = app
         .run(move |store| {
@@ -110,5 +110,9 @@ async fn still_from_media(
     };
     let stills = app.stills.clone();
     let called = Note::new(&called).unwrap_or_default();
-    app.run(move |store| keep(store, &stills, project, id, &bytes, called)).await
+    app.run(move |store| {
+        let _room = room;
+        keep(store, &stills, project, id, &bytes, called)
+    })
+    .await
 }

@@ -74,9 +74,10 @@ async fn add_on_sphere(
     Query(put): Query<Put>,
     upload: Upload,
 ) -> Result<Reply, Refusal> {
-    let stills = app.stills.clone();
-    let _room = app.stills.room().await;
-    app.run(move |store| add(store, &stills, ProjectId::new(project), SourceId::new(id), &upload.read()?, put)).await
+    let work = move |store: &Store, stills: &Stills| {
+        add(store, stills, ProjectId::new(project), SourceId::new(id), &upload.read()?, put)
+    };
+    app.run_on_stills(work).await
 }
 
 /// A caption that is put onto a sphere.

@@ -221,11 +221,9 @@ impl Made {
 
     /// As a picture: PNG, as deep as the still.
     async fn picture(app: App, project: i32, wanted: Wanted, variant: Variant) -> Result<Response, Refusal> {
-        let stills = app.stills.clone();
-        let _room = app.stills.room().await;
         let png = app
-            .run(move |store| {
-                let made = Self::of(store, &stills, project, wanted, variant)?;
+            .run_on_stills(move |store, stills| {
+                let made = Self::of(store, stills, project, wanted, variant)?;
                 let mut png = Vec::new();
                 made.outcome.write_png(&mut png).map_err(|why| refused(&why.to_string()))?;
                 Ok(png)
@@ -237,10 +235,8 @@ impl Made {
 
     /// What is measured in it.
     async fn measured(app: App, project: i32, wanted: Wanted, asked: Asked) -> Result<Reply, Refusal> {
-        let stills = app.stills.clone();
-        let _room = app.stills.room().await;
-        app.run(move |store| {
-            let made = Self::of(store, &stills, project, wanted, asked.variant)?;
+        app.run_on_stills(move |store, stills| {
+            let made = Self::of(store, stills, project, wanted, asked.variant)?;
             Ok(Reply::json(&Readings::of(&made, asked.mark.map(|mark| mark.0))))
         })
         .await

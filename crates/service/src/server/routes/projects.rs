@@ -266,10 +266,8 @@ async fn export_archive(State(app): State<App>, Numbers(project): Numbers<i32>) 
     )
 )]
 async fn import_archive(State(app): State<App>, upload: Upload) -> Result<Reply, Refusal> {
-    let stills = app.stills.clone();
-    let _room = app.stills.room().await;
-    app.run(move |store| {
-        let text = project_archive::read(&upload.read()?, &stills).map_err(|why| refused(&why))?;
+    app.run_on_stills(move |store, stills| {
+        let text = project_archive::read(&upload.read()?, stills).map_err(|why| refused(&why))?;
         let project = project_file::read(&text)?;
         Ok(reply(&*store.add_project(&project, "Imported from a file")?).with(StatusCode::CREATED))
     })

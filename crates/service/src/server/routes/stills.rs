@@ -133,11 +133,9 @@ async fn add_still(
     upload: Upload,
 ) -> Result<Reply, Refusal> {
     let (project, id) = (ProjectId::new(project), SourceId::new(id));
-    let stills = app.stills.clone();
-    let _room = app.stills.room().await;
-    app.run(move |store| {
+    app.run_on_stills(move |store, stills| {
         source_of(store, project, id)?;
-        keep(store, &stills, project, id, &upload.read()?, called.file)
+        keep(store, stills, project, id, &upload.read()?, called.file)
     })
     .await
 }
@@ -182,10 +180,8 @@ async fn picture(
     Numbers((project, id)): Numbers<(i32, i32)>,
     Query(view): Query<View>,
 ) -> Result<Response, Refusal> {
-    let stills = app.stills.clone();
-    let _room = app.stills.room().await;
     let (picture, lasting) = app
-        .run(move |store| {
+        .run_on_stills(move |store, stills| {
             let contents = store.contents(ProjectId::new(project))?;
             let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
             let pictured = contents.project.pictured(&footage);
@@ -259,9 +255,7 @@ const NEAR: f64 = 0.008;
     )
 )]
 async fn borders_of(State(app): State<App>, Numbers((project, id)): Numbers<(i32, i32)>) -> Result<Reply, Refusal> {
-    let stills = app.stills.clone();
-    let _room = app.stills.room().await;
-    app.run(move |store| {
+    app.run_on_stills(move |store, stills| {
         let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
         let contents = store.contents(ProjectId::new(project))?;
         let found = stills.borders(contents.project.pictured(&footage)).map_err(|why| refused(&why))?;
