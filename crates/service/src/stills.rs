@@ -369,6 +369,14 @@ impl Stills {
         self.room.clone().acquire_owned().await.ok()
     }
 
+    /// Forgets what was made; it is made again when somebody wants it.
+    pub fn forget(&self) {
+        *self.made.lock().unwrap_or_else(PoisonError::into_inner) = Made::default();
+        for recent in [&self.outcomes, &self.spheres, &self.on_spheres] {
+            recent.stills.lock().unwrap_or_else(PoisonError::into_inner).clear();
+        }
+    }
+
     fn remembered(&self, name: &str) -> Option<Arc<Vec<u8>>> {
         self.made.lock().unwrap_or_else(PoisonError::into_inner).pictures.get(name).cloned()
     }

@@ -1,41 +1,33 @@
-//! [`Cache`]: projects as they were loaded last, as long as nobody else has written to the file.
+//! [`Cache`]: projects as they were loaded last.
 
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use diesel::prelude::*;
-use diesel::sql_types::Integer;
 use ratiomet_core::project::ProjectId;
 
 use crate::contents::Contents;
 use crate::error::Answer;
+use crate::rows::{self, ProjectRow};
 
 /// The most projects that are kept in memory.
 const MOST: usize = 8;
 
-/// Projects as they were loaded last, the latest used at the end.
+/// Projects as they were loaded last, the latest used at the end. A connection is given one only where the project is in
+/// what that sees as it was then.
 #[derive(Default)]
 pub(crate) struct Cache {
-    /// What SQLite counts of the changes that others make.
-    others: i32,
-    kept: Vec<Arc<Contents>>,
-}
-
-#[derive(QueryableByName)]
-struct DataVersion {
-    #[diesel(sql_type = Integer)]
-    data_version: i32,
+    kept: Mutex<Vec<Arc<Contents>>>,
 }
 
 impl Cache {
     /// A project as it is in the file now.
-    pub fn get(&mut self, connection: &mut SqliteConnection, id: ProjectId) -> Answer<Arc<Contents>> {
-        let now = diesel::sql_query("PRAGMA data_version").get_result::<DataVersion>(connection)?.data_version;
-        if now != self.others {
-            self.kept.clear();
-            self.others = now;
-        }
-        let loaded = match self.kept.iter().position(|contents| contents.id == id) {
-            Some(place) => self.kept.remove(place),
+    pub fn get(&self, connection: &mut SqliteConnection, id: ProjectId) -> Answer<Arc<Contents>> {
+        let ProjectRow { changed_at, at } = rows::project_row(connection, id)?;
+        let is_it =
+            |contents: &Arc<Contents>| (contents.id, contents.at.number(), contents.changed_at) == (id, at, changed_at);
+        let kept = self.kept().iter().find(|contents| is_it(contents)).cloned();
+        let loaded = match kept {
+            Some(contents) => contents,
             None => Arc::new(Contents::load(connection, id)?),
         };
         self.put(loaded.clone());
@@ -43,21 +35,27 @@ impl Cache {
     }
 
     /// Keeps a project as it is now.
-    pub fn put(&mut self, contents: Arc<Contents>) {
-        self.forget(contents.id);
-        self.kept.push(contents);
-        if self.kept.len() > MOST {
-            self.kept.remove(0);
+    pub fn put(&self, contents: Arc<Contents>) {
+        let mut kept = self.kept();
+        kept.retain(|other| other.id != contents.id);
+        kept.push(contents);
+        if kept.len() > MOST {
+            kept.remove(0);
         }
     }
 
     /// Forgets a project.
-    pub fn forget(&mut self, id: ProjectId) {
-        self.kept.retain(|contents| contents.id != id);
+    pub fn forget(&self, id: ProjectId) {
+        self.kept().retain(|contents| contents.id != id);
     }
 
     /// Forgets everything.
-    pub fn clear(&mut self) {
-        self.kept.clear();
+    pub fn clear(&self) {
+        self.kept().clear();
+    }
+
+    /// Nothing that is done under this lock leaves anything half done.
+    fn kept(&self) -> MutexGuard<'_, Vec<Arc<Contents>>> {
+        self.kept.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }

@@ -2,7 +2,7 @@
 
 use std::panic::{AssertUnwindSafe, catch_unwind, resume_unwind};
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError, TryLockError};
 use std::time::{Duration, Instant};
 
 use diesel::connection::{AnsiTransactionManager, Connection, SimpleConnection, TransactionManager};
@@ -16,8 +16,7 @@ use crate::error::{Answer, StoreError};
 
 /// An open data file, in the hands of somebody who may have a name.
 ///
-/// Every method may be called from any thread; the file is locked only while it is read or written, never
-/// while something is worked out.
+/// Every method may be called from any thread. Some read while another writes; nothing waits while something is worked out.
 #[derive(Clone)]
 pub struct Store {
     shared: Arc<Shared>,
@@ -26,7 +25,10 @@ pub struct Store {
 
 /// The file itself.
 struct Shared {
-    inner: Mutex<Inner>,
+    writer: Mutex<SqliteConnection>,
+    /// Connections that only read; none where the writer does not write.
+    readers: Vec<Mutex<SqliteConnection>>,
+    cache: Cache,
     path: PathBuf,
     backups: Vec<PathBuf>,
     clock: Clock,
@@ -69,11 +71,6 @@ impl Identity {
     }
 }
 
-pub(crate) struct Inner {
-    pub connection: SqliteConnection,
-    pub cache: Cache,
-}
-
 impl Store {
     /// Opens the data file, or makes a new one, brings it up to date, and tidies it up. Before an older file
     /// is changed, a copy of it is put beside it.
@@ -104,11 +101,18 @@ impl Store {
     }
 
     fn around(opened: Opened, path: &Path, clock: Clock) -> Self {
-        let Opened { connection, backups, copy } = opened;
-        let inner = Mutex::new(Inner { connection, cache: Cache::default() });
-        let identity = Identity::of(path);
-        let path = path.to_owned();
-        let shared = Shared { inner, path, backups, clock, identity, listener: OnceLock::new(), _copy: copy };
+        let Opened { connection, readers, backups, copy } = opened;
+        let shared = Shared {
+            writer: Mutex::new(connection),
+            readers: readers.into_iter().map(Mutex::new).collect(),
+            cache: Cache::default(),
+            path: path.to_owned(),
+            backups,
+            clock,
+            identity: Identity::of(path),
+            listener: OnceLock::new(),
+            _copy: copy,
+        };
         Self { shared: Arc::new(shared), hand: None }
     }
 
@@ -159,7 +163,12 @@ impl Store {
     /// # Errors
     /// A sentence, when that cannot be written.
     pub fn copy_to(&self, new: &Path) -> Result<(), String> {
-        data_file::copy(&mut self.lock().connection, new)
+        data_file::copy(&mut self.writer(), new)
+    }
+
+    /// Forgets what is kept in memory of its projects; it is read again when somebody wants it.
+    pub fn forget(&self) {
+        self.shared.cache.clear();
     }
 
     /// The copies that were made of it before it was brought up to date, and that are still there.
@@ -167,30 +176,42 @@ impl Store {
         &self.shared.backups
     }
 
-    fn lock(&self) -> MutexGuard<'_, Inner> {
-        // A panic has been taken care of where it came up: its transaction was rolled back.
-        self.shared.inner.lock().unwrap_or_else(PoisonError::into_inner)
+    // A panic under either lock has been taken care of where it came up: its transaction was rolled back.
+
+    fn writer(&self) -> MutexGuard<'_, SqliteConnection> {
+        self.shared.writer.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// A connection to read by that is free; where none is, it is waited for one.
+    fn reader(&self) -> MutexGuard<'_, SqliteConnection> {
+        let readers = &self.shared.readers;
+        let free = |reader| match Mutex::try_lock(reader) {
+            Ok(connection) => Some(connection),
+            Err(TryLockError::Poisoned(connection)) => Some(connection.into_inner()),
+            Err(TryLockError::WouldBlock) => None,
+        };
+        let next = || readers.first().unwrap_or(&self.shared.writer);
+        readers.iter().find_map(free).unwrap_or_else(|| next().lock().unwrap_or_else(PoisonError::into_inner))
     }
 
     /// One transaction that holds the file's write lock from its start, so that what it has read is still
     /// true when it writes. It is rolled back as a whole when `work` fails or panics.
-    pub(crate) fn write<T>(&self, work: impl FnOnce(&mut SqliteConnection, &mut Cache) -> Answer<T>) -> Answer<T> {
+    pub(crate) fn write<T>(&self, work: impl FnOnce(&mut SqliteConnection, &Cache) -> Answer<T>) -> Answer<T> {
         if self.is_gone() {
             return Err(StoreError::Gone);
         }
-        let mut inner = self.begun()?;
-        let Inner { connection, cache } = &mut *inner;
-        let written = catch_unwind(AssertUnwindSafe(|| work(connection, cache)));
+        let (mut connection, cache) = (self.begun()?, &self.shared.cache);
+        let written = catch_unwind(AssertUnwindSafe(|| work(&mut connection, cache)));
         let ended = match &written {
-            Ok(Ok(_)) => AnsiTransactionManager::commit_transaction(connection),
-            Ok(Err(_)) | Err(_) => AnsiTransactionManager::rollback_transaction(connection),
+            Ok(Ok(_)) => AnsiTransactionManager::commit_transaction(&mut *connection),
+            Ok(Err(_)) | Err(_) => AnsiTransactionManager::rollback_transaction(&mut *connection),
         };
         if !matches!(written, Ok(Ok(_))) || ended.is_err() {
             // What it has put there may never have happened.
             cache.clear();
         }
         let written = written.unwrap_or_else(|cause| {
-            drop(inner);
+            drop(connection);
             resume_unwind(cause)
         })?;
         ended?;
@@ -198,21 +219,20 @@ impl Store {
     }
 
     /// A transaction that has begun, with the file's write lock. While another program holds that, reading goes on here.
-    fn begun(&self) -> Answer<MutexGuard<'_, Inner>> {
+    fn begun(&self) -> Answer<MutexGuard<'_, SqliteConnection>> {
         let until = Instant::now() + PATIENCE;
         loop {
-            let mut inner = self.lock();
-            let connection = &mut inner.connection;
+            let mut connection = self.writer();
             connection.batch_execute("PRAGMA busy_timeout = 20")?;
-            let begun = AnsiTransactionManager::begin_transaction_sql(connection, "BEGIN IMMEDIATE");
+            let begun = AnsiTransactionManager::begin_transaction_sql(&mut *connection, "BEGIN IMMEDIATE");
             connection.batch_execute("PRAGMA busy_timeout = 5000")?;
             match begun {
-                Ok(()) => return Ok(inner),
+                Ok(()) => return Ok(connection),
                 Err(error) if Trouble::of(&error.to_string()) != Some(Trouble::InUse) || Instant::now() > until => {
                     return Err(error.into());
                 }
                 Err(_) => {
-                    drop(inner);
+                    drop(connection);
                     std::thread::sleep(Duration::from_millis(20));
                 }
             }
@@ -220,8 +240,8 @@ impl Store {
     }
 
     /// One transaction that sees one moment.
-    pub(crate) fn read<T>(&self, work: impl FnOnce(&mut SqliteConnection, &mut Cache) -> Answer<T>) -> Answer<T> {
-        let Inner { connection, cache } = &mut *self.lock();
+    pub(crate) fn read<T>(&self, work: impl FnOnce(&mut SqliteConnection, &Cache) -> Answer<T>) -> Answer<T> {
+        let (mut connection, cache) = (self.reader(), &self.shared.cache);
         let mut panic = None;
         let read = connection.transaction(|connection| {
             catch_unwind(AssertUnwindSafe(|| work(connection, cache))).unwrap_or_else(|cause| {
@@ -229,9 +249,56 @@ impl Store {
                 Err(StoreError::Database(diesel::result::Error::RollbackTransaction))
             })
         });
+        drop(connection);
         if let Some(cause) = panic {
             resume_unwind(cause);
         }
         read
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::sync::mpsc;
+    use std::time::Duration;
+
+    use ratiomet_core::project::{Edit, Name, Project, ProjectSettings};
+
+    use super::Store;
+
+    #[test]
+    fn nobody_waits_to_read_while_another_writes() {
+        let folder = tempfile::tempdir().expect("a folder");
+        let store = Store::open(&folder.path().join("data.db")).expect("opened");
+        let named = |name: &str| Project::new(ProjectSettings::named(Name::new(name).expect("a name")));
+        let id = store.add_project(&named("before"), "made").expect("written").id;
+        let (writes, is_writing) = mpsc::channel();
+        let (go_on, may_go_on) = mpsc::channel::<()>();
+        let other = store.clone();
+        let writing = std::thread::spawn(move || {
+            other.write(|_, _| {
+                writes.send(()).expect("the test waits");
+                // OK because the end of the sender lets it go on too.
+                let _ = may_go_on.recv();
+                Ok(())
+            })
+        });
+        is_writing.recv().expect("it writes");
+        let (read, is_read) = mpsc::channel();
+        let reader = store.clone();
+        std::thread::spawn(move || {
+            let seen = reader.contents(id).map(|contents| contents.project.settings().clone());
+            read.send(seen).is_ok()
+        });
+        let seen = is_read.recv_timeout(Duration::from_secs(20)).expect("it does not wait").expect("read");
+        assert_eq!(seen.name.as_str(), "before");
+        drop(go_on);
+        assert!(writing.join().expect("it ends").is_ok());
+        // And what was written is seen by whoever reads next.
+        let renamed = ProjectSettings { name: Name::new("after").expect("a name"), ..seen };
+        store.edit(id, &Edit::SetProject(renamed), None).expect("written");
+        for _ in 0..8 {
+            assert_eq!(store.contents(id).expect("read").project.settings().name.as_str(), "after");
+        }
     }
 }

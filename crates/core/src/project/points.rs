@@ -1,6 +1,7 @@
 //! [`Point`]: one cause behind findings, with everything that has them.
 
-use std::collections::{BTreeMap, HashMap, HashSet};
+use std::cmp::Reverse;
+use std::collections::{BTreeMap, BinaryHeap, HashMap, HashSet};
 
 use crate::finding::{Squeezing, is_slip};
 use crate::fraction::Written;
@@ -123,7 +124,7 @@ impl Project {
         }
         points.sort_by_key(|point| {
             let open = point.affected.iter().filter(|affected| affected.accepted.is_none()).count();
-            (!point.is_open(), std::cmp::Reverse(point.severity), std::cmp::Reverse(open), point.key())
+            (!point.is_open(), Reverse(point.severity), Reverse(open), point.key())
         });
         points
     }
@@ -329,7 +330,7 @@ impl Project {
         edits.extend(self.tolerating(point));
         let found = edits.into_iter().filter_map(|(words, edit)| self.remedy(point, words, edit));
         let mut found: Vec<PointRemedy> = found.collect();
-        found.sort_by_key(|remedy| std::cmp::Reverse(remedy.solves));
+        found.sort_by_key(|remedy| Reverse(remedy.solves));
         found
     }
 
@@ -452,29 +453,33 @@ fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
 
 /// The conversions by what most of them share, source or frame, as long as any is left.
 fn by_cause(affected: Vec<Affected>) -> Vec<(Cause, Vec<Affected>)> {
-    let mut groups = Vec::new();
-    let mut left = affected;
-    while !left.is_empty() {
-        let mut counts: HashMap<Cause, usize> = HashMap::new();
-        for each in &left {
-            *counts.entry(Cause::Source(each.pair.source)).or_default() += 1;
-            *counts.entry(Cause::Frame(each.pair.frame)).or_default() += 1;
+    let causes = |each: &Affected| [Cause::Source(each.pair.source), Cause::Frame(each.pair.frame)];
+    let mut members: HashMap<Cause, Vec<usize>> = HashMap::new();
+    for (at, each) in affected.iter().enumerate() {
+        for cause in causes(each) {
+            members.entry(cause).or_default().push(at);
         }
-        let Some(cause) = counts
-            .into_iter()
-            .max_by_key(|(cause, count)| (*count, std::cmp::Reverse(cause.clone())))
-            .map(|(cause, _)| cause)
-        else {
-            break;
-        };
-        let belongs = |each: &Affected| match &cause {
-            Cause::Source(id) => each.pair.source == *id,
-            Cause::Frame(id) => each.pair.frame == *id,
-            Cause::Rates(..) | Cause::Unsaid => false,
-        };
-        let (members, rest): (Vec<_>, Vec<_>) = left.into_iter().partition(belongs);
-        left = rest;
-        groups.push((cause, members));
+    }
+    let mut counts: HashMap<Cause, usize> = members.iter().map(|(cause, of)| (cause.clone(), of.len())).collect();
+    // The one that most share is on top; some counts are those of before others were taken out.
+    let mut most: BinaryHeap<(usize, Reverse<Cause>)> =
+        counts.iter().map(|(cause, count)| (*count, Reverse(cause.clone()))).collect();
+    let mut left: Vec<Option<Affected>> = affected.into_iter().map(Some).collect();
+    let mut groups = Vec::new();
+    while let Some((count, Reverse(cause))) = most.pop() {
+        let now = counts[&cause];
+        if now < count {
+            most.push((now, Reverse(cause)));
+            continue;
+        }
+        let taken: Vec<Affected> = members[&cause].iter().filter_map(|at| left[*at].take()).collect();
+        if taken.is_empty() {
+            continue;
+        }
+        for cause in taken.iter().flat_map(causes) {
+            counts.entry(cause).and_modify(|count| *count -= 1);
+        }
+        groups.push((cause, taken));
     }
     groups
 }
@@ -544,6 +549,53 @@ impl Idea {
             Self::Sources(ids, patch) => Edit::SetSources { ids, patch },
             Self::Frames(ids, patch) => Edit::SetFrames { ids, patch },
             Self::Framings(each) => Edit::SetFramings(each),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::cmp::Reverse;
+    use std::collections::HashMap;
+
+    use proptest::prelude::*;
+
+    use super::{Affected, Cause, by_cause};
+    use crate::Finding;
+    use crate::project::{FrameId, Pair, SourceId};
+
+    /// What most share, counted anew each time.
+    fn counted_anew(mut left: Vec<Pair>) -> Vec<(Cause, Vec<Pair>)> {
+        let mut groups = Vec::new();
+        while !left.is_empty() {
+            let mut counts: HashMap<Cause, usize> = HashMap::new();
+            for pair in &left {
+                *counts.entry(Cause::Source(pair.source)).or_default() += 1;
+                *counts.entry(Cause::Frame(pair.frame)).or_default() += 1;
+            }
+            let most = counts.into_iter().max_by_key(|(cause, count)| (*count, Reverse(cause.clone())));
+            let (cause, _) = most.expect("some are left");
+            let (taken, rest) = left
+                .into_iter()
+                .partition(|pair| cause == Cause::Source(pair.source) || cause == Cause::Frame(pair.frame));
+            left = rest;
+            groups.push((cause, taken));
+        }
+        groups
+    }
+
+    proptest! {
+        #[test]
+        fn causes_are_those_that_most_share(pairs in prop::collection::btree_set((0..9, 0..9), 0..60)) {
+            let pairs: Vec<Pair> =
+                pairs.into_iter().map(|(source, frame)| Pair::new(SourceId::new(source), FrameId::new(frame))).collect();
+            let affected = |pair: &Pair| Affected { pair: *pair, finding: Finding::Interlaced, accepted: None };
+            let groups = by_cause(pairs.iter().map(affected).collect());
+            let groups: Vec<(Cause, Vec<Pair>)> = groups
+                .into_iter()
+                .map(|(cause, of)| (cause, of.iter().map(|each| each.pair).collect()))
+                .collect();
+            prop_assert_eq!(groups, counted_anew(pairs));
         }
     }
 }

@@ -172,6 +172,11 @@ impl Boards {
         before.map_or_else(whole, |before| board.reply(Some(&before), takes_gzip)).into_response()
     }
 
+    /// Forgets what is written; what was sent is still known.
+    pub fn forget(&self) {
+        held(&self.written).clear();
+    }
+
     fn written(&self, contents: &Arc<Contents>) -> Arc<Written> {
         let before = held(&self.written).iter().find(|board| board.contents.id == contents.id).cloned();
         if let Some(board) = before.as_ref().filter(|board| Arc::ptr_eq(&board.contents, contents)) {

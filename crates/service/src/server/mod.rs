@@ -7,6 +7,7 @@ mod description;
 mod entrance;
 mod guard;
 mod live;
+mod quiet;
 mod refusal;
 mod reply;
 mod request;
@@ -25,6 +26,7 @@ use axum::middleware;
 use jiff::Timestamp;
 use ratiomet_store::{Store, StoreError};
 use tokio::net::TcpListener;
+use tokio::sync::watch;
 use tokio_util::sync::CancellationToken;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -204,6 +206,13 @@ impl Site {
         };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
         tokio::spawn(keep_copies(app.store.path().to_owned(), copies));
+        let (asked, hears) = watch::channel(());
+        let (stills, boards, store) = (app.stills.clone(), app.boards.clone(), app.store.clone());
+        tokio::spawn(quiet::keep_small(hears, quiet::QUIET, move || {
+            stills.forget();
+            boards.forget();
+            store.forget();
+        }));
         let (handoffs, proofs) = (app.handoffs.clone(), app.proofs.clone());
         let mut told = self.stop;
         let stop = async move {
@@ -216,7 +225,7 @@ impl Site {
                 std::process::exit(130);
             });
         };
-        connections::serve(self.listener, self.tls, router(app, self.names), stop).await;
+        connections::serve(self.listener, self.tls, router(app, self.names, asked), stop).await;
     }
 }
 
@@ -295,7 +304,7 @@ impl Stop {
     }
 }
 
-fn router(app: App, names: Names) -> Router {
+fn router(app: App, names: Names, asked: watch::Sender<()>) -> Router {
     let entrance = app.entrance.clone();
     let (api, _) = routes::api().split_for_parts();
     let pages = Router::new().fallback(assets::serve).layer(CompressionLayer::new());
@@ -309,5 +318,6 @@ fn router(app: App, names: Names) -> Router {
         .layer(middleware::from_fn_with_state(entrance, entrance::check))
         .layer(middleware::from_fn_with_state(names.clone(), guard::check))
         .layer(middleware::from_fn_with_state(names, guard::add_headers))
+        .layer(middleware::from_fn_with_state(asked, quiet::heard))
         .layer(TraceLayer::new_for_http())
 }

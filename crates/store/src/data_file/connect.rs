@@ -27,6 +27,13 @@ pub(super) fn prepare(connection: &mut SqliteConnection) -> QueryResult<()> {
     connection.batch_execute("PRAGMA foreign_keys = ON")
 }
 
+/// A further connection to a file that is open for writing, which only reads.
+pub(super) fn beside(path: &Path) -> Result<SqliteConnection, OpenError> {
+    let mut connection = patient(path, "")?;
+    connection.batch_execute("PRAGMA query_only = ON").map_err(|error| OpenError::unreachable(path, error))?;
+    Ok(connection)
+}
+
 /// Opens a file that is only read. Where nobody has it open, and nobody died over it, nothing beside it is
 /// needed or made.
 pub(super) fn for_reading(path: &Path) -> Result<SqliteConnection, OpenError> {

@@ -132,11 +132,16 @@ impl OpenError {
 /// A file that is open.
 pub(crate) struct Opened {
     pub connection: SqliteConnection,
+    /// Connections that only read, while that one may write.
+    pub readers: Vec<SqliteConnection>,
     /// Copies beside the file.
     pub backups: Vec<PathBuf>,
     /// The folder of the copy that was opened in its place.
     pub copy: Option<tempfile::TempDir>,
 }
+
+/// How many read at once, while another writes.
+const READERS: usize = 3;
 
 /// Opens or makes the file and brings it up to date.
 pub(crate) fn open(path: &Path) -> Result<Opened, OpenError> {
@@ -163,7 +168,8 @@ pub(crate) fn open(path: &Path) -> Result<Opened, OpenError> {
         migrate::run(&mut connection, path)?;
     }
     migrate::sign(&mut connection).map_err(|error| OpenError::unreachable(path, error))?;
-    Ok(Opened { connection, backups: backup::all(path), copy: None })
+    let readers = (0..READERS).map(|_| connect::beside(path)).collect::<Result<_, _>>()?;
+    Ok(Opened { connection, readers, backups: backup::all(path), copy: None })
 }
 
 /// Opens a file that is there, and changes nothing of it.
@@ -179,14 +185,14 @@ pub(crate) fn open_for_reading(path: &Path) -> Result<Opened, OpenError> {
     }
     migrate::check_age(&mut connection, path)?;
     if !migrate::is_pending(&mut connection, path)? {
-        return Ok(Opened { connection, backups: Vec::new(), copy: None });
+        return Ok(Opened { connection, readers: Vec::new(), backups: Vec::new(), copy: None });
     }
     let folder = tempfile::tempdir().map_err(|error| OpenError::unreachable(path, error))?;
     let copy = folder.path().join("copy.db");
     backup::copy(&mut connection, &copy).map_err(|error| OpenError::unreachable(path, error))?;
     let mut connection = connect::for_writing(&copy)?;
     migrate::run(&mut connection, &copy)?;
-    Ok(Opened { connection, backups: Vec::new(), copy: Some(folder) })
+    Ok(Opened { connection, readers: Vec::new(), backups: Vec::new(), copy: Some(folder) })
 }
 
 /// Refuses a file that has fewer pages than its head counts (the format of SQLite's files, 1.3), unless its journal may

@@ -13,9 +13,9 @@ use hyper_util::client::legacy::{Client, connect::HttpConnector};
 use hyper_util::rt::TokioExecutor;
 use serde_json::Value;
 
-/// The program under test.
+/// The program under test; RATIOMET_PROGRAM names another build of it.
 pub fn program() -> Command {
-    Command::new(env!("CARGO_BIN_EXE_ratiomet"))
+    Command::new(std::env::var_os("RATIOMET_PROGRAM").unwrap_or_else(|| env!("CARGO_BIN_EXE_ratiomet").into()))
 }
 
 pub struct Server {
@@ -143,16 +143,26 @@ impl Caller {
 
     /// The same for what is no text.
     pub async fn try_send_bytes(&self, request: http::request::Builder, body: Bytes) -> Option<Answer> {
-        let request = request.body(Full::new(body)).expect("a request");
-        let response = self.client.request(request).await.ok()?;
-        let kind = response.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
-        let (status, headers) = (response.status(), response.headers().clone());
-        // Events never end.
-        let ends = !kind.starts_with("text/event-stream");
-        let bytes = if ends { response.into_body().collect().await.ok()?.to_bytes() } else { Bytes::new() };
+        let (status, headers, bytes) = self.try_raw(request, body).await?;
+        let kind = headers.get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
         let body = serde_json::from_slice(&bytes)
             .unwrap_or_else(|_| Value::String(String::from_utf8_lossy(&bytes).into_owned()));
         Some(Answer { status, headers, kind, body, bytes })
+    }
+
+    /// An answer of which nothing is read but what it begins with.
+    pub async fn try_raw(
+        &self,
+        request: http::request::Builder,
+        body: Bytes,
+    ) -> Option<(StatusCode, http::HeaderMap, Bytes)> {
+        let request = request.body(Full::new(body)).expect("a request");
+        let response = self.client.request(request).await.ok()?;
+        let (status, headers) = (response.status(), response.headers().clone());
+        // Events never end.
+        let ends = headers.get("content-type").is_none_or(|kind| !kind.as_bytes().starts_with(b"text/event-stream"));
+        let bytes = if ends { response.into_body().collect().await.ok()?.to_bytes() } else { Bytes::new() };
+        Some((status, headers, bytes))
     }
 
     pub fn request(&self, method: Method, path: &str) -> http::request::Builder {
