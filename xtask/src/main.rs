@@ -82,8 +82,15 @@ fn run(folder: &Path, program: &str, arguments: &[&str]) -> Done {
 /// The same with something set in its environment.
 fn run_with(folder: &Path, program: &str, arguments: &[&str], set: &[(&str, &str)]) -> Done {
     eprintln!("$ {program} {}", arguments.join(" "));
-    let status = Command::new(program).args(arguments).envs(set.iter().copied()).current_dir(folder).status();
-    match status {
+    let mut command = Command::new(program);
+    command.args(arguments).envs(set.iter().copied()).current_dir(folder);
+    // What cargo tells this program of itself would have others compiled anew whose builds heed it.
+    for (name, _) in std::env::vars_os() {
+        if name.to_str().is_some_and(|name| name.starts_with("CARGO_PKG_") || name.starts_with("CARGO_MANIFEST_")) {
+            command.env_remove(name);
+        }
+    }
+    match command.status() {
         Ok(status) if status.success() => Ok(()),
         Ok(status) => Err(format!("{program} {} ended with {status}", arguments.join(" "))),
         Err(error) => Err(format!("{program} cannot be run: {error}")),

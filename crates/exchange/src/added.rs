@@ -1,6 +1,6 @@
 //! [`Added`]: a file of somebody else with ours added.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use percent_encoding::percent_decode_str;
 use ratiomet_core::project::Package;
@@ -71,20 +71,35 @@ impl Added {
     }
 }
 
-/// The source that goes by one of these names, the first of them counting most: as it stands, else without the ending
-/// of a file, else in other capitals. Where several would do that way, none does.
-pub(crate) fn source_named(package: &Package, names: &[String]) -> Option<usize> {
-    let sources = || package.sources.iter().map(|(_, footage)| footage.name.as_str());
-    let exact = names.iter().find_map(|name| sources().position(|source| source == name));
-    let only = |same: &dyn Fn(&str, &str) -> bool| {
-        names.iter().find_map(|name| {
-            let mut found = sources().enumerate().filter(|(_, source)| same(source, name)).map(|(at, _)| at);
-            found.next().filter(|_| found.next().is_none())
-        })
-    };
-    exact
-        .or_else(|| only(&|source, name| stem(source) == stem(name)))
-        .or_else(|| only(&|source, name| stem(source).to_lowercase() == stem(name).to_lowercase()))
+/// The sources of a package by what they are called.
+pub(crate) struct SourceNames<'a> {
+    exact: HashMap<&'a str, usize>,
+    /// Those that are the only ones of their name without the ending of a file.
+    stems: HashMap<&'a str, Option<usize>>,
+    /// The same in small letters.
+    small: HashMap<String, Option<usize>>,
+}
+
+impl<'a> SourceNames<'a> {
+    pub fn of(package: &Package<'a>) -> Self {
+        let mut names = Self { exact: HashMap::new(), stems: HashMap::new(), small: HashMap::new() };
+        for (at, (_, source)) in package.sources.iter().enumerate() {
+            let name = source.name.as_str();
+            names.exact.entry(name).or_insert(at);
+            names.stems.entry(stem(name)).and_modify(|only| *only = None).or_insert(Some(at));
+            names.small.entry(stem(name).to_lowercase()).and_modify(|only| *only = None).or_insert(Some(at));
+        }
+        names
+    }
+
+    /// The source that goes by one of these names, the first of them counting most: as it stands, else without the ending
+    /// of a file, else in other capitals. Where several would do that way, none does.
+    pub fn find(&self, names: &[String]) -> Option<usize> {
+        let find = |by: &dyn Fn(&str) -> Option<usize>| names.iter().find_map(|name| by(name));
+        find(&|name| self.exact.get(name).copied())
+            .or_else(|| find(&|name| self.stems.get(stem(name)).copied().flatten()))
+            .or_else(|| find(&|name| self.small.get(&stem(name).to_lowercase()).copied().flatten()))
+    }
 }
 
 /// The file that an address names, without the folders it is in.
@@ -116,7 +131,7 @@ fn nearest(package: &Package, names: &[String]) -> Option<String> {
 }
 
 /// A file as it is written.
-pub(crate) fn pretty(file: &Value) -> Vec<u8> {
+fn pretty(file: &Value) -> Vec<u8> {
     serde_json::to_vec_pretty(file).expect("JSON values have text keys")
 }
 

@@ -8,6 +8,7 @@ mod added;
 mod clip;
 mod crowded;
 mod file_head;
+mod one_by_one;
 
 pub mod ask;
 pub mod fdl;

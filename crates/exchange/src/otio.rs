@@ -2,6 +2,7 @@
 //! (namespace `ratiomet`, described in docs/FORMATS.md).
 
 use std::collections::HashSet;
+use std::io::{self, Write};
 
 use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, utf8_percent_encode};
 use ratiomet_core::Exact;
@@ -9,11 +10,13 @@ use ratiomet_core::fraction::Written;
 use ratiomet_core::project::{Aspect, Footage, Package, Packaged};
 use ratiomet_core::signal::{Scan, SignalRange};
 use ratiomet_core::words::counted;
+use serde::Serialize;
 use serde_json::{Map, Value, json};
 
-use crate::added::{Added, file_of, pretty, source_named};
+use crate::added::{Added, SourceNames, file_of};
 use crate::clip::{Clip, MOST_CLIPS, Plan, decimal, deliverable, pixels, text};
 use crate::crowded;
+use crate::one_by_one::{OneByOne, write_pretty};
 
 /// Whether a JSON text is a timeline.
 pub(crate) fn is(json: &Value) -> bool {
@@ -113,19 +116,19 @@ pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
         return Err("this is not an OpenTimelineIO file".to_owned());
     }
     let mut added = Added::default();
-    add_to_clips(package, &mut timeline, &mut added);
+    add_to_clips(package, &SourceNames::of(package), &mut timeline, &mut added);
     if let Some(fields) = timeline.as_object_mut() {
         set_ours(fields, metadata(package));
     }
     added.settle(package, &timeline)
 }
 
-fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
+fn add_to_clips(package: &Package, known: &SourceNames<'_>, part: &mut Value, added: &mut Added) {
     match part {
         Value::Object(fields) => {
             if fields.get("OTIO_SCHEMA").and_then(Value::as_str).is_some_and(|schema| schema.starts_with("Clip.")) {
                 let names = names_of(fields);
-                if let Some(at) = source_named(package, &names) {
+                if let Some(at) = known.find(&names) {
                     let footage = package.sources[at].1;
                     let placements = placements(package, at);
                     added.found(at, placements.len());
@@ -136,10 +139,10 @@ fn add_to_clips(package: &Package, part: &mut Value, added: &mut Added) {
                 return;
             }
             for (_, inner) in fields.iter_mut().filter(|(name, _)| *name == "children" || *name == "tracks") {
-                add_to_clips(package, inner, added);
+                add_to_clips(package, known, inner, added);
             }
         }
-        Value::Array(parts) => parts.iter_mut().for_each(|inner| add_to_clips(package, inner, added)),
+        Value::Array(parts) => parts.iter_mut().for_each(|inner| add_to_clips(package, known, inner, added)),
         _ => {}
     }
 }
@@ -175,28 +178,57 @@ fn metadata(package: &Package) -> Value {
     json!({ "version": 1, "day": package.day, "frames": frames.collect::<Vec<_>>() })
 }
 
-/// The timeline as JSON. A source of which no rate is known counts 24 a second.
+/// A timeline as it is written.
+#[derive(Serialize)]
+struct Timeline<'a> {
+    #[serde(rename = "OTIO_SCHEMA")]
+    schema: &'static str,
+    metadata: Value,
+    name: &'a str,
+    global_start_time: Option<()>,
+    tracks: Composed<'a, [Composed<'a, OneByOne<'a>>; 1]>,
+}
+
+/// What is composed of other parts.
+#[derive(Serialize)]
+struct Composed<'a, C> {
+    #[serde(rename = "OTIO_SCHEMA")]
+    schema: &'static str,
+    metadata: Map<String, Value>,
+    name: &'a str,
+    source_range: Option<()>,
+    effects: [(); 0],
+    markers: [(); 0],
+    enabled: bool,
+    children: C,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    kind: Option<&'static str>,
+}
+
+impl<'a, C> Composed<'a, C> {
+    fn new(schema: &'static str, name: &'a str, kind: Option<&'static str>, children: C) -> Self {
+        let (metadata, source_range, effects, markers) = (Map::new(), None, [], []);
+        Self { schema, metadata, name, source_range, effects, markers, enabled: true, children, kind }
+    }
+}
+
+/// The timeline as JSON. A source of which no rate is known counts 24 a second. `go_on` is asked at each source, and ends
+/// the work by `false`; what was written then is no whole timeline.
 ///
-/// # Panics
-/// Never.
-pub fn write(package: &Package) -> Vec<u8> {
-    let clips: Vec<Value> =
-        package.sources.iter().enumerate().map(|(at, (_, footage))| clip(package, at, footage)).collect();
-    let track = json!({
-        "OTIO_SCHEMA": "Track.1", "metadata": {}, "name": "Sources", "source_range": null, "effects": [], "markers": [],
-        "enabled": true, "children": clips, "kind": "Video",
-    });
-    let stack = json!({
-        "OTIO_SCHEMA": "Stack.1", "metadata": {}, "name": "tracks", "source_range": null, "effects": [], "markers": [],
-        "enabled": true, "children": [track],
-    });
-    pretty(&json!({
-        "OTIO_SCHEMA": "Timeline.1",
-        "metadata": { "ratiomet": metadata(package) },
-        "name": package.project,
-        "global_start_time": null,
-        "tracks": stack,
-    }))
+/// # Errors
+/// Those of whoever takes it.
+pub fn write(package: &Package, go_on: &dyn Fn() -> bool, out: &mut dyn Write) -> io::Result<()> {
+    let make = |at: usize| clip(package, at, package.sources[at].1);
+    let clips = OneByOne::new(package.sources.len(), &make, go_on);
+    let track = Composed::new("Track.1", "Sources", Some("Video"), clips);
+    let timeline = Timeline {
+        schema: "Timeline.1",
+        metadata: json!({ "ratiomet": metadata(package) }),
+        name: &package.project,
+        global_start_time: None,
+        tracks: Composed::new("Stack.1", "tracks", None, [track]),
+    };
+    write_pretty(&timeline, out)
 }
 
 fn point(x: f64, y: f64) -> Value {

@@ -2,6 +2,7 @@
 
 use std::collections::{HashMap, HashSet};
 use std::hash::Hash;
+use std::io::{self, Write};
 
 use ratiomet_core::project::{Choice, Deliverable, Footage, FrameId, Name, Pair, Project, ProjectSettings, SourceId};
 use ratiomet_wire::Whole;
@@ -151,8 +152,18 @@ pub type ProjectDocument = Values<ProjectFile>;
 /// The file of a project. The same contents give the same text.
 ///
 /// # Panics
-/// Never: files are plain data with text keys.
+/// Never: memory takes what is written.
 pub fn write(project: &Project) -> String {
+    let mut text = Vec::new();
+    write_to(project, &mut text).expect("memory takes what is written");
+    String::from_utf8(text).expect("JSON is UTF-8")
+}
+
+/// The same, to be written somewhere.
+///
+/// # Errors
+/// Those of whoever takes it.
+pub fn write_to(project: &Project, mut out: impl Write) -> io::Result<()> {
     let project = project.renumbered();
     let file = ProjectFile {
         settings: project.settings().clone(),
@@ -162,8 +173,8 @@ pub fn write(project: &Project) -> String {
             project.choices().map(|(pair, choice)| FileConversion { pair, choice: choice.clone() }).collect(),
         ),
     };
-    let text = serde_json::to_string_pretty(&As(&file)).expect("plain data with text keys");
-    format!("{text}\n")
+    serde_json::to_writer_pretty(&mut out, &As(&file))?;
+    out.write_all(b"\n")
 }
 
 /// Reads the file of a project, of any version that ever was. Its records get the numbers 1, 2, 3 and so on,

@@ -67,9 +67,22 @@ impl Order<'_> {
         paths.zip(self.package.conversions())
     }
 
+    /// Whether sheets of all of it can be drawn.
+    const fn has_sheets(&self) -> bool {
+        self.package.count() <= sheet::MOST
+    }
+
     /// What is asked for and would not be written.
     pub fn left_out(&self) -> Vec<LeftOut> {
         let mut left_out = Vec::new();
+        for (format, path) in [(Format::Html, "plan.html"), (Format::Pdf, "plan.pdf")] {
+            if self.wants(format) && !self.has_sheets() {
+                let (all, most) = (self.package.count(), sheet::MOST);
+                let why =
+                    format!("sheets are drawn of at most {most} conversions, and these are {all}; choose fewer sources or frames");
+                left_out.push(LeftOut { path: path.to_owned(), why });
+            }
+        }
         if self.wants(Format::ChartsPng) {
             let charts = self.charts();
             left_out.extend(charts.all().into_iter().filter_map(|(name, chart)| {
@@ -95,6 +108,7 @@ impl Order<'_> {
         for format in Format::of(self.formats) {
             let mut add = |path: &str| paths.push((path.to_owned(), format));
             match format {
+                Format::Html | Format::Pdf if !self.has_sheets() => {}
                 Format::Html => add("plan.html"),
                 Format::Pdf => add("plan.pdf"),
                 Format::Csv => {
@@ -128,18 +142,21 @@ impl Order<'_> {
     /// How many steps the work has, for a share that is done.
     pub fn steps(&self) -> usize {
         let charts = self.charts().all().len();
-        let conversions = self.package.count();
-        let pages = conversions.div_ceil(sheet::ON_A_PAGE).max(self.package.sources.len()) + 1;
-        let pictured =
-            if self.pictures && (self.wants(Format::Html) || self.wants(Format::Pdf)) { conversions } else { 0 };
+        let (conversions, sources) = (self.package.count(), self.package.sources.len());
+        let pages = conversions.div_ceil(sheet::ON_A_PAGE).max(sources) + 1;
+        let sheets = self.has_sheets() && (self.wants(Format::Html) || self.wants(Format::Pdf));
+        let drawn = if sheets { sources } else { 0 };
+        let pictured = if self.pictures && sheets { conversions } else { 0 };
         let of = |format: &Format| match format {
             Format::ChartsSvg | Format::ChartsPng => charts,
             Format::Pdf => pages,
             Format::Csv | Format::Json | Format::Outcomes => conversions,
-            Format::Recipes => conversions + self.package.sources.len(),
+            Format::Recipes => conversions + sources,
+            Format::Fdl => 2 * sources,
+            Format::Otio => sources,
             _ => 1,
         };
-        pictured + self.formats.iter().map(of).sum::<usize>()
+        drawn + pictured + self.formats.iter().map(of).sum::<usize>()
     }
 
     /// Everything that was asked for, without the manifest.
@@ -160,7 +177,7 @@ impl Order<'_> {
     fn make(&self, progress: Progress<'_>, take: Take<'_>) -> Result<(), String> {
         let package = self.package;
         let go_on = || if progress() { Ok(()) } else { Err(String::new()) };
-        let sheets = self.wants(Format::Html) || self.wants(Format::Pdf);
+        let sheets = self.has_sheets() && (self.wants(Format::Html) || self.wants(Format::Pdf));
         let shown = |packaged: &Packaged| {
             if self.pictures && progress() { self.outcomes.small(packaged, sheet::SIDE) } else { None }
         };
@@ -170,10 +187,11 @@ impl Order<'_> {
         let drawable = if self.wants(Format::ChartsPng) { charts.drawable() } else { Vec::new() };
         // What takes longest is made meanwhile; files are taken in their order all the same.
         std::thread::scope(|scope| {
-            let mut pdf = self.wants(Format::Pdf).then(|| scope.spawn(|| pdf::file(&pages, progress)));
+            let mut pdf = (sheets && self.wants(Format::Pdf)).then(|| scope.spawn(|| pdf::file(&pages, progress)));
             let mut pictures = charts.begin(scope, &drawable, progress);
             for format in Format::of(self.formats) {
                 match format {
+                    Format::Html | Format::Pdf if !sheets => {}
                     Format::Html => take("plan.html", &|out| html(package, &pages, out))?,
                     Format::Pdf => whole(take, "plan.pdf", &joined(pdf.take())?)?,
                     Format::Csv => {
@@ -181,8 +199,8 @@ impl Order<'_> {
                         take("points.csv", &|out| numbers::points_csv(package, out))?;
                     }
                     Format::Json => take("conversions.json", &|out| numbers::json(package, progress, out))?,
-                    Format::Fdl => whole(take, "framing.fdl", &fdl::write(package))?,
-                    Format::Otio => whole(take, "sources.otio", &otio::write(package))?,
+                    Format::Fdl => take("framing.fdl", &|out| fdl::write(package, progress, out))?,
+                    Format::Otio => take("sources.otio", &|out| otio::write(package, progress, out))?,
                     Format::Recipes => {
                         take("recipes/convert.sh", &|out| script::shell(package, progress, out))?;
                         take("recipes/list.tsv", &|out| script::list(package, progress, out))?;

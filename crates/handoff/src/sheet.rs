@@ -18,6 +18,8 @@ const MARGIN: f32 = 24.0;
 const TITLE: f32 = 42.0;
 /// Conversions on a page.
 pub(crate) const ON_A_PAGE: usize = 6;
+/// The most conversions of which sheets are drawn: some 4,000 pages, that nobody reads and memory holds at once.
+pub(crate) const MOST: usize = 24_000;
 const ROWS: usize = 21;
 /// The most frames on a page of the board.
 const COLUMNS: usize = 8;

@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::time::{Duration, Instant};
 
 use tokio::sync::Semaphore;
 
@@ -57,8 +58,13 @@ pub struct Job<T> {
     begun: AtomicBool,
     stop: AtomicBool,
     ended: AtomicBool,
+    /// When somebody asked for it last.
+    asked: Mutex<Instant>,
     outcome: Mutex<Option<Outcome<T>>>,
 }
+
+/// How long nobody asks for a job until nobody waits for it any more.
+const PATIENCE: Duration = Duration::from_secs(600);
 
 impl<T: Clone> Job<T> {
     fn new(name: String, all: usize) -> Self {
@@ -69,7 +75,20 @@ impl<T: Clone> Job<T> {
             begun: AtomicBool::new(false),
             stop: AtomicBool::new(false),
             ended: AtomicBool::new(false),
+            asked: Mutex::new(Instant::now()),
             outcome: Mutex::new(None),
+        }
+    }
+
+    /// Somebody asks for it.
+    fn ask(&self) {
+        *self.asked.lock().unwrap_or_else(PoisonError::into_inner) = Instant::now();
+    }
+
+    /// Ends it where nobody waits for it any more.
+    fn stop_if_forgotten(&self, patience: Duration) {
+        if self.asked.lock().unwrap_or_else(PoisonError::into_inner).elapsed() > patience {
+            self.stop();
         }
     }
 
@@ -106,6 +125,7 @@ impl<T: Clone> Job<T> {
     /// One more step is done; whether to go on.
     pub fn step(&self) -> bool {
         self.done.fetch_add(1, Ordering::Relaxed);
+        self.stop_if_forgotten(PATIENCE);
         !self.is_stopped()
     }
 
@@ -117,6 +137,7 @@ impl<T: Clone> Job<T> {
     /// Carries it out. Whatever happens, something comes of it.
     fn work(&self, make: impl FnOnce(&Self) -> Outcome<T>) {
         self.begun.store(true, Ordering::Relaxed);
+        self.stop_if_forgotten(PATIENCE);
         let made = if self.is_stopped() {
             Err(String::new())
         } else {
@@ -201,6 +222,7 @@ impl<T: Clone + Send + 'static> Jobs<T> {
     pub fn get(&self, number: u64) -> Option<(Arc<Job<T>>, Stage<T>)> {
         let known = self.known.lock().unwrap_or_else(PoisonError::into_inner);
         let job = known.jobs.get(&number)?.clone();
+        job.ask();
         let before = known.jobs.range(..number).filter(|(_, job)| !job.is_over()).count();
         drop(known);
         let state = match job.outcome() {
@@ -228,6 +250,22 @@ mod tests {
         job.work(|_| panic!("a chart cannot be drawn"));
         let why = job.outcome().expect("an outcome").expect_err("failed");
         assert!(why.contains("broke off"), "{why}");
+    }
+
+    #[test]
+    fn a_job_that_nobody_asks_for_any_more_is_ended() {
+        let job: Job<()> = Job::new("x.zip".to_owned(), 1);
+        std::thread::sleep(Duration::from_millis(20));
+        job.stop_if_forgotten(Duration::from_secs(60));
+        assert!(!job.is_stopped() && job.step(), "somebody asked not long ago");
+        job.stop_if_forgotten(Duration::from_millis(10));
+        assert!(job.is_stopped() && !job.step());
+        assert_eq!(job.outcome(), Some(Err(String::new())), "as if somebody had stopped it");
+        let asked: Job<()> = Job::new("y.zip".to_owned(), 1);
+        std::thread::sleep(Duration::from_millis(20));
+        asked.ask();
+        asked.stop_if_forgotten(Duration::from_millis(10));
+        assert!(!asked.is_stopped());
     }
 
     #[tokio::test]

@@ -4,16 +4,19 @@
 mod read;
 
 use std::collections::HashSet;
+use std::io::{self, Write};
 
 use ratiomet_core::Exact;
 use ratiomet_core::project::{Deliverable, Footage, FrameId, FramingSpec, Note, Origin, Package, Packaged};
 use ratiomet_wire::describe::{As, Json};
+use serde::Serialize;
 use serde_json::{Map, Value, json};
 use sha2::{Digest, Sha256};
 
-use crate::added::{Added, file_of, pretty, source_named};
+use crate::added::{Added, SourceNames, file_of};
 use crate::clip::text;
 use crate::crowded;
+use crate::one_by_one::{OneByOne, write_pretty};
 
 pub(crate) use read::read;
 
@@ -22,12 +25,45 @@ pub(crate) fn is(json: &Value) -> bool {
     json["contexts"].is_array()
 }
 
-/// The list of a package.
+/// A list as it is written.
+#[derive(Serialize)]
+struct List<'a> {
+    uuid: String,
+    version: Version,
+    fdl_creator: &'static str,
+    default_framing_intent: Option<&'a str>,
+    framing_intents: Vec<Value>,
+    contexts: OneByOne<'a>,
+    canvas_templates: Vec<Value>,
+}
+
+#[derive(Serialize)]
+struct Version {
+    major: u32,
+    minor: u32,
+}
+
+/// The list of a package. `go_on` is asked at each source, twice, and ends the work by `false`; what was written then is no
+/// whole list.
 ///
-/// # Panics
-/// Never.
-pub fn write(package: &Package) -> Vec<u8> {
-    pretty(&list_of(package))
+/// # Errors
+/// Those of whoever takes it.
+pub fn write(package: &Package, go_on: &dyn Fn() -> bool, out: &mut dyn Write) -> io::Result<()> {
+    let intents = Intents::of(package, &Value::Null);
+    let mut ids = Ids::default();
+    let ids: Vec<String> = package.sources.iter().map(|(_, footage)| ids.of(footage.name.as_str())).collect();
+    let make = |at| context(package, at, &ids[at], &intents);
+    let mut list = List {
+        uuid: String::new(),
+        version: Version { major: 2, minor: 0 },
+        fdl_creator: "Ratiomet",
+        default_framing_intent: intents.0.first().map(|intent| &*intent.id),
+        framing_intents: intents.parts(package, intent),
+        contexts: OneByOne::new(package.sources.len(), &make, go_on),
+        canvas_templates: intents.parts(package, template),
+    };
+    list.uuid = uuid(&list, &package.day)?;
+    write_pretty(&list, out)
 }
 
 /// A list of somebody else, with our intents, templates, and decisions for each canvas that has the name of
@@ -42,7 +78,7 @@ pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
     let list: Value = serde_json::from_str(text).map_err(|error| format!("this is not JSON: {error}"))?;
     let intents = Intents::of(package, &list);
     let Value::Object(mut list) = list else { return Err(no_list()) };
-    let mut added = Added::default();
+    let (mut added, known) = (Added::default(), SourceNames::of(package));
     let contexts = list.get_mut("contexts").and_then(Value::as_array_mut).ok_or_else(no_list)?;
     for context in contexts {
         let clip = &context["clip_id"];
@@ -56,7 +92,7 @@ pub fn add_to(package: &Package, text: &str) -> Result<Added, String> {
             }
             let label = canvas.get("label").map(self::text).unwrap_or_default();
             let names = [std::slice::from_ref(&id), &clip[..], &[label]].concat();
-            let Some(at) = source_named(package, &names) else {
+            let Some(at) = known.find(&names) else {
                 added.not_found(package, &names);
                 continue;
             };
@@ -241,44 +277,28 @@ fn whole_ratio(ratio: &Exact) -> (i64, i64) {
 }
 
 /// Sixteen bytes of what is handed over, as a UUID of version 8 (RFC 9562): the same package has the same.
-fn uuid(list: &Value, day: &str) -> String {
+fn uuid(list: &List<'_>, day: &str) -> io::Result<String> {
     let mut hash = Sha256::new();
     hash.update(day);
-    hash.update(list.to_string());
+    serde_json::to_writer(&mut hash, list)?;
     let mut bytes = [0; 16];
     bytes.copy_from_slice(&hash.finalize()[..16]);
     bytes[6] = bytes[6] & 0x0F | 0x80;
     bytes[8] = bytes[8] & 0x3F | 0x80;
     let hex: String = bytes.iter().map(|byte| format!("{byte:02X}")).collect();
-    format!("{}-{}-{}-{}-{}", &hex[..8], &hex[8..12], &hex[12..16], &hex[16..20], &hex[20..])
+    Ok(format!("{}-{}-{}-{}-{}", &hex[..8], &hex[8..12], &hex[12..16], &hex[16..20], &hex[20..]))
 }
 
-fn list_of(package: &Package) -> Value {
-    let intents = Intents::of(package, &Value::Null);
-    let mut ids = Ids::default();
-    let sources = package.sources.iter().enumerate();
-    let contexts: Vec<Value> = sources
-        .map(|(at, (_, footage))| {
-            let name = footage.name.as_str();
-            let canvases = [canvas(package, at, &ids.of(name), &intents)];
-            let mut clip_id = json!({ "clip_name": name });
-            if let Some(file) = footage.origin.as_ref().and_then(Origin::footage_file) {
-                clip_id["file"] = json!(file);
-            }
-            json!({ "label": name, "context_creator": "Ratiomet", "clip_id": clip_id, "canvases": canvases })
-        })
-        .collect();
-    let mut list = json!({
-        "uuid": "",
-        "version": { "major": 2, "minor": 0 },
-        "fdl_creator": "Ratiomet",
-        "default_framing_intent": intents.0.first().map(|intent| &intent.id),
-        "framing_intents": intents.parts(package, intent),
-        "contexts": contexts,
-        "canvas_templates": intents.parts(package, template),
-    });
-    list["uuid"] = json!(uuid(&list, &package.day));
-    list
+/// What a list says of the source at a place.
+fn context(package: &Package, at: usize, id: &str, intents: &Intents) -> Value {
+    let footage = package.sources[at].1;
+    let name = footage.name.as_str();
+    let mut clip_id = json!({ "clip_name": name });
+    if let Some(file) = footage.origin.as_ref().and_then(Origin::footage_file) {
+        clip_id["file"] = json!(file);
+    }
+    let canvases = [canvas(package, at, id, intents)];
+    json!({ "label": name, "context_creator": "Ratiomet", "clip_id": clip_id, "canvases": canvases })
 }
 
 fn label(intent: &Intent, frame: &Deliverable) -> String {

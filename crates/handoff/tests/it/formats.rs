@@ -441,3 +441,52 @@ fn plan_sheets_show_pictures_when_asked() {
     // The same picture is kept once.
     assert_eq!(pictures.count(), 1);
 }
+
+/// So many sources in twelve frames, all plain.
+fn many(sources: usize) -> serde_json::Value {
+    let geometry = |width: usize| serde_json::json!({ "raster": [width, 1080] });
+    let record = |at: usize, name: &str, width: usize| {
+        serde_json::json!({ "id": at, "values": { "name": format!("{name}{at}"), "geometry": geometry(width) } })
+    };
+    serde_json::json!({
+        "format": "ratiomet project",
+        "format_version": 1,
+        "project": { "name": "Many", "method": "fill" },
+        "sources": (1..=sources).map(|at| record(at, "C", 1920)).collect::<Vec<_>>(),
+        "frames": (1..=12).map(|at| record(at, "F", 1280 + 64 * at)).collect::<Vec<_>>(),
+        "conversions": [],
+    })
+}
+
+#[test]
+fn too_many_sheets_are_not_announced_and_their_absence_is() {
+    let package = package(&many(2_001));
+    let formats = [Format::Html, Format::Pdf, Format::Signals];
+    let order = order(&package, &formats);
+    assert_eq!(order.paths(), [("signals.csv".to_owned(), Format::Signals)]);
+    let left_out = order.left_out();
+    assert_eq!(left_out.iter().map(|left| &*left.path).collect::<Vec<_>>(), ["plan.html", "plan.pdf"]);
+    assert!(left_out[0].why.contains("24000 conversions, and these are 24012"), "{}", left_out[0].why);
+    assert_eq!(files(&package, &formats).len(), 1);
+}
+
+#[test]
+fn work_ends_in_the_middle_of_a_file() {
+    use std::sync::atomic::{AtomicUsize, Ordering};
+    let package = package(&many(40));
+    for format in [Format::Csv, Format::Json, Format::Fdl, Format::Otio, Format::Recipes, Format::Html] {
+        let formats = [format];
+        let order = order(&package, &formats);
+        let all = AtomicUsize::new(0);
+        let count = || all.fetch_add(1, Ordering::Relaxed) < usize::MAX;
+        assert!(!order.files(&count).expect("written").is_empty());
+        // It is told of enough steps to be ended anywhere, and of as many as it says.
+        let all = all.into_inner();
+        assert!(all >= 40 && all <= order.steps() + 8, "{format:?}: {all} steps of {}", order.steps());
+        let asked = AtomicUsize::new(0);
+        let half = || asked.fetch_add(1, Ordering::Relaxed) < all / 2;
+        let mut archive = std::io::Cursor::new(Vec::new());
+        assert_eq!(order.write(&half, &mut archive), Err(String::new()), "{format:?}");
+        assert!(asked.into_inner() <= all / 2 + 4, "{format:?} goes on");
+    }
+}

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { api, type Source, type SourceSet, settled } from "../../api/client";
 import { refreshProject } from "../../api/queries";
 import { raster } from "../../drawing/numbers";
+import { useIsLost } from "../../drawing/picture";
 import { failureText, useNotices } from "../../notices/notices";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -77,6 +78,7 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
   const [movie, setMovie] = useState<File>();
   const choose = (file: File) => (file.type.startsWith("video/") ? setMovie(file) : void send(file));
   const fit = single && fitOf(single);
+  const isLost = useIsLost(single);
   const isView = picked.some(({ values }) => values.view);
   // A still may be dropped anywhere on the page of one source; what is no picture is left to others.
   const drop = useRef(choose);
@@ -168,9 +170,11 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
         <p className="quiet small mb-1" role="status">
           {sending
             ? `Reading ${sending} …`
-            : single.values.still?.file
-              ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
-              : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it anywhere."}
+            : isLost
+              ? "Its still cannot be shown: it is no longer beside the data file, or was changed there. Choose it again."
+              : single.values.still?.file
+                ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
+                : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it anywhere."}
         </p>
       )}
       {single && movie && (

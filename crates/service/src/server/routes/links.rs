@@ -148,7 +148,7 @@ pub async fn shared(State(app): State<App>, Path(given): Path<String>) -> Respon
                 tracing::error!("a shared plan cannot be written: {why}");
                 Refusal::internal()
             })?;
-            Ok(files.into_iter().next().map(|file| file.bytes))
+            Ok(Some(files.into_iter().next().map_or_else(|| TOO_LARGE.into(), |file| file.bytes)))
         })
         .await;
     let (status, body) = match page {
@@ -164,8 +164,28 @@ pub async fn shared(State(app): State<App>, Path(given): Path<String>) -> Respon
     (status, headers, body).into_response()
 }
 
+macro_rules! told {
+    ($title:literal, $words:literal) => {
+        concat!(
+            "<!DOCTYPE html><html lang=\"en\"><meta charset=\"utf-8\"><title>",
+            $title,
+            "</title><meta name=\"viewport\" content=\"width=device-width\"><style>body{font:1rem/1.5 system-ui,sans-serif;\
+             margin:15vh auto;max-width:30rem;padding:0 1rem;color:#1d2a33;background:#efebe1}</style><h1>",
+            $title,
+            "</h1><p>",
+            $words,
+            "</p></html>"
+        )
+    };
+}
+
 /// What is shown where a link shows nothing any more.
-const ENDED: &str = "<!DOCTYPE html><html lang=\"en\"><meta charset=\"utf-8\"><title>This link has ended</title>\
-    <meta name=\"viewport\" content=\"width=device-width\"><style>body{font:1rem/1.5 system-ui,sans-serif;margin:15vh auto;\
-    max-width:30rem;padding:0 1rem;color:#1d2a33;background:#efebe1}</style><h1>This link has ended</h1>\
-    <p>It has come to its last day, or was taken back. Ask whoever sent it for a new one.</p></html>";
+const ENDED: &str = told!(
+    "This link has ended",
+    "It has come to its last day, or was taken back. Ask whoever sent it for a new one."
+);
+/// What is shown of a plan that has too many sheets to be read.
+const TOO_LARGE: &str = told!(
+    "This plan is too large for sheets",
+    "It has more conversions than sheets are drawn of. Ask whoever sent the link for a hand-off of the part that you need."
+);

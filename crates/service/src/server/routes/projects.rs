@@ -1,8 +1,8 @@
 //! Projects.
 
 use axum::extract::State;
-use axum::http::StatusCode;
-use axum::response::Response;
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
 use ratiomet_core::project::{Edit, Name, Project, ProjectId, ProjectSettings};
 use ratiomet_exchange::project_file::{self, ProjectDocument};
 use ratiomet_handoff::names;
@@ -15,11 +15,12 @@ use utoipa_axum::routes;
 
 use super::one;
 use super::stills::refused;
+use crate::download::disposition;
 use crate::project_archive;
-use crate::server::App;
+use crate::server::{App, streamed};
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
-use crate::server::request::{Body, FileText, Numbers, Upload, Version};
+use crate::server::request::{Body, FileText, Numbers, TakesGzip, Upload, Version};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -196,10 +197,15 @@ async fn duplicate(State(app): State<App>, Numbers(project): Numbers<i32>) -> Re
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
     )
 )]
-async fn export(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
+async fn export(
+    State(app): State<App>,
+    Numbers(project): Numbers<i32>,
+    TakesGzip(takes_gzip): TakesGzip,
+) -> Result<Response, Refusal> {
     app.run(move |store| {
-        let text = project_file::write(&store.contents(ProjectId::new(project))?.project);
-        Ok(Reply::text("application/json", text).downloaded("project.json"))
+        let contents = store.contents(ProjectId::new(project))?;
+        let written = streamed::json(takes_gzip, move |out| project_file::write_to(&contents.project, out));
+        Ok(([(header::CONTENT_DISPOSITION, disposition("project.json"))], written).into_response())
     })
     .await
 }
