@@ -78,8 +78,9 @@ impl Order<'_> {
         for (format, path) in [(Format::Html, "plan.html"), (Format::Pdf, "plan.pdf")] {
             if self.wants(format) && !self.has_sheets() {
                 let (all, most) = (self.package.count(), sheet::MOST);
-                let why =
-                    format!("sheets are drawn of at most {most} conversions, and these are {all}; choose fewer sources or frames");
+                let why = format!(
+                    "sheets are drawn of at most {most} conversions, and these are {all}; choose fewer sources or frames"
+                );
                 left_out.push(LeftOut { path: path.to_owned(), why });
             }
         }

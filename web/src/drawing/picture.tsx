@@ -54,22 +54,7 @@ export const usePicturesComing = () => useSyncExternalStore(wait, () => coming.s
 function arrive(href: string) {
   arrived.add(href);
   if (coming.delete(href)) tellComing();
-  if (lost.delete(keyOf(href))) tellComing();
 }
-
-/** The keys of pictures that the server could not show. */
-const lost = new Set<string>();
-const keyOf = (href: string) => new URLSearchParams(href.slice(href.indexOf("?"))).get("key") ?? "";
-
-function lose(href: string) {
-  coming.delete(href);
-  lost.add(keyOf(href));
-  tellComing();
-}
-
-/** Whether the picture of a source was asked for and could not be shown. */
-export const useIsLost = (source: Pick<Source, "picture"> | undefined) =>
-  useSyncExternalStore(wait, () => Boolean(source?.picture && lost.has(source.picture)));
 
 /** Few sizes, so that a browser keeps what it has: the longer side in pixels. */
 type Side = 320 | 1280 | 4096;
@@ -121,7 +106,7 @@ export function PictureIn({ href, image, seen, faint, sharp }: Props) {
         height={image.height}
         preserveAspectRatio="none"
         onLoad={() => arrive(href)}
-        onError={() => lose(href)}
+        onError={() => arrive(href)}
         imageRendering={sharp ? "pixelated" : undefined}
       />
     </svg>

@@ -445,9 +445,7 @@ fn plan_sheets_show_pictures_when_asked() {
 /// So many sources in twelve frames, all plain.
 fn many(sources: usize) -> serde_json::Value {
     let geometry = |width: usize| serde_json::json!({ "raster": [width, 1080] });
-    let record = |at: usize, name: &str, width: usize| {
-        serde_json::json!({ "id": at, "values": { "name": format!("{name}{at}"), "geometry": geometry(width) } })
-    };
+    let record = |at: usize, name: &str, width: usize| serde_json::json!({ "id": at, "values": { "name": format!("{name}{at}"), "geometry": geometry(width) } });
     serde_json::json!({
         "format": "ratiomet project",
         "format_version": 1,

@@ -214,13 +214,13 @@ async fn drawings_show_pictures_and_a_key_takes_them_away() {
     browser.says("tape.png").await;
     browser.field("test scene").await.select_by_value("").await.expect("no picture");
     browser.until("document.querySelectorAll('.drawing image').length === 0").await;
-    // A still that is gone from beside the data file is missed by name.
+    // A still that is gone from beside the data file is missed by name, with what to do.
     let source = "/projects/1/sources/5";
     let mut known = server.get(source).await.ok();
     known["values"]["still"] = json!({ "content": "ab".repeat(32), "file": "gone.png", "raster": [720, 576] });
     server.put(source, known["version"].as_i64().expect("a version"), &known["values"]).await.ok();
     browser.open("/projects/1/footage?source=5").await;
-    browser.says("no longer beside the data file").await;
+    browser.says("is no longer in").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

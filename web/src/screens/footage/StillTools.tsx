@@ -1,11 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { api, type Source, type SourceSet, settled } from "../../api/client";
 import { refreshProject } from "../../api/queries";
 import { raster } from "../../drawing/numbers";
-import { useIsLost } from "../../drawing/picture";
 import { failureText, useNotices } from "../../notices/notices";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -78,7 +77,23 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
   const [movie, setMovie] = useState<File>();
   const choose = (file: File) => (file.type.startsWith("video/") ? setMovie(file) : void send(file));
   const fit = single && fitOf(single);
-  const isLost = useIsLost(single);
+  // A drawing does not say why it has no picture in it.
+  const file = single?.values.still?.file && single.picture ? single : undefined;
+  const { error: lost } = useQuery({
+    queryKey: ["still", project, file?.id, file?.picture],
+    queryFn: () =>
+      settled(
+        api.GET("/api/v1/projects/{project}/sources/{source}/picture", {
+          params: {
+            path: { project, source: file?.id ?? 0 },
+            query: { side: 320, key: file?.picture ?? "" },
+          },
+          parseAs: "blob",
+        }),
+      ),
+    enabled: file !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   const isView = picked.some(({ values }) => values.view);
   // A still may be dropped anywhere on the page of one source; what is no picture is left to others.
   const drop = useRef(choose);
@@ -170,8 +185,8 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
         <p className="quiet small mb-1" role="status">
           {sending
             ? `Reading ${sending} …`
-            : isLost
-              ? "Its still cannot be shown: it is no longer beside the data file, or was changed there. Choose it again."
+            : lost
+              ? failureText(lost)
               : single.values.still?.file
                 ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
                 : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it anywhere."}

@@ -180,10 +180,8 @@ macro_rules! told {
 }
 
 /// What is shown where a link shows nothing any more.
-const ENDED: &str = told!(
-    "This link has ended",
-    "It has come to its last day, or was taken back. Ask whoever sent it for a new one."
-);
+const ENDED: &str =
+    told!("This link has ended", "It has come to its last day, or was taken back. Ask whoever sent it for a new one.");
 /// What is shown of a plan that has too many sheets to be read.
 const TOO_LARGE: &str = told!(
     "This plan is too large for sheets",

@@ -17,10 +17,10 @@ use super::one;
 use super::stills::refused;
 use crate::download::disposition;
 use crate::project_archive;
-use crate::server::{App, streamed};
 use crate::server::refusal::Refusal;
 use crate::server::reply::Reply;
 use crate::server::request::{Body, FileText, Numbers, TakesGzip, Upload, Version};
+use crate::server::{App, streamed};
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
