@@ -1,6 +1,6 @@
 //! [`Boards`]: boards as JSON, of which only what has changed is worked out, written and sent again.
 
-use std::collections::{HashMap, VecDeque};
+use std::collections::{HashMap, HashSet, VecDeque};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
@@ -172,9 +172,14 @@ impl Boards {
         before.map_or_else(whole, |before| board.reply(Some(&before), takes_gzip)).into_response()
     }
 
-    /// Forgets what is written; what was sent is still known.
+    /// Forgets what is written, and of what was sent all but the latest of each project.
     pub fn forget(&self) {
         held(&self.written).clear();
+        let mut sent = held(&self.sent);
+        let mut seen = HashSet::new();
+        let latest: Vec<_> = sent.drain(..).rev().filter(|board| seen.insert(board.project)).collect();
+        sent.extend(latest.into_iter().rev());
+        sent.shrink_to_fit();
     }
 
     fn written(&self, contents: &Arc<Contents>) -> Arc<Written> {

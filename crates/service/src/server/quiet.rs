@@ -8,7 +8,7 @@ use axum::response::Response;
 use tokio::sync::watch;
 
 /// How long nobody asks for anything until then.
-pub const QUIET: Duration = Duration::from_secs(60);
+pub const QUIET: Duration = Duration::from_secs(30);
 
 /// Tells that somebody asks for something; whether the server is there does not count.
 pub async fn heard(State(asked): State<watch::Sender<()>>, request: Request, next: Next) -> Response {
