@@ -64,7 +64,7 @@ pub struct Job<T> {
 }
 
 /// How long nobody asks for a job until nobody waits for it any more.
-const PATIENCE: Duration = Duration::from_secs(600);
+const PATIENCE: Duration = Duration::from_secs(3_600);
 
 impl<T: Clone> Job<T> {
     fn new(name: String, all: usize) -> Self {

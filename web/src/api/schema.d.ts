@@ -843,7 +843,7 @@ export interface paths {
         /**
          * Begin a hand-off
          * @description It is made in the background, one after the other; ask for its state, then fetch its archive. The latest four are kept.
-         *     One that nobody asks for during ten minutes is stopped.
+         *     One that nobody asks for during an hour is stopped.
          */
         post: operations["begin"];
         delete?: never;

@@ -287,7 +287,7 @@ impl HandoffState {
 /// Begin a hand-off
 ///
 /// It is made in the background, one after the other; ask for its state, then fetch its archive. The latest four are kept.
-/// One that nobody asks for during ten minutes is stopped.
+/// One that nobody asks for during an hour is stopped.
 #[utoipa::path(
     post,
     path = "/projects/{project}/handoff",
