@@ -1,9 +1,9 @@
 import { Button } from "react-bootstrap";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 import { PicturesButton } from "../../drawing/PicturesButton";
 import { usePictures } from "../../drawing/picture";
 import { useRoom } from "../../drawing/useRoom";
-import { Notice } from "../../notices/Notice";
+import { NoSource } from "../../notices/NoSource";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 
@@ -15,15 +15,7 @@ export default function ChartScreen() {
   const [ref, room] = useRoom<HTMLDivElement>();
   const source = sources.find((each) => String(each.id) === params.source);
   const footage = `/projects/${project.id}/footage`;
-  if (!source)
-    return (
-      <main className="page" id="main">
-        <Notice role="alert">
-          <span>This source no longer exists: it was deleted.</span>
-          <Link to={footage}>Back to the footage</Link>
-        </Notice>
-      </main>
-    );
+  if (!source) return <NoSource footage={footage} />;
   const { name, geometry } = source.values;
   const [width = 1, height = 1] = geometry.raster;
   // A phone that is held upright shows it lying on its side, as large as it goes.

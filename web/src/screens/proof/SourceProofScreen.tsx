@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Form } from "react-bootstrap";
-import { Link, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { aloneQuery } from "../../api/queries";
 import { count } from "../../drawing/numbers";
+import { NoSource } from "../../notices/NoSource";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
 import { useBoard } from "../../shell/ProjectLayout";
@@ -30,15 +31,7 @@ export default function SourceProofScreen() {
     placeholderData: (before) => before,
   });
   const footage = `/projects/${project.id}/footage`;
-  if (!source)
-    return (
-      <main className="page" id="main">
-        <Notice role="alert">
-          <span>This source no longer exists: it was deleted.</span>
-          <Link to={footage}>Back to the footage</Link>
-        </Notice>
-      </main>
-    );
+  if (!source) return <NoSource footage={footage} />;
   const up = { to: `${footage}?source=${source.id}`, name: source.values.name };
   if (!source.picture)
     return (
