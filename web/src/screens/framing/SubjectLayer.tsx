@@ -13,7 +13,7 @@ interface Props {
 type Side = -1 | 0 | 1;
 
 /** What a drag does: draws a new box, moves the one that is there, or moves some of its sides. */
-type Drag = { from: { x: number; y: number }; box: Box } & (
+type Drag = { from: { x: number; y: number }; box: Box; now: Box | null } & (
   | { draws: true }
   | { draws: false; x: Side; y: Side }
 );
@@ -47,8 +47,8 @@ export function SubjectLayer({ whole, subject, onSubject }: Props) {
     const y = box && sideOf(from.y, box.y, box.height);
     drag.current =
       box && x !== undefined && y !== undefined
-        ? { from, box, draws: false, x, y }
-        : { from, box: { ...from, width: 0, height: 0 }, draws: true };
+        ? { from, box, now: null, draws: false, x, y }
+        : { from, box: { ...from, width: 0, height: 0 }, now: null, draws: true };
   };
   const onPointerMove = (event: PointerEvent<SVGRectElement>) => {
     const held = drag.current;
@@ -56,25 +56,26 @@ export function SubjectLayer({ whole, subject, onSubject }: Props) {
     event.stopPropagation();
     const to = at(event);
     const by = { x: to.x - held.from.x, y: to.y - held.from.y };
-    setDraft(
-      held.draws
-        ? spanned(held.from, to, whole)
-        : held.x === 0 && held.y === 0
-          ? heldIn({ ...held.box, x: held.box.x + by.x, y: held.box.y + by.y }, whole)
-          : spanned(
-              { x: held.box.x + (held.x < 0 ? by.x : 0), y: held.box.y + (held.y < 0 ? by.y : 0) },
-              {
-                x: held.box.x + held.box.width + (held.x > 0 ? by.x : 0),
-                y: held.box.y + held.box.height + (held.y > 0 ? by.y : 0),
-              },
-              whole,
-            ),
-    );
+    held.now = held.draws
+      ? spanned(held.from, to, whole)
+      : held.x === 0 && held.y === 0
+        ? heldIn({ ...held.box, x: held.box.x + by.x, y: held.box.y + by.y }, whole)
+        : spanned(
+            { x: held.box.x + (held.x < 0 ? by.x : 0), y: held.box.y + (held.y < 0 ? by.y : 0) },
+            {
+              x: held.box.x + held.box.width + (held.x > 0 ? by.x : 0),
+              y: held.box.y + held.box.height + (held.y > 0 ? by.y : 0),
+            },
+            whole,
+          );
+    setDraft(held.now);
   };
   const onPointerUp = (event: PointerEvent<SVGRectElement>) => {
     event.stopPropagation();
+    // As it was moved last: that may not have been drawn yet.
+    const now = drag.current?.now;
     drag.current = null;
-    if (draft && draft.width > 3 && draft.height > 3) onSubject(sharesOf(draft, whole));
+    if (now && now.width > 3 && now.height > 3) onSubject(sharesOf(now, whole));
     setDraft(null);
   };
   const onPointerCancel = () => {
