@@ -5,28 +5,75 @@ use ratiomet_core::project::{Deliverable, Footage, Package, Packaged, Pictured, 
 use ratiomet_core::resampling::Filter;
 use ratiomet_core::signal::Projection;
 use ratiomet_core::sphere::{Eyes, Layout, Orientation, Span, SphereForm};
+use ratiomet_core::{Exact, Raster};
 
 use crate::names::safe;
 
-/// What ffmpeg calls a sphere of this span, if it knows it.
-fn projection(span: &Span) -> Option<&'static str> {
-    match span {
-        full if *full == Span::FULL => Some("e"),
-        half if *half == Span::FRONT => Some("he"),
-        _ => None,
+/// The largest side that a part of a sphere is padded to.
+const WIDEST: u32 = 32_768;
+
+/// A picture that holds a part of a sphere, in the middle of one of all around, which is what the filter knows: beyond
+/// a part it would go on with what it has.
+struct Around {
+    /// The part.
+    part: [u32; 2],
+    /// All around, as nearly as a whole number of pixels holds it.
+    whole: [u32; 2],
+    /// Where the part stands in it: at even pixels, as halved chroma needs it.
+    corner: [u32; 2],
+    /// How many degrees it then holds.
+    degrees: [Exact; 2],
+}
+
+impl Around {
+    fn of(span: &Span, part: [u32; 2]) -> Result<Self, String> {
+        let held = [(span.across.value(), 360), (span.up.value(), 180)];
+        let [across, down] = [0, 1].map(|axis| {
+            let (degrees, all) = held[axis];
+            let side = Exact::whole(part[axis]);
+            let beside = (&side * Exact::whole(all) / degrees - &side) / Exact::whole(4);
+            let corner = u32::try_from(beside.floor_whole()).ok()?.checked_mul(2)?;
+            let whole = corner.checked_mul(2)?.checked_add(part[axis]).filter(|whole| *whole <= WIDEST)?;
+            Some((whole, corner, Exact::whole(whole) * degrees / side))
+        });
+        let (Some(across), Some(down)) = (across, down) else {
+            let [across, up] = [0, 1].map(|axis| held[axis].0.to_short_decimal(3));
+            let [width, height] = part;
+            return Err(format!(
+                "a picture of {width}x{height} that holds {across} by {up} degrees would be padded to over {WIDEST} pixels a side"
+            ));
+        };
+        Ok(Self {
+            part,
+            whole: [across.0, down.0],
+            corner: [across.1, down.1],
+            degrees: [across.2.reduced(), down.2.reduced()],
+        })
     }
-}
 
-fn unknown(span: &Span) -> String {
-    let [across, up] = [span.across.value(), span.up.value()].map(|degrees| degrees.to_short_decimal(3));
-    format!("the sphere filter of ffmpeg knows full and half spheres, not {across} by {up} degrees")
-}
+    fn is_all_there_is(&self) -> bool {
+        self.part == self.whole
+    }
 
-const fn stereo(layout: Layout) -> &'static str {
-    match layout {
-        Layout::Mono => "2d",
-        Layout::TopBottom => "tb",
-        Layout::SideBySide => "sbs",
+    /// The filter that has all around of the part.
+    fn padded(&self) -> String {
+        let ([width, height], [x, y]) = (self.whole, self.corner);
+        if self.is_all_there_is() { String::new() } else { format!("pad={width}:{height}:{x}:{y},") }
+    }
+
+    /// The filter that takes the part out again.
+    fn cut(&self) -> String {
+        let ([width, height], [x, y]) = (self.part, self.corner);
+        if self.is_all_there_is() { String::new() } else { format!("crop={width}:{height}:{x}:{y},") }
+    }
+
+    /// What the sphere filter is told of it, for its input (`i`) or its outcome.
+    fn held(&self, side: &str) -> String {
+        if self.degrees == [Exact::whole(360), Exact::whole(180)] {
+            return String::new();
+        }
+        let [across, up] = [0, 1].map(|axis| self.degrees[axis].to_short_decimal(6));
+        format!(":{side}h_fov={across}:{side}v_fov={up}")
     }
 }
 
@@ -47,16 +94,33 @@ fn angles(orientation: &Orientation) -> String {
     format!("yaw={yaw}:pitch={pitch}:roll={roll}")
 }
 
-/// Cuts the left eye out of a frame of two.
-fn left_eye(form: &SphereForm, size: [u32; 2]) -> String {
+fn pixels<S>(raster: Raster<S>) -> [u32; 2] {
+    [raster.width(), raster.height()]
+}
+
+/// Cuts one eye out of a frame of two, the left one first.
+fn eye(form: &SphereForm, size: [u32; 2], at: usize) -> String {
     let [width, height] = form.eye(size);
-    let second = form.eyes == Eyes::RightFirst;
+    let second = (at == 1) != (form.eyes == Eyes::RightFirst);
     let [x, y] = match form.layout {
         Layout::Mono => return String::new(),
         Layout::TopBottom => [0, if second { height } else { 0 }],
         Layout::SideBySide => [if second { width } else { 0 }, 0],
     };
     format!("crop={width}:{height}:{x}:{y},")
+}
+
+/// The same filters for each eye of a frame that lies in one way, put together in another. One picture is seen by both
+/// eyes; of two, one picture for both shows the left one.
+fn each_eye([from, to]: [&SphereForm; 2], size: [u32; 2], filters: &str) -> String {
+    let together = match to.layout {
+        Layout::Mono => return format!("{}{filters}", eye(from, size, 0)),
+        Layout::TopBottom => "vstack",
+        Layout::SideBySide => "hstack",
+    };
+    let [left, right] = [0, 1].map(|at| format!("{}{}", eye(from, size, at), filters.trim_end_matches(',')));
+    let order = if to.eyes == Eyes::RightFirst { "[right][left]" } else { "[left][right]" };
+    format!("split[one][other];[one]{left}[left];[other]{right}[right];{order}{together},")
 }
 
 /// The file that the picture of a source comes from: that of its sphere for a view.
@@ -145,15 +209,17 @@ pub(crate) fn before(package: &Package, packaged: &Packaged, filter: Filter) -> 
     if pictured.footage.view.is_some() {
         let looking = pictured.looking().ok_or("the sphere of this view is not in the project")?;
         let (sphere, raster) = (looking.sphere, pictured.footage.geometry.raster());
-        let input = projection(&sphere.sphere.span).ok_or_else(|| unknown(&sphere.sphere.span))?;
-        let stored = sphere.geometry.raster();
+        let stored = pixels(sphere.geometry.raster());
+        let around = Around::of(&sphere.sphere.span, sphere.sphere.eye(stored))?;
         let seen = looking.request(raster).map_err(|error| error.to_string())?;
         let high = ratiomet_core::sphere::SphereView::of(&seen).vertical_fov;
         let filters = format!(
-            "{overlay}{}v360=input={input}:output=flat:w={}:h={}:h_fov={}:v_fov={high:.6}:{}:interp={interpolation},setsar=1,",
-            left_eye(&sphere.sphere, [stored.width(), stored.height()]),
+            "{overlay}{}{}v360=input=e:output=flat:w={}:h={}{}:h_fov={}:v_fov={high:.6}:{}:interp={interpolation},setsar=1,",
+            eye(&sphere.sphere, stored, 0),
+            around.padded(),
             raster.width(),
             raster.height(),
+            around.held("i"),
             looking.view.fov.value().to_short_decimal(6),
             angles(&looking.orientation()),
         );
@@ -169,42 +235,29 @@ pub(crate) fn before(package: &Package, packaged: &Packaged, filter: Filter) -> 
     if footage.turn.is_none() {
         return Ok(Before { filters: overlay + &laid, is_all });
     }
-    let SphereForm { span, layout, .. } = &footage.sphere;
-    let both = projection(span).ok_or_else(|| unknown(span))?;
-    let eyes = stereo(*layout);
-    let raster = footage.geometry.raster();
-    // The filter is told the size of one eye.
-    let [width, height] = footage.sphere.eye([raster.width(), raster.height()]);
-    let filters = format!(
-        "v360=input={both}:output={both}:in_stereo={eyes}:out_stereo={eyes}:w={width}:h={height}:{}:interp={interpolation},{overlay}{laid}",
-        angles(&footage.turn),
-    );
+    let (form, stored) = (&footage.sphere, pixels(footage.geometry.raster()));
+    let around = Around::of(&form.span, form.eye(stored))?;
+    let turned = resampled([&around, &around], &format!(":{}", angles(&footage.turn)), interpolation);
+    let filters = format!("{}{overlay}{laid}", each_eye([form, form], stored, &turned));
     Ok(Before { filters, is_all })
+}
+
+/// One eye's picture resampled into another, turned on the way where that is said.
+fn resampled([from, to]: [&Around; 2], turn: &str, interpolation: &str) -> String {
+    let [width, height] = to.whole;
+    format!(
+        "{}v360=input=e:output=e:w={width}:h={height}{}{}{turn}:interp={interpolation},{}",
+        from.padded(),
+        from.held("i"),
+        to.held(""),
+        to.cut(),
+    )
 }
 
 /// The filters that put a sphere into a frame in which it lies otherwise.
 fn laid(footage: &Footage, frame: &Deliverable, interpolation: &str) -> Result<String, String> {
     let (from, to) = (&footage.sphere, &frame.sphere);
-    let [input, output] = [&from.span, &to.span].map(|span| projection(span).ok_or_else(|| unknown(span)));
-    let stored = footage.geometry.raster();
-    // Two pictures become one by taking the left one first; which eye comes first is settled afterwards.
-    let one = to.layout == Layout::Mono;
-    let crop = if one { left_eye(from, [stored.width(), stored.height()]) } else { String::new() };
-    let seen = if one { Layout::Mono } else { from.layout };
-    let order = if to.layout == Layout::Mono || from.layout == Layout::Mono || from.eyes == to.eyes {
-        ""
-    } else if to.layout == Layout::TopBottom {
-        "stereo3d=abl:abr,"
-    } else {
-        "stereo3d=sbsl:sbsr,"
-    };
-    let raster = frame.geometry.frame().raster();
-    let [width, height] = to.eye([raster.width(), raster.height()]);
-    Ok(format!(
-        "{crop}v360=input={}:output={}:in_stereo={}:out_stereo={}:w={width}:h={height}:interp={interpolation},{order}",
-        input?,
-        output?,
-        stereo(seen),
-        stereo(to.layout),
-    ))
+    let (stored, raster) = (pixels(footage.geometry.raster()), pixels(frame.geometry.frame().raster()));
+    let around = [Around::of(&from.span, from.eye(stored))?, Around::of(&to.span, to.eye(raster))?];
+    Ok(each_eye([from, to], stored, &resampled([&around[0], &around[1]], "", interpolation)))
 }

@@ -620,24 +620,99 @@ async fn a_sphere_is_laid_anew_where_a_frame_wants_it_otherwise() {
         let codes: Vec<&Value> =
             conversion["findings"].as_array().expect("findings").iter().map(|each| &each["code"]).collect();
         assert_eq!(codes, ["sphere_form"], "nothing is said of a flat picture: {name}");
-        let taken =
-            json!({ "edit": "set_resampling", "conversions": [[source, frame]], "taken": { "filter": "catmull-rom" } });
-        server.post(&format!("{base}/edits"), &taken).await.ok();
-        let outcome = server.get(&format!("{base}/conversions/{source}/{frame}/outcome?filter=catmull-rom")).await;
-        assert!(outcome.status.is_success(), "{outcome:?}");
-        std::fs::write(folder.join(format!("{name}.png")), &outcome.bytes).expect("written");
+        carried_out(&server, &base, [&source, &frame], &folder.join(format!("{name}.png"))).await;
     }
     hand_over(&data, "Eyes", "recipes,outcomes", folder);
-    let list = std::fs::read_to_string(folder.join("Eyes/recipes/list.tsv")).expect("a list");
     for (name, ..) in &frames {
-        let line =
-            list.lines().find(|line| line.starts_with(&format!("S003_{name}\t"))).unwrap_or_else(|| panic!("{list}"));
-        let filter = format!("format=gbrp,{}", line.split('\t').nth(2).expect("a filter"));
-        ffmpeg(folder, &["-i", "two.png", "-vf", &filter, "-frames:v", "1", "recipe.png"]);
-        let alike = decibels(folder, "recipe.png", &format!("{name}.png"));
-        assert!(alike > 36.0, "{name}: {alike} dB by {filter}");
+        assert_recipe_is_alike(
+            folder,
+            &format!("Eyes/recipes/list.tsv S003_{name}"),
+            ["two.png", &format!("{name}.png")],
+            36.0,
+        );
         let handed = decibels(folder, &format!("Eyes/outcomes/S003_{name}.png"), &format!("{name}.png"));
         assert!(handed > 60.0, "{name}: {handed} dB");
+    }
+}
+
+/// Writes what our own pictures make of a conversion.
+async fn carried_out(server: &Server, base: &str, [source, frame]: [&Value; 2], picture: &Path) {
+    let taken =
+        json!({ "edit": "set_resampling", "conversions": [[source, frame]], "taken": { "filter": "catmull-rom" } });
+    server.post(&format!("{base}/edits"), &taken).await.ok();
+    let outcome = server.get(&format!("{base}/conversions/{source}/{frame}/outcome?filter=catmull-rom")).await;
+    assert!(outcome.status.is_success(), "{outcome:?}");
+    std::fs::write(picture, &outcome.bytes).expect("written");
+}
+
+/// That a recipe of a list makes of a picture what we made of it.
+fn assert_recipe_is_alike(folder: &Path, recipe: &str, [picture, ours]: [&str; 2], least: f64) {
+    let (list, outcome) = recipe.split_once(' ').expect("a list and an outcome");
+    let list = std::fs::read_to_string(folder.join(list)).expect("a list");
+    let line = list.lines().find(|line| line.starts_with(&format!("{outcome}\t"))).unwrap_or_else(|| panic!("{list}"));
+    let filter = format!("format=gbrp,{}", line.split('\t').nth(2).expect("a filter"));
+    ffmpeg(folder, &["-i", picture, "-vf", &filter, "-frames:v", "1", "recipe.png"]);
+    let alike = decibels(folder, "recipe.png", ours);
+    assert!(alike > least, "{outcome}: {alike} dB by {filter}");
+}
+
+#[tokio::test]
+async fn a_part_of_a_sphere_is_turned_laid_and_looked_out_of_by_recipes_too() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let folder = folder.path();
+    let data = folder.join("walk.db");
+    let server = Server::start_on("serve", &data, &[]);
+    sphere(folder);
+    let project = server.post("/projects", &json!({ "name": "Parts" })).await.ok()["id"].to_string();
+    let base = format!("/projects/{project}");
+    let part = |span: [&str; 2], layout: &str| json!({ "span": span, "layout": layout, "eyes": "left_first" });
+    // As it is turned, and in every layout, what lies outside the part is black.
+    let sources = [
+        ("S004", part(["200", "110"], "mono"), json!({ "yaw": "40", "pitch": "10", "roll": "0" })),
+        ("S005", part(["180", "180"], "top_bottom"), json!({ "yaw": "-20", "pitch": "15", "roll": "5" })),
+        ("S006", part(["150", "75"], "side_by_side"), json!({ "yaw": "0", "pitch": "0", "roll": "0" })),
+    ];
+    let frames = [
+        ("Same", [720, 360], part(["200", "110"], "mono")),
+        ("Whole", [720, 360], part(["360", "180"], "mono")),
+        ("Two", [800, 480], part(["120", "72"], "top_bottom")),
+    ];
+    let mut numbers = Vec::new();
+    for (name, raster, sphere) in &frames {
+        let frame = json!({ "name": name, "geometry": { "raster": raster }, "projection": "sphere", "sphere": sphere });
+        numbers.push(server.post(&format!("{base}/frames"), &frame).await.ok()["id"].clone());
+    }
+    let flat = json!({ "name": "HD", "geometry": { "raster": [192, 108] } });
+    let flat = server.post(&format!("{base}/frames"), &flat).await.ok()["id"].clone();
+    let mut made = Vec::new();
+    for (name, sphere, turn) in &sources {
+        let source = json!({
+            "name": name, "geometry": { "raster": [720, 360] }, "projection": "sphere", "upright_known": true,
+            "sphere": sphere, "scan": "progressive", "signal_range": "narrow", "turn": turn,
+        });
+        let source = server.post(&format!("{base}/sources"), &source).await.ok()["id"].clone();
+        let bytes = std::fs::read(folder.join("sphere.png")).expect("a picture");
+        let still = server.request(Method::POST, &format!("{base}/sources/{source}/still?file=sphere.png"));
+        server.try_send_bytes(still, bytes.into()).await.expect("an answer").ok();
+        for ((frame, ..), number) in frames.iter().zip(&numbers) {
+            made.push(format!("{name}_{frame}"));
+            let picture = folder.join(format!("{name}_{frame}.png"));
+            carried_out(&server, &base, [&source, number], &picture).await;
+        }
+        // A view that looks past the edge of the part.
+        let view = json!({
+            "name": format!("{name} view"), "geometry": { "raster": [192, 108] },
+            "view": { "sphere": source, "fov": "80", "orientation": { "yaw": "70", "pitch": "0", "roll": "0" } },
+        });
+        let view = server.post(&format!("{base}/sources"), &view).await.ok()["id"].clone();
+        made.push(format!("{name}_view_HD"));
+        carried_out(&server, &base, [&view, &flat], &folder.join(format!("{name}_view_HD.png"))).await;
+    }
+    hand_over(&data, "Parts", "recipes", folder);
+    // Where the part ends it does so within a pixel in both.
+    for outcome in made {
+        let ours = format!("{outcome}.png");
+        assert_recipe_is_alike(folder, &format!("Parts/recipes/list.tsv {outcome}"), ["sphere.png", &ours], 32.0);
     }
 }
 
