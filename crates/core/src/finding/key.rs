@@ -99,6 +99,10 @@ impl Finding {
                 let of = if *of_frame { "frame" } else { "source" };
                 parts.extend([("of", of.to_owned()), ("percent", percent(shape))]);
             }
+            Self::SphereCut { insets, rotation } => {
+                let sides = insets.sides().map(|side| side.to_string());
+                parts.extend([("insets", sides.join(",")), ("rotation", rotation.degrees().to_string())]);
+            }
             Self::SphereEnlarged { scale } => parts.push(("percent", percent(scale))),
             Self::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => parts
                 .extend([("pixel_aspect", pixel_aspect.to_short_decimal(3)), ("squeeze", squeeze.to_short_decimal(3))]),

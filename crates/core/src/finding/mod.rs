@@ -7,7 +7,7 @@ use crate::cadence::Cadence;
 use crate::published::PublishedFrame;
 use crate::signal::{Projection, Signal, SignalRange};
 use crate::space::{Axes, Axis, Delivery, Factor};
-use crate::{Exact, Raster, Step, Tolerance};
+use crate::{Exact, Insets, Raster, Rotation, Step, Tolerance};
 
 pub use key::FindingKey;
 
@@ -146,6 +146,13 @@ pub enum Finding {
         /// How much more finely it is sampled across than up and down.
         shape: Exact,
     },
+    /// Of a project: a sphere has insets or is rotated, and is turned and looked out of as it is stored.
+    SphereCut {
+        /// Its insets, from the left around by the top.
+        insets: Insets,
+        /// How it is rotated.
+        rotation: Rotation,
+    },
     /// Of a project: nothing in the file of the source says that it is a sphere.
     SphereUnsaid,
     /// Of a project: a view whose frame has more pixels than the sphere behind it.
@@ -220,7 +227,7 @@ pub enum Squeezing {
 
 impl Finding {
     /// The code of every finding.
-    pub const CODES: [&'static str; 28] = [
+    pub const CODES: [&'static str; 29] = [
         "bars",
         "off_edge",
         "double_boxed",
@@ -239,6 +246,7 @@ impl Finding {
         "projection",
         "sphere_form",
         "sphere_shape",
+        "sphere_cut",
         "sphere_unsaid",
         "sphere_enlarged",
         "sphere_gone",
@@ -272,6 +280,7 @@ impl Finding {
             Self::Projection { .. } => "projection",
             Self::SphereForm { .. } => "sphere_form",
             Self::SphereShape { .. } => "sphere_shape",
+            Self::SphereCut { .. } => "sphere_cut",
             Self::SphereUnsaid => "sphere_unsaid",
             Self::SphereEnlarged { .. } => "sphere_enlarged",
             Self::SphereGone => "sphere_gone",
@@ -304,6 +313,7 @@ impl Finding {
             | Self::Projection { .. }
             | Self::SphereForm { .. }
             | Self::SphereShape { .. }
+            | Self::SphereCut { .. }
             | Self::SphereEnlarged { .. } => Severity::Caution,
             Self::Bars { .. }
             | Self::MostlyLost { .. }

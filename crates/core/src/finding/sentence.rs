@@ -3,9 +3,9 @@
 use std::fmt;
 
 use super::{Finding, SEEN_DISTORTION, Squeezing, is_slip};
-use crate::Exact;
 use crate::signal::{Projection, Signal, SignalRange};
 use crate::space::{Axes, Axis, Delivery, Factor};
+use crate::{Exact, Insets, Rotation};
 
 /// A share in percent, as fine as it is shown.
 pub(super) fn percent(value: &Exact) -> String {
@@ -145,6 +145,15 @@ impl fmt::Display for Finding {
                 if *of_frame { "In this frame for" } else { "In this source, for" },
                 percent(&(Exact::ONE / shape))
             ),
+            Self::SphereCut { insets, rotation } => {
+                let cut = (*insets != Insets::default()).then(|| "has insets".to_owned());
+                let turned = (*rotation != Rotation::None).then(|| format!("is rotated by {}°", rotation.degrees()));
+                let both = [cut, turned].into_iter().flatten().collect::<Vec<_>>().join(" and ");
+                write!(
+                    f,
+                    "The sphere {both}; it is turned and looked out of as it is stored, and that comes after. Set none, and roll the sphere where it should be turned."
+                )
+            }
             Self::SphereUnsaid => write!(
                 f,
                 "Nothing in the file says that it is a sphere; a player shows it flat. Tag the file for delivery."

@@ -14,7 +14,7 @@ use crate::resampling::Resampling;
 use crate::signal::{Projection, RangePlan, RatePlan, Scan, Signal};
 use crate::space::{Axes, Delivery, Rect};
 use crate::subject::{Around, Margin, Room};
-use crate::{Exact, Finding, Framing, Method, Plan, Severity};
+use crate::{Exact, Finding, Framing, Insets, Method, Plan, Rotation, Severity};
 
 /// Who decides the method of a conversion. The nearest that has one does.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -187,6 +187,7 @@ impl Conversion {
             self.findings.push(Finding::SphereGone);
             return;
         };
+        self.findings.extend(cut(looking.sphere));
         let Some(density) = looking.density(footage.geometry.raster()) else { return };
         let scale = self.plan.scale.x.clone().min(self.plan.scale.y.clone());
         let sphere = (scale * &density).reduced();
@@ -262,7 +263,15 @@ fn spheres(footage: &Footage, frame: &Deliverable) -> Vec<Finding> {
     }
     let shape = footage.sphere.shape(&footage.geometry.source().upright());
     found.extend(off_shape(&shape).then_some(Finding::SphereShape { of_frame: false, shape }));
+    found.extend(cut(footage));
     found
+}
+
+/// What is cut off a sphere, or rotated: neither means anything where it is turned or looked out of.
+fn cut(sphere: &Footage) -> Option<Finding> {
+    let (insets, rotation) = (sphere.geometry.source().insets(), sphere.geometry.source().rotation());
+    let is_cut = insets != Insets::default() || rotation != Rotation::None;
+    is_cut.then_some(Finding::SphereCut { insets, rotation })
 }
 
 /// Whether pixels are wider or narrower than a whole pixel of a side explains: a fiftieth.

@@ -229,6 +229,7 @@ impl Project {
                 format!("a {from}, where a {to} is wanted"),
             ),
             Finding::SphereShape { .. } => (format!("{name} has not the shape of a sphere"), first.to_string()),
+            Finding::SphereCut { .. } => (format!("The sphere of {name} is cut or rotated"), first.to_string()),
             Finding::SphereUnsaid => (format!("{name} does not say that it is a sphere"), first.to_string()),
             Finding::SphereEnlarged { .. } => {
                 let scales = affected.iter().filter_map(|each| match &each.finding {
@@ -429,6 +430,7 @@ fn cause(finding: &Finding, pair: Pair) -> Option<Cause> {
         | Finding::NoSubject
         | Finding::EnlargedOneWay { .. }
         | Finding::SphereShape { of_frame: false, .. }
+        | Finding::SphereCut { .. }
         | Finding::SphereUnsaid
         | Finding::SphereGone
         | Finding::Projection { from: Projection::Sphere, .. } => Some(Cause::Source(pair.source)),

@@ -9,8 +9,10 @@ use crate::project::{
     Choice, Conversion, Deliverable, Edit, Footage, FramePatch, FramingSpec, Pair, Placing, Project, SourcePatch,
 };
 use crate::signal::{RangePlan, RatePlan, Scan, Signal, SignalRange};
+
 use crate::space::{Axes, Axis};
-use crate::{Exact, Finding, Framing, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
+use crate::sphere::{Orientation, Turn};
+use crate::{Exact, Finding, Framing, Insets, Method, PixelAspect, Raster, Rotation, Rounding, Shift, Squeeze, Zoom};
 
 /// How far a proposal reaches.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -265,6 +267,9 @@ impl Parties<'_> {
                     frame(FramePatch { sphere: Some(form), ..FramePatch::default() }),
                 )]
             }
+            // That of a view is another source.
+            Finding::SphereCut { .. } if self.footage.view.is_some() => Vec::new(),
+            Finding::SphereCut { rotation, .. } => vec![self.whole_sphere(*rotation)],
             Finding::SphereShape { .. }
             | Finding::SphereUnsaid
             | Finding::SphereEnlarged { .. }
@@ -273,6 +278,22 @@ impl Parties<'_> {
             | Finding::NoSubject
             | Finding::SubjectTight { .. }
             | Finding::Projection { .. } => Vec::new(),
+        }
+    }
+
+    /// A sphere with nothing cut off or rotated; upside down it is rolled instead.
+    fn whole_sphere(&self, rotation: Rotation) -> Idea {
+        let whole = SourcePatch { rotation: Some(Rotation::None), ..SourcePatch::insets(Insets::default()) };
+        match Turn::new(Exact::whole(180)) {
+            Ok(roll) if rotation == Rotation::Half => {
+                let over = Orientation { roll, ..Orientation::NONE };
+                let turn = Some(over.within(&self.footage.turn));
+                (
+                    "Roll the sphere by 180°, and take all of the stored frame".to_owned(),
+                    source(SourcePatch { turn, ..whole }),
+                )
+            }
+            _ => ("Take all of the stored frame, as it is stored".to_owned(), source(whole)),
         }
     }
 

@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use ratiomet_core::project::*;
 use ratiomet_core::signal::Projection;
 use ratiomet_core::sphere::*;
-use ratiomet_core::{Exact, Raster};
+use ratiomet_core::{Exact, Insets, Raster, Rotation};
 
 use crate::clips::{clip, delivered, framed, name, with};
 
@@ -268,6 +268,33 @@ fn spheres_are_held_against_the_frames_they_go_into() {
     assert!(said.contains("eyes one above the other") && said.contains("one picture for both eyes"), "{said}");
     let remedy = proposals.iter().find(|each| each.against == "sphere_form").expect("a remedy");
     assert_eq!(remedy.words, "Make the frame one for a full sphere, eyes one above the other, left eye first");
+}
+
+#[test]
+fn a_sphere_is_neither_cut_nor_rotated() {
+    let over = SourcePatch { rotation: Some(Rotation::Half), ..SourcePatch::default() };
+    let cut = SourcePatch::insets(Insets { top: 16, ..Insets::default() });
+    let turned = SourcePatch { turn: Some(orientation([30.0, 10.0, 0.0])), ..over };
+    let headset = spherical(&delivered("Headset", 3840, 1920), SphereForm::default());
+    let walk = project(
+        &[with(&sphere(5760, 2880), &turned), view(1, 1920, 1080, "90"), with(&sphere(5760, 2880), &cut)],
+        &[headset, delivered("Small", 640, 360)],
+    );
+    assert_eq!(codes(&walk, 1, 1), ["sphere_cut"]);
+    assert_eq!(codes(&walk, 2, 2), ["sphere_cut"], "its sphere is looked out of as it is stored");
+    assert!(codes(&walk, 3, 1).contains(&"sphere_cut"));
+    let (conversion, proposals) = walk.proposals(Pair::new(SourceId::new(1), FrameId::new(1))).expect("a conversion");
+    assert!(conversion.findings[0].to_string().starts_with("The sphere is rotated by 180°; "));
+    let remedy = proposals.iter().find(|each| each.against == "sphere_cut").expect("a remedy");
+    // The picture that was rotated is the one that is now rolled.
+    let mended = walk.with(&walk.apply(&remedy.edit).expect("sound"));
+    assert_eq!(codes(&mended, 1, 1), Vec::<&str>::new());
+    let turn = &mended.source(SourceId::new(1)).expect("the sphere").turn;
+    for [longitude, latitude] in [[0.0, 0.0], [50.0, 20.0], [-120.0, -70.0]] {
+        let rotated = orientation([30.0, 10.0, 0.0]).found([-longitude, -latitude]);
+        let rolled = turn.found([longitude, latitude]);
+        assert!((0..2).all(|axis| (rotated[axis] - rolled[axis]).abs() < 1e-9), "{rotated:?} {rolled:?}");
+    }
 }
 
 #[test]

@@ -114,6 +114,10 @@ impl From<&Finding> for FindingResult {
             Finding::SphereShape { of_frame, shape } => {
                 vec![("of", word(if *of_frame { "frame" } else { "source" })), ("shape", number(shape))]
             }
+            Finding::SphereCut { insets, rotation } => {
+                let sides = insets.sides().map(|side| side.to_string()).join(",");
+                vec![("insets", Text(Cow::Owned(sides))), ("rotation", Whole(rotation.degrees().into()))]
+            }
             Finding::SphereEnlarged { scale } => vec![("scale", number(scale))],
             Finding::Squeeze(Squeezing::Twice { pixel_aspect, squeeze }) => {
                 vec![("pixel_aspect", number(pixel_aspect)), ("squeeze", number(squeeze))]
