@@ -126,6 +126,38 @@ async fn a_movie_is_opened_in_the_browser_and_a_frame_of_it_used() {
 }
 
 #[tokio::test]
+async fn a_frame_of_a_movie_is_put_on_a_sphere() {
+    let server = Server::empty();
+    let folder = tempfile::tempdir().expect("a folder");
+    let project = server.post("/projects", &json!({ "name": "Walk" })).await.ok()["id"].to_string();
+    let base = format!("/projects/{project}");
+    let sphere = json!({
+        "name": "S002", "geometry": { "raster": [640, 320] }, "projection": "sphere", "still": { "scene": "kiln" },
+    });
+    let source = server.post(&format!("{base}/sources"), &sphere).await.ok()["id"].clone();
+    let file = folder.path().join("clip.webm");
+    movie(&file, &["-c:v", "libvpx", "-b:v", "2M", "-pix_fmt", "yuv420p"]);
+    let browser = Browser::at(server.url()).await;
+    browser.open(&format!("{base}/footage/{source}/sphere")).await;
+    browser.until("document.querySelectorAll('.sphere image').length === 2").await;
+    browser.keys("p").await;
+    let file = file.to_str().expect("a plain name").to_owned();
+    browser.see("input[aria-label='A picture for the sphere']").await.send_keys(&file).await.expect("chosen");
+    browser.says("Eight bit, as the browser shows it.").await;
+    browser.until("!document.querySelector('[aria-label=Moment]').disabled").await;
+    browser.press("Use this frame").await;
+    browser.says("clip.webm at 0.000 s.png").await;
+    let stands = server.get(&format!("{base}/sources/{source}")).await.ok()["values"]["on_sphere"].clone();
+    assert_eq!((stands[0]["raster"].clone(), stands[0]["width"].clone()), (json!([320, 180]), json!("40")), "{stands}");
+    // One key takes it back.
+    browser.run("document.activeElement.blur()").await;
+    browser.keys("u").await;
+    browser.says("is put where the view looks").await;
+    browser.console_is_empty().await;
+    browser.close().await;
+}
+
+#[tokio::test]
 async fn a_project_goes_elsewhere_with_its_stills() {
     let server = Server::empty();
     let (base, source) = camera(&server, json!({ "raster": [320, 180] })).await;

@@ -5,13 +5,13 @@ import { Link } from "react-router";
 import { api, type Source, type SourceSet, settled } from "../../api/client";
 import { refreshProject } from "../../api/queries";
 import { raster } from "../../drawing/numbers";
+import { MovieFrame } from "../../fields/MovieFrame";
 import { failureText, useNotices } from "../../notices/notices";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
 import { Borders } from "./Borders";
 import { FromMedia } from "./FromMedia";
-import { MovieFrame } from "./MovieFrame";
 
 type Scene = NonNullable<NonNullable<SourceSet["still"]>["scene"]>;
 

@@ -4,6 +4,7 @@ import type { Orientation, Source } from "../../api/client";
 import type { components } from "../../api/schema";
 import { short } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
+import { MovieFrame } from "../../fields/MovieFrame";
 import { angle } from "./look";
 import { Angles } from "./TurnTools";
 import type { OnSpheres } from "./useOnSphere";
@@ -24,6 +25,7 @@ export function PictureTools({ pictures, seen, look, stills }: Props) {
   const [words, setWords] = useState("");
   const [typed, setTyped] = useState<{ width?: string; distance?: string }>({});
   const input = useRef<HTMLInputElement>(null);
+  const [movie, setMovie] = useState<File>();
   const width = standing?.width ?? "";
   // biome-ignore lint/correctness/useExhaustiveDependencies: what comes in another way counts
   useEffect(() => setTyped({}), [width, at]);
@@ -70,10 +72,11 @@ export function PictureTools({ pictures, seen, look, stills }: Props) {
           type="file"
           hidden
           aria-label="A picture for the sphere"
-          accept="image/*,.exr,.dpx"
+          accept="image/*,.exr,.dpx,video/*"
           onChange={({ target }) => {
             const [file] = target.files ?? [];
-            if (file) void pictures.addFile(file, look);
+            if (file?.type.startsWith("video/")) setMovie(file);
+            else if (file) void pictures.addFile(file, look);
             target.value = "";
           }}
         />
@@ -96,6 +99,16 @@ export function PictureTools({ pictures, seen, look, stills }: Props) {
           </Form.Select>
         )}
       </div>
+      {movie && (
+        <MovieFrame
+          movie={movie}
+          onClose={() => setMovie(undefined)}
+          onTake={(still) => {
+            setMovie(undefined);
+            void pictures.addFile(still, look);
+          }}
+        />
+      )}
       {chosen && standing ? (
         <>
           <div className="tool-row">
@@ -159,7 +172,8 @@ export function PictureTools({ pictures, seen, look, stills }: Props) {
         </>
       ) : (
         <p className="quiet small mb-0">
-          A caption, a file or a still of another source is put where the view looks; then drag it.
+          A caption, a file (of a movie one frame) or a still of another source is put where the view looks;
+          then drag it.
         </p>
       )}
     </fieldset>

@@ -1,17 +1,18 @@
 import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import type { Source } from "../../api/client";
-import { raster } from "../../drawing/numbers";
-import { Notice } from "../../notices/Notice";
+import type { Source } from "../api/client";
+import { raster } from "../drawing/numbers";
+import { Notice } from "../notices/Notice";
 
 interface Props {
   movie: File;
-  source: Source;
+  /** What the movie is, where that is known: its frame is brought back to how that is stored. */
+  source?: Source;
   onTake: (still: File) => void;
   onClose: () => void;
 }
 
-/** A movie opened in the browser: one of its frames becomes the still of a source. */
+/** A movie opened in the browser: one of its frames becomes a still. */
 export function MovieFrame({ movie, source, onTake, onClose }: Props) {
   const video = useRef<HTMLVideoElement>(null);
   const [href, setHref] = useState<string>();
@@ -28,7 +29,7 @@ export function MovieFrame({ movie, source, onTake, onClose }: Props) {
     setAt(seconds);
     if (video.current) video.current.currentTime = seconds;
   };
-  const rate = Number(source.values.rate) || 25;
+  const rate = Number(source?.values.rate) || 25;
   const take = () => {
     const shown = video.current;
     if (!shown) return;
@@ -69,8 +70,8 @@ export function MovieFrame({ movie, source, onTake, onClose }: Props) {
             <span className="num">{at.toFixed(3)} s</span>
           </label>
           <p className="quiet small mb-1">
-            Eight bit, as the browser shows it, brought back to {raster(source.values.geometry.raster)} as
-            stored.
+            Eight bit, as the browser shows it
+            {source ? `, brought back to ${raster(source.values.geometry.raster)} as stored` : ""}.
           </p>
         </>
       )}
@@ -84,9 +85,10 @@ export function MovieFrame({ movie, source, onTake, onClose }: Props) {
   );
 }
 
-/** What a browser shows, upright and in its true shape, as the source would have stored it. */
-function storedFrame(shown: HTMLVideoElement, source: Source): HTMLCanvasElement | undefined {
-  const { raster: size, rotation } = source.values.geometry;
+/** What a browser shows, upright and in its true shape: so, or as a source would have stored it. */
+function storedFrame(shown: HTMLVideoElement, source: Source | undefined): HTMLCanvasElement | undefined {
+  const asShown = { raster: [shown.videoWidth, shown.videoHeight], rotation: 0 };
+  const { raster: size, rotation } = source?.values.geometry ?? asShown;
   const [width = 1, height = 1] = size;
   const canvas = document.createElement("canvas");
   canvas.width = width;
