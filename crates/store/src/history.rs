@@ -44,6 +44,17 @@ pub struct Steps {
     pub steps: Vec<Step>,
     /// Whether there are older ones.
     pub more: bool,
+    /// Who has made steps of it, by name.
+    pub people: Vec<String>,
+}
+
+/// Which steps of a history are asked for: all, or fewer.
+#[derive(Clone, Debug, Default)]
+pub struct Which {
+    /// Only those older than this one.
+    pub before: Option<StepId>,
+    /// Only those of this person.
+    pub by: Option<String>,
 }
 
 /// The first step of a new project.
@@ -180,17 +191,23 @@ fn go(connection: &mut SqliteConnection, project: ProjectId, from: StepId, to: S
     stand_at(connection, project, to, now)
 }
 
-fn listed(connection: &mut SqliteConnection, project: ProjectId, before: Option<StepId>) -> Answer<Steps> {
+fn listed(connection: &mut SqliteConnection, project: ProjectId, Which { before, by }: Which) -> Answer<Steps> {
     let at = rows::project_row(connection, project)?.at;
     let line = Lines::load(connection, project)?.line(at);
     let before = before.map_or(i32::MAX, StepId::number);
-    let mut some: Vec<StepRow> = steps::table
-        .filter(steps::project_id.eq(project.number()))
-        .filter(steps::id.lt(before))
-        .order(steps::id.desc())
-        .limit(LISTED + 1)
-        .select(StepRow::as_select())
+    let of_project = steps::table.filter(steps::project_id.eq(project.number()));
+    let people: Vec<Option<String>> = of_project
+        .filter(steps::made_by.is_not_null())
+        .select(steps::made_by)
+        .distinct()
+        .order(steps::made_by)
         .load(connection)?;
+    let mut asked = of_project.filter(steps::id.lt(before)).into_boxed();
+    if let Some(name) = by {
+        asked = asked.filter(steps::made_by.eq(name));
+    }
+    let mut some: Vec<StepRow> =
+        asked.order(steps::id.desc()).limit(LISTED + 1).select(StepRow::as_select()).load(connection)?;
     let more = i64::try_from(some.len()).is_ok_and(|found| found > LISTED);
     if more {
         some.pop();
@@ -213,7 +230,8 @@ fn listed(connection: &mut SqliteConnection, project: ProjectId, before: Option<
         made_by: row.made_by,
         takes_back: row.takes_back_id.map(StepId::new),
     };
-    Ok(Steps { at: StepId::new(at), steps: some.into_iter().map(step).collect(), more })
+    let steps = some.into_iter().map(step).collect();
+    Ok(Steps { at: StepId::new(at), steps, more, people: people.into_iter().flatten().collect() })
 }
 
 /// A step that makes of every record that another one changed what it was before.
@@ -262,13 +280,13 @@ impl Store {
         self.read(|connection, _| head(connection, HOUSE, None))
     }
 
-    /// The steps of a project that are older than one, or the newest.
+    /// The newest steps of a project, or the newest of those that are asked for.
     ///
     /// # Errors
     /// When the project is unknown or deleted.
-    pub fn steps(&self, project: ProjectId, before: Option<StepId>) -> Answer<Steps> {
+    pub fn steps(&self, project: ProjectId, which: Which) -> Answer<Steps> {
         no_house(project)?;
-        self.read(|connection, _| listed(connection, project, before))
+        self.read(|connection, _| listed(connection, project, which))
     }
 
     /// Goes to a step: every record becomes what it was after it.

@@ -32,7 +32,7 @@ pub use contents::{Contents, Expected, ProjectInfo, Subject};
 pub use data_file::{OpenError, Trouble};
 pub use error::StoreError;
 pub use head::{Head, InTheWay, Undo};
-pub use history::{Step, Steps};
+pub use history::{Step, Steps, Which};
 pub use house::{HouseContents, HouseExpected, HouseOutcome, HouseSubject};
 pub use links::Link;
 pub use projects::Outcome;

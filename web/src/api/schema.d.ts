@@ -2854,7 +2854,7 @@ export interface components {
          */
         Filter: "nearest" | "bilinear" | "catmull-rom" | "mitchell" | "lanczos3" | "area";
         /** @enum {string} */
-        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "sphere_form" | "sphere_shape" | "sphere_unsaid" | "sphere_enlarged" | "sphere_gone" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown" | "over_level";
+        FindingCode: "bars" | "off_edge" | "double_boxed" | "distorted" | "enlarged" | "enlarged_one_way" | "odd_size" | "mostly_lost" | "sideways" | "near_published" | "subject_cut" | "subject_tight" | "no_subject" | "squeeze_missing" | "squeeze_twice" | "projection" | "sphere_form" | "sphere_shape" | "sphere_cut" | "sphere_unsaid" | "sphere_enlarged" | "sphere_gone" | "detour" | "rate_mixed" | "interlaced" | "scan_unknown" | "range" | "range_unknown" | "over_level";
         /** @description A value in the data of a finding. */
         FindingData: components["schemas"]["ExactNumber"] | components["schemas"]["AxesResult"] | number | number[] | string;
         /** @description The numbers of a finding by their names, as fine as they are shown. */
@@ -3224,6 +3224,8 @@ export interface components {
             steps: components["schemas"]["HistoryStep"][];
             /** @description Whether there are older ones; ask again with `before`. */
             more: boolean;
+            /** @description Who has made steps of it, by name; ask for those of one with `by`. */
+            people: string[];
             /** @description The most steps that are kept of a history; older ones go. */
             most_steps: number;
             /**
@@ -8595,6 +8597,8 @@ export interface operations {
             query?: {
                 /** @description Only steps with a smaller number */
                 before?: number;
+                /** @description Only steps of this person */
+                by?: string;
             };
             header?: never;
             path: {

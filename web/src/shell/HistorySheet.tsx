@@ -1,4 +1,4 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { api, settled } from "../api/client";
@@ -12,28 +12,31 @@ import { useHistory } from "../writes/useHistory";
 /** Every step of a project, readable, each a place to go to. */
 export function HistorySheet({ project, onHide }: { project: number; onHide: () => void }) {
   const { head, undo, redo, go } = useHistory(project);
+  const [by, setBy] = useState("");
   const { data, hasNextPage, fetchNextPage, error } = useInfiniteQuery({
-    queryKey: [...projectKey(project), "history", head?.at],
+    queryKey: [...projectKey(project), "history", head?.at, by],
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam, signal }) =>
       settled(
         api.GET("/api/v1/projects/{project}/history", {
           signal,
-          params: { path: { project }, query: pageParam === undefined ? {} : { before: pageParam } },
+          params: {
+            path: { project },
+            query: { ...(pageParam !== undefined && { before: pageParam }), ...(by && { by }) },
+          },
         }),
       ),
     getNextPageParam: (last) => (last.more ? last.steps.at(-1)?.id : undefined),
+    placeholderData: keepPreviousData,
   });
   useCommands("dialog", { undo, redo });
-  const [by, setBy] = useState("");
-  const all = data?.pages.flatMap((page) => page.steps) ?? [];
-  const people = [...new Set(all.flatMap(({ made_by }) => made_by ?? []))].sort();
-  const steps = by ? all.filter(({ made_by }) => made_by === by) : all;
+  const steps = data?.pages.flatMap((page) => page.steps) ?? [];
   const bounds = data?.pages[0];
+  const people = bounds?.people ?? [];
   const at = head?.at;
   const redone = new Set<number>();
   // What lies ahead on the line is what redo would carry out.
-  for (const step of all) if (step.on_line && at !== undefined && step.id > at) redone.add(step.id);
+  for (const step of steps) if (step.on_line && at !== undefined && step.id > at) redone.add(step.id);
   return (
     <Modal show onHide={onHide} aria-labelledby="history-title" size="lg" scrollable>
       <Modal.Header closeButton>

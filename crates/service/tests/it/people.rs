@@ -261,6 +261,9 @@ async fn history_says_who_and_each_undoes_their_own() {
     let history = ask(&server, &ben, Method::GET, "/projects/1/history", &Value::Null).await.ok();
     let by: Vec<_> = history["steps"].as_array().expect("steps").iter().take(3).map(|step| &step["made_by"]).collect();
     assert_eq!(by, ["Ada", "Ben", "Ada"]);
+    assert_eq!(history["people"], json!(["Ada", "Ben"]));
+    let hers = ask(&server, &ben, Method::GET, "/projects/1/history?by=Ada", &Value::Null).await.ok();
+    assert!(hers["steps"].as_array().is_some_and(|steps| steps.len() == 2), "{hers}");
 }
 
 /// The events of a stream until some text has come.

@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use ratiomet_core::project::{Choice, Edit, FrameId, Pair, Project, ProjectId, SourceId};
-use ratiomet_store::Store;
+use ratiomet_store::{Store, Which};
 
 use crate::support::{
     Scratch, add_source, begin, edit, is_stale, masked, names, own, redo, rename, replace, source, tape, undo,
@@ -52,7 +52,7 @@ fn a_change_after_an_undo_leaves_the_old_branch_in_reach() {
     add_source(&store, project, tape("C"));
     assert_eq!(names(&store, project), ["A", "C"]);
 
-    let steps = store.steps(project, None).expect("steps");
+    let steps = store.steps(project, Which::default()).expect("steps");
     let on_line: Vec<_> = steps.steps.iter().map(|step| (step.label.as_str(), step.on_line)).collect();
     assert_eq!(on_line, [("Add C", true), ("Add B", false), ("Add A", true), ("The beginning", true)]);
     store.go(project, steps.at, left).expect("gone");
@@ -86,9 +86,11 @@ fn a_long_history_is_listed_in_parts() {
     for version in 1..=520 {
         replace(&store, project, id, version, tape(&format!("A{version}"))).expect("replaced");
     }
-    let newest = store.steps(project, None).expect("steps");
+    let newest = store.steps(project, Which::default()).expect("steps");
     assert_eq!((newest.steps.len(), newest.more), (500, true));
-    let rest = store.steps(project, newest.steps.last().map(|step| step.id)).expect("steps");
+    let rest = store
+        .steps(project, Which { before: newest.steps.last().map(|step| step.id), ..Which::default() })
+        .expect("steps");
     assert_eq!((rest.steps.len(), rest.more), (22, false));
     assert_eq!(rest.steps[21].label, "The beginning");
     assert!(rest.steps[..21].iter().all(|step| step.changes == 1 && step.on_line));

@@ -4,7 +4,7 @@ use diesel::connection::SimpleConnection;
 use diesel::{Connection, SqliteConnection};
 use ratiomet_core::Method;
 use ratiomet_core::project::{Judgement, ProjectId, SourceId};
-use ratiomet_store::{Store, Subject};
+use ratiomet_store::{Store, Subject, Which};
 
 use crate::support::{Scratch, names, undo};
 
@@ -94,7 +94,7 @@ fn every_demo_that_was_shipped_opens_with_everything_in_it() {
         assert!(project.choices().any(|(_, choice)| choice.own.is_some()), "{day}");
         if !first_version {
             // A branch is there to go back to, the house has kept its frame.
-            let steps = store.steps(contents.id, None).expect(day).steps;
+            let steps = store.steps(contents.id, Which::default()).expect(day).steps;
             assert!(steps.iter().any(|step| !step.on_line), "{day}");
             undo(&store, contents.id);
             let house = store.house().expect(day).house;

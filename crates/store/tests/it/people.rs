@@ -5,7 +5,7 @@ use std::sync::{Arc, Mutex};
 
 use proptest::prelude::*;
 use ratiomet_core::project::{Pair, ProjectId, SourceId};
-use ratiomet_store::{InTheWay, Store, StoreError};
+use ratiomet_store::{InTheWay, Step, Store, StoreError, Which};
 
 use crate::support::{
     Scratch, add_frame, add_source, begin, choose, masked, names, own, redo, replace, source, tape, undo,
@@ -38,11 +38,16 @@ fn each_takes_back_their_own_newest_change_and_nobody_elses() {
     rename_source(&ben, project, b, "B by Ben");
     undo(&ada, project);
     assert_eq!(names(&ada, project), ["A", "B by Ben"]);
-    let steps = ada.steps(project, None).expect("steps").steps;
+    let steps = ada.steps(project, Which::default()).expect("steps").steps;
     let said: Vec<_> = steps.iter().take(2).map(|step| (step.label.as_str(), step.made_by.as_deref())).collect();
     assert_eq!(said[0], ("Undo: Name A by Ada on A", Some("Ada")));
     assert_eq!(said[1].1, Some("Ben"));
     assert_eq!(steps[0].takes_back, Some(steps[2].id));
+    let of = |name: &str| ada.steps(project, Which { by: Some(name.to_owned()), ..Which::default() }).expect("steps");
+    assert_eq!(of("Ada").people, ["Ada", "Ben"], "whoever is asked for");
+    let ids = |steps: &[Step]| steps.iter().map(|step| step.id).collect::<Vec<_>>();
+    assert_eq!((ids(&of("Ada").steps), ids(&of("Ben").steps)), (vec![steps[0].id, steps[2].id], vec![steps[1].id]));
+    assert!(of("Cleo").steps.is_empty());
     // Nothing more of hers but what nobody has signed, and that he has signed over for one of them.
     redo(&ada, project);
     assert_eq!(names(&ada, project), ["A by Ada", "B by Ben"]);

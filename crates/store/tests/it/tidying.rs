@@ -7,7 +7,7 @@ use std::sync::atomic::{AtomicI64, Ordering};
 use diesel::RunQueryDsl;
 use diesel::sql_types::BigInt;
 use ratiomet_core::project::{Edit, ProjectId};
-use ratiomet_store::{DAYS, MOST_STEPS, Store, Tidied};
+use ratiomet_store::{DAYS, MOST_STEPS, Store, Tidied, Which};
 
 use crate::support::{Scratch, add_source, begin, edit, is_unknown, names, redo, replace, tape, undo};
 
@@ -22,7 +22,7 @@ fn wait(time: &AtomicI64, days: i64) {
 }
 
 fn labels(store: &Store, project: ProjectId) -> Vec<String> {
-    store.steps(project, None).expect("steps").steps.into_iter().map(|step| step.label).collect()
+    store.steps(project, Which::default()).expect("steps").steps.into_iter().map(|step| step.label).collect()
 }
 
 #[derive(diesel::QueryableByName)]
@@ -191,7 +191,7 @@ fn a_history_that_is_too_long_loses_its_beginning() {
     let store = scratch.open_at(&time);
     // The beginning, the source, and with the first of the many its branch.
     assert_eq!(usize::try_from(rows(&scratch, "steps")).expect("a count"), MOST_STEPS + 1, "the house has one too");
-    let steps = store.steps(project, None).expect("steps");
+    let steps = store.steps(project, Which::default()).expect("steps");
     assert_eq!(steps.at.number(), i32::try_from(99 + extra).expect("small"));
     assert_eq!(names(&store, project), ["A"]);
     for _ in 0..30 {

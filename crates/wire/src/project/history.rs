@@ -81,6 +81,8 @@ pub struct History {
     pub steps: Vec<HistoryStep>,
     /// Whether there are older ones; ask again with `before`.
     pub more: bool,
+    /// Who has made steps of it, by name; ask for those of one with `by`.
+    pub people: Vec<String>,
     /// The most steps that are kept of a history; older ones go.
     pub most_steps: usize,
     /// For how many days a branch is kept after it was left.

@@ -1,8 +1,8 @@
 //! The history of a project, and that of the house.
 
 use axum::extract::State;
-use ratiomet_core::project::{ProjectId, StepId};
-use ratiomet_store::{DAYS, Head, InTheWay, MOST_STEPS, Step, Steps, StoreError, Undo};
+use ratiomet_core::project::{Name, ProjectId, StepId};
+use ratiomet_store::{DAYS, Head, InTheWay, MOST_STEPS, Step, Steps, StoreError, Undo, Which};
 use ratiomet_wire::describe::record;
 use ratiomet_wire::names::{GoValues, TakeBackValues};
 use ratiomet_wire::problem::Problem;
@@ -44,6 +44,7 @@ pub fn head(head: Head) -> HistoryHead {
 /// Which steps are asked for.
 struct Older {
     before: Option<StepId>,
+    by: Option<Name>,
 }
 
 record!(
@@ -51,8 +52,10 @@ record!(
     "OlderSteps", "queries" for Older {
         /// Only steps with a smaller number.
         before: Option<StepId> = Default("null"), |older| older.before;
+        /// Only steps of this person.
+        by: Option<Name> = Default("null"), |older| older.by.clone();
     }
-    |before| Ok(Older { before })
+    |before, by| Ok(Older { before, by })
 );
 
 /// Read the history of a project, the newest step first
@@ -63,6 +66,7 @@ record!(
     params(
         ("project" = i32, Path, description = "The project's number"),
         ("before" = Option<i32>, Query, description = "Only steps with a smaller number"),
+        ("by" = Option<String>, Query, description = "Only steps of this person"),
     ),
     responses(
         (status = 200, body = History),
@@ -73,7 +77,7 @@ record!(
 async fn history(
     State(app): State<App>,
     Numbers(project): Numbers<i32>,
-    Query(Older { before }): Query<Older>,
+    Query(Older { before, by }): Query<Older>,
 ) -> Result<Reply, Refusal> {
     let step = |step: Step| HistoryStep {
         id: step.id.number(),
@@ -86,9 +90,10 @@ async fn history(
         on_line: step.on_line,
     };
     app.run(move |store| {
-        let Steps { at, steps, more } = store.steps(ProjectId::new(project), before)?;
+        let which = Which { before, by: by.map(|name| name.as_str().to_owned()) };
+        let Steps { at, steps, more, people } = store.steps(ProjectId::new(project), which)?;
         let steps = steps.into_iter().map(step).collect();
-        Ok(Reply::json(&History { at: at.number(), steps, more, most_steps: MOST_STEPS, branch_days: DAYS }))
+        Ok(Reply::json(&History { at: at.number(), steps, more, people, most_steps: MOST_STEPS, branch_days: DAYS }))
     })
     .await
 }
