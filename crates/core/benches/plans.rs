@@ -1,7 +1,8 @@
 //! How many plans a second one core works out, beside the same geometry in num-rational's
 //! `BigRational`, the general-purpose crate for exact fractions.
 //!
-//! And how many recipes, plans in whole pixels.
+//! How many a second there would be if a plan were nothing but the operations on fractions in it, which is where exactness
+//! has its floor; and how many recipes, plans in whole pixels.
 //!
 //! Run with `cargo bench --package ratiomet-core`.
 
@@ -121,6 +122,28 @@ fn plans(criterion: &mut Criterion) {
         bencher.iter(|| {
             for Work { inputs, .. } in &work {
                 black_box(reference::plan(inputs));
+            }
+        });
+    });
+    // Counted over this very work: sums, products, quotients and comparisons of a plan.
+    let short = [Exact::whole(3840), Exact::fraction(47, 20), Exact::whole(2160), Exact::fraction(12, 11)];
+    group.bench_function("the operations of as many plans alone", |bencher| {
+        bencher.iter(|| {
+            for _ in &work {
+                let short = black_box(&short);
+                let pair = |at: usize| (&short[at % 4], &short[(at + 1) % 4]);
+                for (one, other) in (0..32).map(pair) {
+                    black_box(one + other);
+                }
+                for (one, other) in (0..30).map(pair) {
+                    black_box(one * other);
+                }
+                for (one, other) in (0..40).map(pair) {
+                    black_box(one / other);
+                }
+                for (one, other) in (0..22).map(pair) {
+                    black_box(one < other);
+                }
             }
         });
     });

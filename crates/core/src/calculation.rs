@@ -133,7 +133,7 @@ impl Calculation {
             }
             Self::Subject(source, subject, frame, framing, room) => {
                 let around = Around::of(&source, &frame, &framing, &subject, &room);
-                let findings = checks::of(&around.plan, &source, &frame, &around.framing, &Tolerance::default());
+                let findings = checks::of(&around.plan, &frame, &around.framing, &Tolerance::default());
                 Answer::Subject(Box::new(around), findings)
             }
             Self::Common(source, frames) => Answer::Common(Box::new(Common::of(&source, &frames))),

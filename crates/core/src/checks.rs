@@ -1,8 +1,9 @@
 //! What there is to say about a plan: the rules that find it.
 
 use crate::finding::Finding;
-use crate::space::{Axes, Axis, Factor};
-use crate::{DeliveryFrame, Exact, Framing, Method, Plan, Severity, Source, Tolerance, placement, published};
+use crate::placement::{self, Placement};
+use crate::space::{Axes, Axis, Factor, Size};
+use crate::{DeliveryFrame, Exact, Framing, Method, Plan, Severity, Source, Tolerance, published};
 
 /// Below this kept part most of the picture is lost.
 const MOSTLY: Exact = Exact::fraction(2, 5);
@@ -27,7 +28,7 @@ impl Checked {
     /// The same with a tolerance of one's own.
     pub fn within(source: &Source, frame: &DeliveryFrame, framing: &Framing, tolerance: &Tolerance) -> Self {
         let plan = Plan::of(source, frame, framing);
-        Self { findings: of(&plan, source, frame, framing, tolerance), plan }
+        Self { findings: of(&plan, frame, framing, tolerance), plan }
     }
 
     /// Whether nothing has to stop and nothing needs a look.
@@ -37,13 +38,7 @@ impl Checked {
 }
 
 /// Everything that there is to say about the plan of a source in a frame under a framing.
-pub fn of(
-    plan: &Plan,
-    source: &Source,
-    frame: &DeliveryFrame,
-    framing: &Framing,
-    tolerance: &Tolerance,
-) -> Vec<Finding> {
+pub fn of(plan: &Plan, frame: &DeliveryFrame, framing: &Framing, tolerance: &Tolerance) -> Vec<Finding> {
     let area = plan.picture_area.rect().size;
     let short = |axis| plan.image.size.along(axis) < area.along(axis);
     let mut found = Vec::new();
@@ -53,10 +48,10 @@ pub fn of(
         found.push(Finding::Bars { each_side: Axes::each(bar), by_hand: false });
     }
 
-    let shift = framing.shift();
-    let past = |axis| shift.of(axis).abs() > *plan.travel.of(axis);
+    let past = |axis| framing.shift_along(axis).abs() > *plan.travel.of(axis);
     if past(Axis::X) || past(Axis::Y) {
-        let beyond = |axis| if past(axis) { shift.of(axis).abs() - plan.travel.of(axis) } else { Exact::ZERO };
+        let beyond =
+            |axis| if past(axis) { framing.shift_along(axis).abs() - plan.travel.of(axis) } else { Exact::ZERO };
         found.push(Finding::OffEdge { beyond: Axes::each(beyond), travel: plan.travel.clone() });
     }
 
@@ -84,16 +79,18 @@ pub fn of(
     }
 
     if plan.kept.is_positive() && plan.kept < MOSTLY {
-        let filled = placement::match_of(source, frame, &Framing::of(Method::Fill));
-        found.push(Finding::MostlyLost { kept: plan.kept.clone(), by_ratio: filled });
+        let filled = Placement::of(&plan.upright, frame, &Framing::of(Method::Fill));
+        let by_ratio = placement::match_with(&filled.size, &area);
+        found.push(Finding::MostlyLost { kept: plan.kept.clone(), by_ratio });
     }
 
     let seen_as = plan.upright.width.cmp(&plan.upright.height);
     let frame_as = frame.ratio().cmp(&Exact::ONE);
     if seen_as.is_ne() && frame_as == seen_as.reverse() {
-        let turned = placement::match_of(&source.turned_further(), frame, framing);
+        let on_its_side = Size::new(plan.upright.height.clone(), plan.upright.width.clone());
+        let turned = placement::match_with(&Placement::of(&on_its_side, frame, framing).size, &area);
         if turned >= SUITS {
-            let now = placement::match_of(source, frame, framing);
+            let now = placement::match_with(&plan.image.size, &area);
             if turned >= &now * Exact::whole(2) {
                 found.push(Finding::Sideways { now, turned });
             }

@@ -80,7 +80,7 @@ impl Sizes {
         let lines = frame.lines();
         let (across, down) = (&lines.width / &picture.width, &lines.height / &picture.height);
         let (fit, fill) = if across < down { (across, down) } else { (down, across) };
-        let over = |size: &Exact| Axes::each(|axis| (units.of(axis) / size).reduced());
+        let over = |size: &Exact| Axes::each(|axis| units.of(axis) / size);
         Self { over_fit: over(&fit), over_fill: over(&fill) }
     }
 }
@@ -96,7 +96,7 @@ impl Typed {
         let (raster, lines) = (frame.raster().size(), frame.lines());
         // The stored pixels, taken as square and fitted.
         let naive = (&lines.width / &stored.width).min(&lines.height / &stored.height);
-        let taken = |axis| (picture.along(axis) * units.of(axis) / (stored.along(axis) * &naive)).reduced();
+        let taken = |axis| picture.along(axis) * units.of(axis) / (stored.along(axis) * &naive);
         Self {
             sizes: Sizes::of(picture, frame, units),
             uncorrected: Axes::each(taken),

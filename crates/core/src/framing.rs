@@ -2,7 +2,7 @@
 
 use crate::bounded::bounded;
 use crate::fraction::Sign;
-use crate::space::{Axes, Delivery};
+use crate::space::{Axes, Axis, Delivery};
 use crate::{Exact, limits};
 
 /// The rule that sets the size of the picture before any zoom.
@@ -100,5 +100,13 @@ impl Framing {
     /// The displacement along both axes.
     pub(crate) fn shift(&self) -> Axes<Delivery> {
         Axes::new(self.shift_x.value().clone(), self.shift_y.value().clone())
+    }
+
+    /// The displacement along one axis, in delivery pixels.
+    pub(crate) const fn shift_along(&self, axis: Axis) -> &Exact {
+        match axis {
+            Axis::X => self.shift_x.value(),
+            Axis::Y => self.shift_y.value(),
+        }
     }
 }

@@ -1,7 +1,7 @@
 //! [`Placement`]: how large a picture becomes in a frame.
 
 use crate::space::{Axes, Axis, Delivery, Factor, Lines, Size, Upright};
-use crate::{DeliveryFrame, Exact, Framing, Method, Source};
+use crate::{DeliveryFrame, Exact, Framing, Method};
 
 /// The size of a picture in a frame before it is moved, and the scale that led to it.
 pub(crate) struct Placement {
@@ -15,33 +15,27 @@ impl Placement {
     pub fn of(upright: &Size<Upright>, frame: &DeliveryFrame, framing: &Framing) -> Self {
         let units = units(upright, &frame.picture_lines(), framing);
         let size = Size::new(
-            (&upright.width * &units.x / frame.pixel_aspect().value()).reduced(),
-            (&upright.height * &units.y).reduced(),
+            (&upright.width * &units.x / frame.pixel_aspect().value()).kept_short(),
+            (&upright.height * &units.y).kept_short(),
         );
         Self { units, size }
     }
-
-    /// How well picture and picture area match when centred: kept times covered.
-    pub fn match_with(&self, area: &Size<Delivery>) -> Exact {
-        let along = |axis| {
-            let (image, area) = (self.size.along(axis), area.along(axis));
-            if image < area { image / area } else { area / image }
-        };
-        (along(Axis::X) * along(Axis::Y)).reduced()
-    }
 }
 
-/// How well a source's picture and the area of a frame match when centred: kept times covered.
-pub(crate) fn match_of(source: &Source, frame: &DeliveryFrame, framing: &Framing) -> Exact {
-    let area = frame.picture_area().rect().size;
-    Placement::of(&source.upright(), frame, framing).match_with(&area)
+/// How well an image of this size and an area match when centred: kept times covered.
+pub(crate) fn match_with(image: &Size<Delivery>, area: &Size<Delivery>) -> Exact {
+    let along = |axis| {
+        let (image, area) = (image.along(axis), area.along(axis));
+        if image < area { image / area } else { area / image }
+    };
+    along(Axis::X) * along(Axis::Y)
 }
 
 /// Delivery lines per upright unit on each axis, zoom included.
 fn units(upright: &Size<Upright>, area: &Size<Lines>, framing: &Framing) -> Axes<Factor> {
     let across = || &area.width / &upright.width;
     let down = || &area.height / &upright.height;
-    let same = |unit: Exact| (unit * framing.zoom.value()).reduced();
+    let same = |unit: Exact| (unit * framing.zoom.value()).kept_short();
     let unit = match framing.method {
         Method::Stretch => return Axes::new(same(across()), same(down())),
         Method::Fit => across().min(down()),

@@ -62,18 +62,17 @@ impl Plan {
         let picture_area = frame.picture_area();
         let area = picture_area.rect();
         let placement = Placement::of(&upright, frame, framing);
-        let shift = framing.shift();
 
-        let corner = |axis| area.centre(axis) + shift.of(axis) - placement.size.along(axis).half();
-        let image = Rect::new(corner(Axis::X).reduced(), corner(Axis::Y).reduced(), placement.size.clone());
+        let corner = |axis| area.centre(axis) + framing.shift_along(axis) - placement.size.along(axis).half();
+        let image = Rect::new(corner(Axis::X).kept_short(), corner(Axis::Y).kept_short(), placement.size.clone());
         let stored = source.turned_active();
-        let scale = Axes::each(|axis| (image.size.along(axis) / stored.along(axis)).reduced());
+        let scale = Axes::each(|axis| image.size.along(axis) / stored.along(axis));
         let bars = bars(&image, &area);
         let visible = image.intersection(&area);
         let window = visible.as_ref().map(|visible| window(source, &image, visible));
-        let seen = visible.map_or(Exact::ZERO, |visible| visible.size.area().reduced());
-        let kept = (&seen / image.size.area()).reduced();
-        let covered = (&seen / area.size.area()).reduced();
+        let seen = visible.map_or(Exact::ZERO, |visible| visible.size.area());
+        let kept = &seen / image.size.area();
+        let covered = &seen / area.size.area();
         let distortion = if placement.units.x == placement.units.y {
             Exact::ZERO
         } else {
@@ -121,7 +120,7 @@ fn window(source: &Source, image: &Rect<Delivery>, visible: &Rect<Delivery>) -> 
     let share = |axis: Axis| {
         let whole = image.size.along(axis);
         let start = (visible.start(axis) - image.start(axis)) / whole;
-        (start.reduced(), (visible.size.along(axis) / whole).reduced())
+        (start, visible.size.along(axis) / whole)
     };
     // The stored axes as they ran before the clockwise turn.
     let along = |axis: Axis| {

@@ -53,17 +53,6 @@ impl Rotation {
         matches!(self, Self::Quarter | Self::ThreeQuarters)
     }
 
-    /// The turn a quarter further.
-    #[must_use]
-    pub const fn further(self) -> Self {
-        match self {
-            Self::None => Self::Quarter,
-            Self::Quarter => Self::Half,
-            Self::Half => Self::ThreeQuarters,
-            Self::ThreeQuarters => Self::None,
-        }
-    }
-
     /// The stored axis that runs along an axis of the upright picture: after a quarter turn clockwise
     /// the stored bottom lies left, and the stored left on top.
     ///

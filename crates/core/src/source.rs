@@ -156,7 +156,7 @@ impl Source {
     }
 
     fn seen(&self, stored: Size<Stored>) -> Size<Upright> {
-        let width = (stored.width * self.pixel_aspect.value() * self.squeeze.value()).reduced();
+        let width = (stored.width * self.pixel_aspect.value() * self.squeeze.value()).kept_short();
         Size::new(width, stored.height)
     }
 
@@ -170,10 +170,5 @@ impl Source {
         let stored = self.rotation.stored_along(upright);
         let (before, after) = self.insets.along(stored.axis);
         if stored.backwards { after } else { before }
-    }
-
-    /// The same footage, turned a quarter further.
-    pub(crate) fn turned_further(&self) -> Self {
-        Self { rotation: self.rotation.further(), ..self.clone() }
     }
 }

@@ -222,7 +222,8 @@ impl<S> Rect<S> {
     /// What both rectangles hold; `None` when that has no area.
     pub fn intersection(&self, other: &Self) -> Option<Self> {
         let span = |axis| {
-            let start = self.start(axis).clone().max(other.start(axis).clone());
+            let (one, two) = (self.start(axis), other.start(axis));
+            let start = if two > one { two } else { one }.clone();
             let length = self.end(axis).min(other.end(axis)) - &start;
             length.is_positive().then_some((start, length))
         };

@@ -3,6 +3,8 @@
 mod arithmetic;
 mod text;
 
+use std::num::NonZeroI64;
+
 use num_bigint::BigInt;
 use num_integer::Integer;
 use num_rational::BigRational;
@@ -30,8 +32,8 @@ pub struct Exact(Repr);
 #[derive(Clone)]
 enum Repr {
     /// `numerator` is above `i64::MIN` and `denominator` above 0, so that a sum of two products
-    /// stays within `i128`.
-    Small { numerator: i64, denominator: i64 },
+    /// stays within `i128`. That it is not 0 keeps the value within two words.
+    Small { numerator: i64, denominator: NonZeroI64 },
     /// In lowest terms, and too long for `Small`.
     Long(Box<BigRational>),
 }
@@ -42,8 +44,10 @@ impl Exact {
     /// One whole.
     pub const ONE: Self = Self::small(1, 1);
 
+    /// The denominator is above 0.
+    #[inline]
     const fn small(numerator: i64, denominator: i64) -> Self {
-        Self(Repr::Small { numerator, denominator })
+        Self(Repr::Small { numerator, denominator: NonZeroI64::new(denominator).expect("above 0") })
     }
 
     /// A whole number.
@@ -98,7 +102,7 @@ impl Exact {
     fn to_long(&self) -> BigRational {
         match &self.0 {
             Repr::Small { numerator, denominator } => {
-                BigRational::new(BigInt::from(*numerator), BigInt::from(*denominator))
+                BigRational::new(BigInt::from(*numerator), BigInt::from(denominator.get()))
             }
             Repr::Long(value) => (**value).clone(),
         }
@@ -109,18 +113,33 @@ impl Exact {
     #[inline]
     pub fn reduced(self) -> Self {
         match self.0 {
-            Repr::Small { numerator, denominator } if denominator != 1 => {
-                let shared = gcd64(numerator, denominator);
-                Self::small(numerator / shared, denominator / shared)
+            Repr::Small { numerator, denominator } if denominator.get() != 1 => {
+                let shared = gcd64(numerator, denominator.get());
+                Self::small(numerator / shared, denominator.get() / shared)
             }
-            _ => self,
+            own => Self(own),
+        }
+    }
+
+    /// The same value, its shared divisors taken out where it has grown so long that the next steps would leave one word.
+    #[must_use]
+    #[inline]
+    pub(crate) fn kept_short(self) -> Self {
+        const LONG: u32 = 20;
+        match self.0 {
+            Repr::Small { numerator, denominator }
+                if (numerator.unsigned_abs() | denominator.get().unsigned_abs()) >> LONG != 0 =>
+            {
+                self.reduced()
+            }
+            own => Self(own),
         }
     }
 
     /// The largest whole number not above the value, as far as an `i128` goes.
     fn floor(&self) -> i128 {
         match &self.0 {
-            Repr::Small { numerator, denominator } => i128::from(numerator.div_euclid(*denominator)),
+            Repr::Small { numerator, denominator } => i128::from(numerator.div_euclid(denominator.get())),
             Repr::Long(value) => {
                 value.floor().to_integer().to_i128().unwrap_or(if value.is_negative() { i128::MIN } else { i128::MAX })
             }
@@ -146,10 +165,10 @@ impl Exact {
     /// Numerator and denominator in lowest terms, where both are short.
     pub fn short_terms(&self) -> Option<(i64, i64)> {
         match self.0 {
-            Repr::Small { numerator, denominator: 1 } => Some((numerator, 1)),
+            Repr::Small { numerator, denominator } if denominator.get() == 1 => Some((numerator, 1)),
             Repr::Small { numerator, denominator } => {
-                let shared = gcd64(numerator, denominator);
-                Some((numerator / shared, denominator / shared))
+                let shared = gcd64(numerator, denominator.get());
+                Some((numerator / shared, denominator.get() / shared))
             }
             Repr::Long(_) => None,
         }
@@ -158,7 +177,7 @@ impl Exact {
     /// Numerator and denominator as they are kept, where both are short.
     pub const fn terms(&self) -> Option<(i64, i64)> {
         match self.0 {
-            Repr::Small { numerator, denominator } => Some((numerator, denominator)),
+            Repr::Small { numerator, denominator } => Some((numerator, denominator.get())),
             Repr::Long(_) => None,
         }
     }
@@ -211,8 +230,14 @@ impl Exact {
 
     /// Half of the value.
     #[must_use]
+    #[inline]
     pub fn half(&self) -> Self {
-        self / &Self::small(2, 1)
+        match self.0 {
+            Repr::Small { numerator, denominator } if numerator % 2 == 0 => {
+                Self(Repr::Small { numerator: numerator / 2, denominator })
+            }
+            _ => self / &Self::small(2, 1),
+        }
     }
 }
 

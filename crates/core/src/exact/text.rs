@@ -14,11 +14,11 @@ impl Exact {
     pub fn to_f64(&self) -> f64 {
         match &self.0 {
             Repr::Small { numerator, denominator }
-                if numerator.unsigned_abs() < EXACT_IN_F64 && denominator.unsigned_abs() < EXACT_IN_F64 =>
+                if numerator.unsigned_abs() < EXACT_IN_F64 && denominator.get().unsigned_abs() < EXACT_IN_F64 =>
             {
                 // OK because both are exact doubles, and one division rounds once.
                 #[expect(clippy::cast_precision_loss, reason = "both are below 2^53")]
-                let value = *numerator as f64 / *denominator as f64;
+                let value = *numerator as f64 / denominator.get() as f64;
                 value
             }
             _ => self.to_long().to_f64().unwrap_or(f64::INFINITY),
