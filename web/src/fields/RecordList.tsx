@@ -4,6 +4,7 @@ import { Table } from "react-bootstrap";
 import { useRoom } from "../drawing/useRoom";
 import type { Handlers } from "../keys/stack";
 import { useCommands } from "../keys/useCommands";
+import { usePrinting } from "../shell/usePrinting";
 
 interface Props<R> {
   label: string;
@@ -20,7 +21,7 @@ interface Props<R> {
   empty?: ReactNode | undefined;
 }
 
-/** A list of which only the visible rows are drawn; one row is at hand, several may be picked. */
+/** A list of which only the visible rows are drawn, on paper all; one row is at hand, several may be picked. */
 export function RecordList<R extends { id: number }>(props: Props<R>) {
   const { label, heads, columns, records, height, here, isPicked, onRowClick, commands, cells, empty } =
     props;
@@ -36,9 +37,11 @@ export function RecordList<R extends { id: number }>(props: Props<R>) {
   useEffect(() => {
     if (here >= 0) rows.scrollToIndex(here);
   }, [rows, here]);
-  const items = rows.getVirtualItems();
-  const before = items[0]?.start ?? 0;
-  const after = rows.getTotalSize() - (items.at(-1)?.end ?? 0);
+  const printing = usePrinting();
+  const seen = rows.getVirtualItems();
+  const items = printing ? [...records.keys()] : seen.map(({ index }) => index);
+  const before = printing ? 0 : (seen[0]?.start ?? 0);
+  const after = printing ? 0 : rows.getTotalSize() - (seen.at(-1)?.end ?? 0);
   const page = Math.max(1, Math.floor(room.height / height) - 2);
   const grid = useRef<HTMLTableElement>(null);
   const id = useId();
@@ -78,7 +81,7 @@ export function RecordList<R extends { id: number }>(props: Props<R>) {
         </thead>
         <tbody>
           {before > 0 && <Gap height={before} columns={columns} />}
-          {items.map(({ index }) => {
+          {items.map((index) => {
             const record = records[index];
             return (
               record && (

@@ -1,5 +1,6 @@
 //! What is kept for those who work is given back when nobody does.
 
+use std::sync::Arc;
 use std::time::Duration;
 
 use axum::extract::{Request, State};
@@ -18,13 +19,22 @@ pub async fn heard(State(asked): State<watch::Sender<()>>, request: Request, nex
     next.run(request).await
 }
 
-/// Whenever nobody has asked for so long, gives back what is kept, once.
-pub async fn keep_small(mut asked: watch::Receiver<()>, quiet: Duration, give_back: impl Fn()) {
+/// Whenever nobody has asked for so long, gives back what is kept, once: off the threads that take requests, for there
+/// may be much of it.
+pub async fn keep_small(
+    mut asked: watch::Receiver<()>,
+    quiet: Duration,
+    give_back: impl Fn() + Send + Sync + 'static,
+) {
+    let give_back = Arc::new(give_back);
     loop {
         let heard = match tokio::time::timeout(quiet, asked.changed()).await {
             Ok(heard) => heard,
             Err(_) => {
-                give_back();
+                let give_back = give_back.clone();
+                if let Err(error) = tokio::task::spawn_blocking(move || give_back()).await {
+                    tracing::error!("what is kept is not given back: {error}");
+                }
                 asked.changed().await
             }
         };
