@@ -4,6 +4,7 @@ import { Button } from "react-bootstrap";
 import { useLocation, useNavigate } from "react-router";
 import { boardQuery } from "../api/queries";
 import { keep, kept, thisWindow } from "../kept";
+import { tip } from "../tip";
 import { type Step, TOUR } from "./tour";
 
 const KEPT = "ratiomet.tour";
@@ -30,6 +31,7 @@ export function Tour() {
   const navigate = useNavigate();
   const { key } = useLocation();
   const [at, setAt] = useState(readAt);
+  const [aside, setAside] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: it may have begun before this screen was opened
   useEffect(() => setAt(readAt()), [key]);
   const step = at && TOUR[at.place];
@@ -51,7 +53,7 @@ export function Tour() {
   };
   const { place } = at;
   return (
-    <aside className="tour sheet" aria-label="Tour">
+    <aside className={`tour sheet ${aside ? "at-left" : ""}`} aria-label="Tour">
       <div className="sheet-head">
         <h2>{step.title}</h2>
         <small>
@@ -70,7 +72,16 @@ export function Tour() {
             Next
           </Button>
         )}
-        <Button size="sm" variant="plain" className="ms-auto" onClick={() => go(undefined)}>
+        <Button
+          size="sm"
+          variant="plain"
+          className="ms-auto"
+          onClick={() => setAside(!aside)}
+          {...tip("It covers what is below it: put it into the other corner")}
+        >
+          Move aside
+        </Button>
+        <Button size="sm" variant="plain" onClick={() => go(undefined)}>
           {place < TOUR.length - 1 ? "Leave tour" : "End tour"}
         </Button>
       </div>

@@ -158,6 +158,11 @@ async fn help_is_there_where_one_is_and_the_tour_leads_through_the_screens() {
     }
     browser.press("Back").await;
     browser.until("location.pathname === '/projects/1/footage'").await;
+    // Out of the way of what it covers, and back.
+    let left = "return document.querySelector('.tour').getBoundingClientRect().left";
+    let before = browser.run(left).await.as_f64();
+    browser.press("Move aside").await;
+    assert!(browser.run(left).await.as_f64() < before.map(|left| left / 2.0));
     browser.press("Leave tour").await;
     browser.until("document.querySelector('.tour') === null").await;
     browser.client.refresh().await.expect("a reload");
