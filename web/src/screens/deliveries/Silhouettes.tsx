@@ -1,3 +1,4 @@
+import type { CSSProperties } from "react";
 import type { Frame } from "../../api/client";
 import { around, placed, stretchAcross } from "../../drawing/box";
 import { pixelAspectOf } from "../../drawing/crossing";
@@ -36,7 +37,11 @@ export function Silhouettes({
   let x = Math.max(4, (room.width - used) / 2);
   return (
     <div className="drawing-box scroll" ref={ref} tabIndex={room.width > seen.width ? 0 : undefined}>
-      <svg className="drawing" style={{ minWidth: room.width }} viewBox={`0 0 ${room.width} ${room.height}`}>
+      <svg
+        className="drawing"
+        style={{ "--room": `${room.width}px` } as CSSProperties}
+        viewBox={`0 0 ${room.width} ${room.height}`}
+      >
         <title>The frames at one scale</title>
         <path className="d-measure quiet" d={`M0 ${room.height - FOOT}H${room.width}`} />
         {frames.map((frame, at) => {
