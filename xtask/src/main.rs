@@ -98,6 +98,7 @@ fn run_with(folder: &Path, program: &str, arguments: &[&str], set: &[(&str, &str
 }
 
 fn pages() -> Done {
+    setup::make()?;
     setup::node_packages(&web())?;
     run(&web(), "npx", &["vite", "build"])
 }
@@ -154,6 +155,7 @@ fn linting(arguments: &[&str]) -> Done {
 
 fn test() -> Done {
     run(&root(), "cargo", &["fmt", "--all", "--check"])?;
+    setup::make()?;
     setup::node_packages(&web())?;
     pages_checked()?;
     // What is fetched is fetched while the rest is compiled.
@@ -231,6 +233,7 @@ fn check_types() -> Done {
 }
 
 fn types() -> Done {
+    setup::make()?;
     setup::node_packages(&web())?;
     let printed = Command::new("cargo")
         .args(["run", "--quiet", "--package", "ratiomet", "--", "openapi"])

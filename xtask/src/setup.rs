@@ -28,6 +28,11 @@ pub fn node_packages(web: &Path) -> Done {
     }
 }
 
+/// What builds the libraries in C beside a compiler.
+pub fn make() -> Done {
+    if is_there("make") { Ok(()) } else { installed(&["make"], "make is missing; on Debian: apt-get install make") }
+}
+
 /// What tests run, how each says that it is there, and its package in Debian: Chromium, as it is without a window of its
 /// own, and its driver for the interface,
 /// writers and readers of media for headers, and recipes.
@@ -53,13 +58,18 @@ pub fn programs() -> Done {
     let packages: Vec<&str> = PROGRAMS.iter().map(|(_, _, package)| *package).chain(PARTS).collect();
     let missing =
         format!("the tests need programs that are missing; on Debian: apt-get install {}", packages.join(" "));
+    installed(&packages, &missing)
+}
+
+/// Installs packages of Debian, or says what is missing.
+fn installed(packages: &[&str], missing: &str) -> Done {
     if !is_there("apt-get") {
-        return Err(missing);
+        return Err(missing.to_owned());
     }
     let here = Path::new(".");
     let install = || {
         run(here, "apt-get", &["update"])?;
-        run(here, "apt-get", &[&["install", "--yes", "--no-install-recommends"], &packages[..]].concat())
+        run(here, "apt-get", &[&["install", "--yes", "--no-install-recommends"], packages].concat())
     };
     install().map_err(|error| format!("{error}; {missing}"))
 }

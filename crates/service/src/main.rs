@@ -26,6 +26,10 @@ mod whole_file;
 
 use std::process::ExitCode;
 
+/// Gives memory back to the system while nobody needs it, where that of the C library keeps it.
+#[global_allocator]
+static MEMORY: tikv_jemallocator::Jemalloc = tikv_jemallocator::Jemalloc;
+
 fn main() -> ExitCode {
     match cli::run() {
         Ok(code) => code,

@@ -11,8 +11,8 @@ use std::thread::ScopedJoinHandle;
 use crate::cadence::Intent;
 use crate::file::FileWeight;
 use crate::project::{
-    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Pictured, Point,
-    Project, SourceId,
+    Conversion, Deliverable, Footage, Found, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Pictured,
+    Point, Project, SourceId,
 };
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
@@ -204,20 +204,18 @@ impl<'a> Package<'a> {
         if package.count() <= MOST_KEPT {
             package.kept = Some(package.some(0..package.sources.len(), &go_on)?);
         }
-        let (mut stopped, mut open_stops, mut settled) = (false, 0, Vec::new());
-        let points = project.points_of(|take| {
-            for packaged in package.conversions() {
-                // Those that are kept were counted as they were worked out.
-                if package.kept.is_none() && !go_on() {
-                    stopped = true;
-                    break;
-                }
-                take(package.pair(&packaged), &packaged.conversion);
-                open_stops += packaged.stops().count();
-                settled.extend(packaged.settled());
+        let (mut open_stops, mut settled, mut found) = (0, Vec::new(), Vec::new());
+        for packaged in package.conversions() {
+            // Those that are kept were counted as they were worked out.
+            if package.kept.is_none() && !go_on() {
+                return None;
             }
-        });
-        (!stopped).then_some(Self { points, open_stops, settled, ..package })
+            found.extend(Found::of(package.pair(&packaged), &packaged.conversion).affected);
+            open_stops += packaged.stops().count();
+            settled.extend(packaged.settled());
+        }
+        let points = project.points_of(found);
+        Some(Self { points, open_stops, settled, ..package })
     }
 
     /// How many conversions there are: every one of the sources in every one of the frames.

@@ -34,6 +34,33 @@ pub struct Affected {
     pub accepted: Option<String>,
 }
 
+/// What a conversion has to do with the points of its project.
+#[derive(Clone, Debug)]
+pub struct Found {
+    /// Its findings that have a part in points.
+    pub affected: Vec<Affected>,
+    /// Whether it needs a look or must not go out, for something of its own.
+    pub is_flagged: bool,
+    /// Whether it loses most of the picture.
+    pub is_mostly_lost: bool,
+}
+
+impl Found {
+    /// That of a conversion.
+    pub fn of(pair: Pair, conversion: &Conversion) -> Self {
+        let accepted = |finding: &Finding| match conversion.judgement(finding) {
+            Judgement::Accepted(acceptance) => Some(acceptance.reason.as_str().to_owned()),
+            Judgement::Open | Judgement::Lapsed(_) => None,
+        };
+        let affected = |finding: &Finding| Affected { pair, finding: finding.clone(), accepted: accepted(finding) };
+        Self {
+            affected: conversion.findings.iter().filter(|finding| is_point(finding)).map(affected).collect(),
+            is_flagged: conversion.severity() > Some(Severity::Note),
+            is_mostly_lost: conversion.findings.iter().any(|finding| matches!(finding, Finding::MostlyLost { .. })),
+        }
+    }
+}
+
 /// One cause behind findings.
 #[derive(Clone, Debug)]
 pub struct Point {
@@ -93,28 +120,21 @@ impl Project {
     /// What stands open in the project, by its cause: the heaviest first, then what affects most. What was
     /// accepted everywhere comes last.
     pub fn points(&self) -> Vec<Point> {
-        self.points_of(|take| self.board().for_each(|(pair, conversion)| take(pair, &conversion)))
+        self.points_of(self.board().flat_map(|(pair, conversion)| Found::of(pair, &conversion).affected))
     }
 
-    /// The points of some of its conversions, which are told one after the other.
-    pub fn points_of(&self, tell: impl FnOnce(&mut dyn FnMut(Pair, &Conversion))) -> Vec<Point> {
+    /// The points behind what was found in conversions, which come in the order of the board.
+    pub fn points_of(&self, found: impl IntoIterator<Item = Affected>) -> Vec<Point> {
         let mut settled: BTreeMap<(usize, Cause), Vec<Affected>> = BTreeMap::new();
         // Findings of source and frame together: either may be what they have in common.
         let mut shared: BTreeMap<usize, Vec<Affected>> = BTreeMap::new();
-        tell(&mut |pair, conversion| {
-            for finding in conversion.findings.iter().filter(|finding| is_point(finding)) {
-                let accepted = match conversion.judgement(finding) {
-                    Judgement::Accepted(acceptance) => Some(acceptance.reason.as_str().to_owned()),
-                    Judgement::Open | Judgement::Lapsed(_) => None,
-                };
-                let code = place(finding);
-                let affected = Affected { pair, finding: finding.clone(), accepted };
-                match cause(finding, pair) {
-                    Some(cause) => settled.entry((code, cause)).or_default().push(affected),
-                    None => shared.entry(code).or_default().push(affected),
-                }
+        for affected in found {
+            let code = place(&affected.finding);
+            match cause(&affected.finding, affected.pair) {
+                Some(cause) => settled.entry((code, cause)).or_default().push(affected),
+                None => shared.entry(code).or_default().push(affected),
             }
-        });
+        }
         let mut points: Vec<Point> = Vec::new();
         for ((_, cause), affected) in settled {
             points.extend(self.point(cause, affected));

@@ -7,6 +7,7 @@ mod description;
 mod entrance;
 mod guard;
 mod live;
+mod points;
 mod quiet;
 mod refusal;
 mod reply;
@@ -45,6 +46,7 @@ use entrance::Entrance;
 use guard::Names;
 pub use guard::Public;
 use live::Live;
+use points::Points;
 use refusal::Refusal;
 use tls::Tls;
 
@@ -59,6 +61,7 @@ struct App {
     entrance: Arc<Entrance>,
     live: Arc<Live>,
     boards: Arc<Boards>,
+    points: Arc<Points>,
     /// Whether only this machine can call.
     is_local: bool,
 }
@@ -201,16 +204,19 @@ impl Site {
             stills,
             live: live.clone(),
             boards: Arc::default(),
+            points: Arc::default(),
             is_local: self.address.ip().is_loopback() && !self.entrance.is_guarded(),
             entrance: self.entrance,
         };
         tokio::spawn(keep_tidy(app.store.clone(), app.stills.clone()));
         tokio::spawn(keep_copies(app.store.path().to_owned(), copies));
         let (asked, hears) = watch::channel(());
-        let (stills, boards, store) = (app.stills.clone(), app.boards.clone(), app.store.clone());
+        let (stills, store) = (app.stills.clone(), app.store.clone());
+        let (boards, points) = (app.boards.clone(), app.points.clone());
         tokio::spawn(quiet::keep_small(hears, quiet::QUIET, move || {
             stills.forget();
             boards.forget();
+            points.forget();
             store.forget();
         }));
         let (handoffs, proofs) = (app.handoffs.clone(), app.proofs.clone());

@@ -21,11 +21,7 @@ pub async fn heard(State(asked): State<watch::Sender<()>>, request: Request, nex
 
 /// Whenever nobody has asked for so long, gives back what is kept, once: off the threads that take requests, for there
 /// may be much of it.
-pub async fn keep_small(
-    mut asked: watch::Receiver<()>,
-    quiet: Duration,
-    give_back: impl Fn() + Send + Sync + 'static,
-) {
+pub async fn keep_small(mut asked: watch::Receiver<()>, quiet: Duration, give_back: impl Fn() + Send + Sync + 'static) {
     let give_back = Arc::new(give_back);
     loop {
         let heard = match tokio::time::timeout(quiet, asked.changed()).await {

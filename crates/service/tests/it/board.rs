@@ -338,7 +338,8 @@ async fn on_paper_all_of_the_board_stands_and_paper_is_white() {
     let rows = "return [...document.querySelectorAll('.board-paper')].map((table) => [table.tHead.rows[0].cells.length, table.tBodies[0].rows.length])";
     assert_eq!(browser.run(rows).await, json!([[8, 1], [4, 1]]));
     // A list is whole on paper too, of which a screen draws what fits.
-    let clips: Vec<_> = (0..60).map(|number| json!({ "name": format!("Z{number}"), "geometry": { "raster": [1920, 1080] } })).collect();
+    let clips: Vec<_> =
+        (0..60).map(|number| json!({ "name": format!("Z{number}"), "geometry": { "raster": [1920, 1080] } })).collect();
     for clip in &clips {
         server.post("/projects/1/sources", clip).await.ok();
     }

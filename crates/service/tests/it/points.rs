@@ -50,6 +50,10 @@ async fn the_demo_has_few_points_each_with_a_cause_and_what_helps_makes_nothing_
                 mine.sum::<usize>() as u64
             };
             let now = points(&server).await;
+            // What is kept of before is what is worked out anew for a hand-off.
+            let handed = json!({ "formats": ["csv"] });
+            let preview = server.post("/projects/1/handoff/preview", &handed).await.ok();
+            assert_eq!(preview["points"], now["points"], "{}", remedy["words"]);
             assert!(
                 size(&before) - size(&now) >= solved.min(size(&before)) || key.starts_with("enlarged"),
                 "{}",

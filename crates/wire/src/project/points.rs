@@ -1,7 +1,6 @@
 //! The open points of a project, and what would help against one.
 
-use ratiomet_core::Severity;
-use ratiomet_core::project::{Cause, Conversion, Pair, Point, PointRemedy, Project};
+use ratiomet_core::project::{Cause, Found, Pair, Point, PointRemedy, Project};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -89,19 +88,16 @@ const fn numbers(pair: Pair) -> [i32; 2] {
     [pair.source.number(), pair.frame.number()]
 }
 
-impl From<&Project> for PointsResult {
-    fn from(project: &Project) -> Self {
-        let lost = |each: &Conversion| each.findings.iter().any(|found| found.code() == "mostly_lost");
-        let (mut conversions, mut flagged, mut mostly_lost) = (0, 0, 0);
-        let points = project.points_of(|take| {
-            for (pair, each) in project.board() {
-                conversions += 1;
-                flagged += usize::from(each.severity() > Some(Severity::Note));
-                mostly_lost += usize::from(lost(&each));
-                take(pair, &each);
-            }
-        });
-        Self { conversions, flagged, mostly_lost, points: points.iter().map(Into::into).collect() }
+impl PointsResult {
+    /// What stands open, by what was found in each conversion.
+    pub fn of<'a>(project: &Project, found: impl Iterator<Item = &'a Found> + Clone) -> Self {
+        let points = project.points_of(found.clone().flat_map(|found| found.affected.iter().cloned()));
+        Self {
+            conversions: found.clone().count(),
+            flagged: found.clone().filter(|found| found.is_flagged).count(),
+            mostly_lost: found.filter(|found| found.is_mostly_lost).count(),
+            points: points.iter().map(Into::into).collect(),
+        }
     }
 }
 

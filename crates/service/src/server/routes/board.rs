@@ -196,11 +196,8 @@ async fn points(
     Numbers(project): Numbers<i32>,
     TakesGzip(takes_gzip): TakesGzip,
 ) -> Result<Response, Refusal> {
-    app.run(move |store| {
-        let contents = store.contents(ProjectId::new(project))?;
-        Ok(streamed::resource(takes_gzip, PointsResult::from(&contents.project)))
-    })
-    .await
+    let points = app.points.clone();
+    app.run(move |store| Ok(streamed::resource(takes_gzip, points.of(&store.contents(ProjectId::new(project))?)))).await
 }
 
 /// Which point.
