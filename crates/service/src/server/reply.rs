@@ -34,8 +34,12 @@ impl Reply {
     /// # Panics
     /// Never: resources are plain data with text keys.
     pub fn json(resource: &impl Serialize) -> Self {
-        let body = serde_json::to_vec(resource).expect("plain data with text keys");
-        Self::new("application/json", body.into())
+        Self::written(serde_json::to_vec(resource).expect("plain data with text keys"))
+    }
+
+    /// A resource that has been written as JSON.
+    pub fn written(json: Vec<u8>) -> Self {
+        Self::new("application/json", json.into())
     }
 
     /// A text of another kind.

@@ -11,6 +11,8 @@ use serde::Serialize;
 use tokio::sync::mpsc;
 use tokio_stream::wrappers::ReceiverStream;
 
+use super::reply::Reply;
+
 /// How much is sent at a time, and how many times that may wait for whoever reads it.
 const CHUNK: usize = 1 << 16;
 const WAITING: usize = 8;
@@ -43,8 +45,33 @@ impl Write for Chunks {
     }
 }
 
-/// A resource that may be large.
+/// How much is written before anything is sent: less needs no thread of its own, for which it would wait in line.
+const SHORT: usize = 1 << 18;
+
+/// Takes what is short, and no more.
+#[derive(Default)]
+struct Short(Vec<u8>);
+
+impl Write for Short {
+    fn write(&mut self, part: &[u8]) -> io::Result<usize> {
+        if self.0.len() + part.len() > SHORT {
+            return Err(io::ErrorKind::FileTooLarge.into());
+        }
+        self.0.extend_from_slice(part);
+        Ok(part.len())
+    }
+
+    fn flush(&mut self) -> io::Result<()> {
+        Ok(())
+    }
+}
+
+/// A resource that may be large; a short one is written at once.
 pub fn resource(gzip: bool, resource: impl Serialize + Send + 'static) -> Response {
+    let mut short = Short::default();
+    if serde_json::to_writer(&mut short, &resource).is_ok() {
+        return Reply::written(short.0).packed(gzip).into_response();
+    }
     json(gzip, move |out| serde_json::to_writer(out, &resource).map_err(Into::into))
 }
 
@@ -84,7 +111,16 @@ mod tests {
     use flate2::read::GzDecoder;
     use http_body_util::BodyExt;
 
-    use super::json;
+    use super::{SHORT, json, resource};
+
+    #[tokio::test]
+    async fn a_resource_is_whole_whether_it_is_short_or_long() {
+        for length in [10, SHORT - 2, SHORT - 1, 3 * SHORT] {
+            let response = resource(false, "x".repeat(length));
+            let bytes = response.into_body().collect().await.expect("all of it").to_bytes();
+            assert_eq!(bytes.len(), length + 2);
+        }
+    }
 
     #[tokio::test]
     async fn what_is_written_arrives_plain_or_packed() {
