@@ -99,7 +99,7 @@ export function PictureTools({ pictures, seen, look, stills }: Props) {
           </Form.Select>
         )}
       </div>
-      {movie && (
+      {movie ? (
         <MovieFrame
           movie={movie}
           onClose={() => setMovie(undefined)}
@@ -108,8 +108,7 @@ export function PictureTools({ pictures, seen, look, stills }: Props) {
             void pictures.addFile(still, look);
           }}
         />
-      )}
-      {chosen && standing ? (
+      ) : chosen && standing ? (
         <>
           <div className="tool-row">
             <Form.Select
