@@ -11,13 +11,15 @@ export function useLook(project: number, sphere: Source, view: Source | undefine
   const { tell } = useNotices();
   const [look, setLook] = useState<Look>(view ? lookOf(view) : FIRST_LOOK);
   const stored = view && lookOf(view);
-  const before = useRef(stored);
-  useEffect(() => {
-    if (stored && !same(before.current, stored)) setLook(stored);
-    before.current = stored;
-  }, [stored]);
-
   const resting = useRef<{ timer: ReturnType<typeof setTimeout>; keep: () => void }>(undefined);
+  // What is stored counts when it has changed, or is another view's; not where keys have gone on meanwhile.
+  const before = useRef({ of: view?.id, stored });
+  useEffect(() => {
+    const isOther = before.current.of !== view?.id;
+    if (stored && !same(before.current.stored, stored) && (isOther || !resting.current)) setLook(stored);
+    before.current = { of: view?.id, stored };
+  }, [view?.id, stored]);
+
   const keep = (next: Look) => {
     clearTimeout(resting.current?.timer);
     resting.current = undefined;

@@ -25,10 +25,12 @@ export function useOnSphere(project: number, source: Source) {
   const [moved, setMoved] = useState<Standing>();
   const at = Math.min(chosen, list.length - 1);
   const stored = list[at];
-  // What is stored counts again when it has changed, by the hand itself or in another way.
+  const resting = useRef<{ timer: ReturnType<typeof setTimeout>; keep: () => void }>(undefined);
+  // What is stored counts again when it has changed, by the hand itself or in another way; not where keys have gone on
+  // meanwhile.
   const before = useRef(list);
   useEffect(() => {
-    if (!same(before.current, list)) setMoved(undefined);
+    if (!same(before.current, list) && !resting.current) setMoved(undefined);
     before.current = list;
   }, [list]);
   const standing: Standing | undefined =
@@ -36,7 +38,6 @@ export function useOnSphere(project: number, source: Source) {
 
   const keepAll = (on_sphere: OnSphere[]) =>
     edit({ edit: "set_sources", sources: [source.id], set: { on_sphere } });
-  const resting = useRef<{ timer: ReturnType<typeof setTimeout>; keep: () => void }>(undefined);
   const keep = (next: Standing) => {
     clearTimeout(resting.current?.timer);
     resting.current = undefined;
