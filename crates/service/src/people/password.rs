@@ -25,7 +25,7 @@ impl Password {
             return Err(format!("at most {LONGEST} bytes long"));
         }
         if is_guessed(text, name) {
-            return Err("harder to guess: no common password, name, row of keys or date, such as four unrelated words"
+            return Err("harder to guess, such as four unrelated words: no common password, name, row of keys or date"
                 .to_owned());
         }
         Ok(Self(text.to_owned()))
