@@ -15,6 +15,7 @@ pub mod calculation;
 pub mod chain;
 pub mod checks;
 pub mod common;
+pub mod cores;
 mod delivery;
 mod desqueeze;
 mod dial;

@@ -80,7 +80,7 @@ const HEADINGS: [&str; 48] = [
 /// A row for each conversion (RFC 4180, UTF-8, headings first). Units: pixels of the space that the
 /// heading names, percent where it says so, factors otherwise.
 pub(crate) fn conversions_csv(package: &Package, progress: Progress<'_>, out: &mut dyn Write) -> io::Result<()> {
-    table(out, &HEADINGS, told(progress, package.each(|packaged| row(package, packaged))))
+    package.each(|packaged| row(package, packaged), |rows| table(out, &HEADINGS, told(progress, rows)))
 }
 
 /// A table with headings (RFC 4180); no cell of it is one that a spreadsheet runs.
@@ -205,7 +205,7 @@ pub struct Everything<'a> {
 fn entries<S: serde::Serializer>(of: &(&Package, Progress<'_>), serializer: S) -> Result<S::Ok, S::Error> {
     let (package, progress) = *of;
     let raw = |packaged: &Packaged| to_raw_value(&entry(package, packaged)).expect("plain data with text keys");
-    serializer.collect_seq(told(progress, package.each(raw)))
+    package.each(raw, |all| serializer.collect_seq(told(progress, all)))
 }
 
 fn entry<'a>(package: &'a Package<'a>, packaged: &'a Packaged) -> Entry<'a> {

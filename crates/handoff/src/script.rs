@@ -353,8 +353,11 @@ pub(crate) fn list(package: &Package, progress: Progress<'_>, out: &mut dyn Writ
         let notes = plain(&notes(package, packaged).join("; "));
         [source, done, notes].map(|cell| ratiomet_exchange::list::neutral(&cell))
     };
-    for ([source, done, notes], outcome) in told(progress, package.each(row)).zip(outcomes(package)) {
-        list.write_record([outcome, source, done, notes])?;
-    }
+    package.each(row, |rows| {
+        for ([source, done, notes], outcome) in told(progress, rows).zip(outcomes(package)) {
+            list.write_record([outcome, source, done, notes])?;
+        }
+        io::Result::Ok(())
+    })?;
     list.flush()
 }

@@ -1,14 +1,14 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
 use std::borrow::Cow;
-use std::collections::{BTreeSet, HashMap};
+use std::collections::{BTreeSet, HashMap, VecDeque};
 use std::fmt;
 use std::ops::Range;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
-use std::thread::ScopedJoinHandle;
 
 use crate::cadence::Intent;
+use crate::cores;
 use crate::file::FileWeight;
 use crate::project::{
     Conversion, Deliverable, Footage, Found, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Pictured,
@@ -205,14 +205,24 @@ impl<'a> Package<'a> {
             package.kept = Some(package.some(0..package.sources.len(), &go_on)?);
         }
         let (mut open_stops, mut settled, mut found) = (0, Vec::new(), Vec::new());
-        for packaged in package.conversions() {
-            // Those that are kept were counted as they were worked out.
-            if package.kept.is_none() && !go_on() {
-                return None;
+        let told = |packaged: &Packaged| {
+            let found = Found::of(package.pair(packaged), &packaged.conversion).affected;
+            (found, packaged.stops().count(), packaged.settled().collect::<Vec<_>>())
+        };
+        let is_over = package.each(told, |all| {
+            for (affected, stops, accepted) in all {
+                found.extend(affected);
+                open_stops += stops;
+                settled.extend(accepted);
+                // Those that are kept were counted as they were worked out.
+                if package.kept.is_none() && !go_on() {
+                    return true;
+                }
             }
-            found.extend(Found::of(package.pair(&packaged), &packaged.conversion).affected);
-            open_stops += packaged.stops().count();
-            settled.extend(packaged.settled());
+            false
+        });
+        if is_over {
+            return None;
         }
         let points = project.points_of(found);
         Some(Self { points, open_stops, settled, ..package })
@@ -223,13 +233,29 @@ impl<'a> Package<'a> {
         self.sources.len() * self.frames.len()
     }
 
-    /// What is made of every conversion, source by source: each core makes some of it, a little ahead of who takes it.
-    pub fn each<T: Send>(&self, make: impl Fn(&Packaged) -> T + Sync) -> impl Iterator<Item = T> {
-        let sources = AT_A_TIME.div_ceil(self.frames.len().max(1));
-        let parts = (0..self.sources.len()).step_by(sources);
-        parts.flat_map(move |first| {
-            let some = first..(first + sources).min(self.sources.len());
-            shared(some, |source| self.of_source(source).iter().map(&make).collect::<Vec<_>>())
+    /// Makes something of every conversion and hands it over, source by source: the cores are ahead of who takes it by a
+    /// few parts.
+    pub fn each<T: Send, R>(
+        &self,
+        make: impl Fn(&Packaged) -> T + Sync,
+        take: impl FnOnce(&mut dyn Iterator<Item = T>) -> R,
+    ) -> R {
+        let make = &make;
+        let share = (AT_A_TIME / cores::count()).max(1).div_ceil(self.frames.len().max(1));
+        std::thread::scope(|scope| {
+            let part = |first: usize| {
+                let sources = first..(first + share).min(self.sources.len());
+                let part = sources.flat_map(move |source| self.of_source(source).iter().map(make).collect::<Vec<_>>());
+                scope.spawn(move || part.collect::<Vec<T>>())
+            };
+            let mut parts = (0..self.sources.len()).step_by(share).map(part);
+            let mut ahead: VecDeque<_> = parts.by_ref().take(2 * cores::count()).collect();
+            let mut made = std::iter::from_fn(|| {
+                let part = ahead.pop_front()?;
+                ahead.extend(parts.next());
+                Some(cores::ended(part))
+            });
+            take(&mut made.by_ref().flatten())
         })
     }
 
@@ -378,7 +404,7 @@ impl<'a> Package<'a> {
             over.fetch_or(part.is_none(), Ordering::Relaxed);
             [part]
         };
-        let parts: Option<Vec<Vec<Packaged>>> = shared(sources, part).into_iter().collect();
+        let parts: Option<Vec<Vec<Packaged>>> = cores::shared(sources, part).into_iter().collect();
         Some(parts?.into_iter().flatten().collect())
     }
 
@@ -434,25 +460,6 @@ impl<'a> Iterator for Conversions<'a> {
         }
         self.made.next().map(Cow::Owned)
     }
-}
-
-/// What is made of some places, each core makes some of it: nothing needs anything else.
-fn shared<P: IntoIterator<Item = T>, T: Send>(places: Range<usize>, make: impl Fn(usize) -> P + Sync) -> Vec<T> {
-    let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
-    let share = places.len().div_ceil(cores).max(1);
-    let make = &make;
-    std::thread::scope(|scope| {
-        let work = |first: usize| {
-            let some = first..(first + share).min(places.end);
-            scope.spawn(move || some.flat_map(make).collect::<Vec<T>>())
-        };
-        let threads: Vec<_> = places.clone().step_by(share).map(work).collect();
-        let ended = |thread: ScopedJoinHandle<'_, Vec<T>>| match thread.join() {
-            Ok(part) => part,
-            Err(cause) => std::panic::resume_unwind(cause),
-        };
-        threads.into_iter().flat_map(ended).collect()
-    })
 }
 
 /// For each source the place of the first one of the same geometry, where there are several.

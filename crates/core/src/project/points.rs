@@ -142,7 +142,7 @@ impl Project {
         for affected in shared.into_values() {
             points.extend(by_cause(affected).into_iter().filter_map(|(cause, affected)| self.point(cause, affected)));
         }
-        points.sort_by_key(|point| {
+        points.sort_by_cached_key(|point| {
             let open = point.affected.iter().filter(|affected| affected.accepted.is_none()).count();
             (!point.is_open(), Reverse(point.severity), Reverse(open), point.key())
         });

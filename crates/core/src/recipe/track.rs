@@ -50,13 +50,15 @@ impl Track {
             let first = self.cell_before(&aim.needed.0).clamp(from, (to - self.source_grid).max(from));
             let last = self.cell_after(&aim.needed.1).clamp((first + self.source_grid).min(to), to);
             let widest = (first - from).max(to - last) / self.source_grid;
+            let mut seen: Vec<(i64, i64)> = Vec::new();
             for reach in REACH.into_iter().filter(|reach| *reach < widest).chain([widest]) {
                 // A little further in is worth a look where the picture ends inside the frame.
                 let further_in = if reach == 0 { &[(-1, 0), (0, -1), (-1, -1)][..] } else { &[] };
                 for (before, after) in [(reach, reach), (reach, 0), (0, reach)].iter().chain(further_in) {
                     let cut =
                         ((first - before * self.source_grid).max(from), (last + after * self.source_grid).min(to));
-                    if cut.0 < cut.1 && (!self.whole || cut == self.active) {
+                    if cut.0 < cut.1 && (!self.whole || cut == self.active) && !seen.contains(&cut) {
+                        seen.push(cut);
                         ways.extend(self.scaled(cut, aim).map(|laid| (laid.rank(), laid)));
                     }
                 }
@@ -183,8 +185,10 @@ impl Track {
     fn aim(&self, target: (i64, i64), more: &Exact) -> Aim {
         let needed = (self.source_at(target.0), self.source_at(target.1));
         let middle = (&needed.0 + &needed.1).half().reduced();
-        let allowed = (Exact::fraction(3, 2) + more).reduced();
-        Aim { target, needed, middle, allowed, of_edges: (Exact::from(self.grid) + more).reduced() }
+        let of_shown = (&self.scale / (Exact::fraction(3, 2) + more)).reduced();
+        let of_edges = (Exact::ONE / (Exact::from(self.grid) + more)).reduced();
+        let planned = (Exact::from(self.active.1 - self.active.0) * &self.scale).reduced();
+        Aim { target, needed, middle, of_shown, of_edges, planned }
     }
 
     /// The ways to scale a cut so that it covers a part of the delivery.
@@ -194,27 +198,29 @@ impl Track {
         let below = wanted.floor_whole().saturating_mul(self.grid);
         let above = wanted.ceil_whole().saturating_mul(self.grid);
         let fits = move |scaled: &i64| *scaled >= kept && *scaled <= i64::from(LARGEST_SIDE);
-        [below, above, kept].into_iter().filter(fits).map(move |scaled| self.laid(cut, aim, scaled))
+        // Where one is the other it is looked at once.
+        let sizes = [Some(below), (above != below).then_some(above), (kept != below && kept != above).then_some(kept)];
+        sizes.into_iter().flatten().filter(fits).map(move |scaled| self.laid(cut, aim, scaled))
     }
 
     /// A cut scaled to so many pixels, of which the part of the delivery is kept.
     fn laid(&self, cut: (i64, i64), aim: &Aim, scaled: i64) -> Laid {
         let (length, kept) = (cut.1 - cut.0, aim.target.1 - aim.target.0);
-        let scale = (Exact::from(scaled) / Exact::from(length)).reduced();
+        let scale = (Exact::from(scaled) / Exact::from(length)).kept_short();
         // Where the kept part should begin, by the middle of what is seen.
         let offset = (&aim.middle - Exact::from(cut.0)) * &scale - Exact::from(kept).half();
         let nearest = (offset / Exact::from(self.grid) + Exact::fraction(1, 2)).floor_whole() * self.grid;
         let offset = nearest.clamp(0, scaled - kept);
-        let begin = (Exact::from(aim.target.0 - offset) - Exact::from(cut.0 - self.active.0) * &scale).reduced();
-        let whole = (Exact::from(self.active.1 - self.active.0) * &scale).reduced();
+        let begin = (Exact::from(aim.target.0 - offset) - Exact::from(cut.0 - self.active.0) * &scale).kept_short();
+        let whole = (Exact::from(self.active.1 - self.active.0) * &scale).kept_short();
         // The source that comes out at both ends of the target.
-        let first = (Exact::from(cut.0) + Exact::from(offset) / &scale).reduced();
-        let last = (Exact::from(cut.0) + Exact::from(offset + kept) / &scale).reduced();
+        let first = (Exact::from(cut.0) + Exact::from(offset) / &scale).kept_short();
+        let last = (Exact::from(cut.0) + Exact::from(offset + kept) / &scale).kept_short();
         let apart = (&first - &aim.needed.0).abs().max((&last - &aim.needed.1).abs());
-        let shown = apart * &self.scale / &aim.allowed;
-        let starts = (&begin - &self.place).reduced();
-        let longer = (&whole - Exact::from(self.active.1 - self.active.0) * &self.scale).reduced();
-        let edges = starts.clone().abs().max((starts + longer).abs()).reduced() / &aim.of_edges;
+        let shown = apart * &aim.of_shown;
+        let starts = (&begin - &self.place).kept_short();
+        let longer = (&whole - &aim.planned).kept_short();
+        let edges = starts.clone().abs().max((starts + longer).abs()) * &aim.of_edges;
         // Picture that is left off though its own edge is seen in the plan.
         let lost = |own_edge: bool, length: Exact| {
             if own_edge { length * &self.scale / Exact::fraction(3, 2) } else { Exact::ZERO }
@@ -226,11 +232,11 @@ impl Track {
             scaled,
             offset,
             target: aim.target,
-            shape: (&scale / &self.scale).reduced(),
+            shape: (&scale / &self.scale).kept_short(),
             scale,
             image: (begin, whole),
-            miss: shown.max(edges).reduced(),
-            lost: before.max(after).reduced(),
+            miss: shown.max(edges).kept_short(),
+            lost: before.max(after).kept_short(),
         }
     }
 }
@@ -242,7 +248,10 @@ struct Aim {
     /// The source positions that the plan puts there, and their middle.
     needed: (Exact, Exact),
     middle: Exact,
-    /// How far what shows may be from its place, in delivery pixels, and how far the picture's edges.
-    allowed: Exact,
+    /// What is allowed to be off, as parts of it: to a source pixel of what shows, and to a delivery pixel of the
+    /// picture's edges.
+    of_shown: Exact,
     of_edges: Exact,
+    /// How long the plan has the active picture, in delivery pixels.
+    planned: Exact,
 }

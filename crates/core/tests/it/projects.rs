@@ -331,7 +331,7 @@ fn a_large_package_gives_the_same_as_a_small_one_and_ends_when_told() {
         }
     }
     let names = |packaged: &Packaged| (large.source_of(packaged).name.clone(), large.frame_of(packaged).name.clone());
-    assert!(large.each(|packaged| names(packaged)).eq(large.conversions().map(|packaged| names(&packaged))));
+    assert!(large.each(names, |all| all.eq(large.conversions().map(|packaged| names(&packaged)))));
     // One after the other they are in the order of the board.
     for (packaged, (pair, conversion)) in large.conversions().zip(project.board()).step_by(997) {
         assert_eq!(large.pair(&packaged), pair);

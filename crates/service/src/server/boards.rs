@@ -5,10 +5,10 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
 use axum::response::{IntoResponse, Response};
+use ratiomet_core::cores;
 use ratiomet_core::project::{FrameId, Pair, ProjectId, SourceId, Unchanged};
 use ratiomet_store::{Contents, Subject};
 use ratiomet_wire::project::{Board, Crossing};
-use rayon::prelude::*;
 use serde::Serialize;
 use serde_json::value::{RawValue, to_raw_value};
 
@@ -110,9 +110,12 @@ impl Written {
         };
         let source_ids: Vec<_> = contents.project.sources().map(|(id, _)| id).collect();
         let frame_ids: Vec<_> = contents.project.frames().map(|(id, _)| id).collect();
-        let row = |source| frame_ids.iter().map(move |frame| Pair::new(source, *frame)).filter_map(crossing);
-        let sources: Vec<_> = source_ids.par_iter().copied().filter_map(source).collect();
-        let crossings: Vec<_> = source_ids.par_iter().copied().flat_map_iter(row).collect();
+        let row = |at: usize| {
+            let source = source_ids[at];
+            frame_ids.iter().map(move |frame| Pair::new(source, *frame)).filter_map(crossing)
+        };
+        let sources: Vec<_> = cores::shared(0..source_ids.len(), |at| source(source_ids[at]));
+        let crossings: Vec<_> = cores::shared(0..source_ids.len(), row);
         let frames: Vec<_> = frame_ids.iter().copied().filter_map(frame).collect();
         let all = || [&sources, &frames, &crossings].into_iter().flatten().map(|part| (part.key, part.mark));
         let mut hasher = DefaultHasher::new();

@@ -3,10 +3,10 @@
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
+use ratiomet_core::cores;
 use ratiomet_core::project::{Found, FrameId, Pair, SourceId, Unchanged};
 use ratiomet_store::Contents;
 use ratiomet_wire::project::PointsResult;
-use rayon::prelude::*;
 
 /// Of how many projects, and of how many conversions, it is kept: some 40 MB.
 const MOST_PROJECTS: usize = 8;
@@ -38,8 +38,11 @@ impl Kept {
         };
         let sources: Vec<SourceId> = project.sources().map(|(id, _)| id).collect();
         let frames: Vec<FrameId> = project.frames().map(|(id, _)| id).collect();
-        let row = |source| frames.iter().map(move |frame| Pair::new(source, *frame)).filter_map(found);
-        Self { contents: Arc::clone(contents), found: sources.into_par_iter().flat_map_iter(row).collect() }
+        let row = |at: usize| {
+            let source = sources[at];
+            frames.iter().map(move |frame| Pair::new(source, *frame)).filter_map(found)
+        };
+        Self { contents: Arc::clone(contents), found: cores::shared(0..sources.len(), row) }
     }
 }
 

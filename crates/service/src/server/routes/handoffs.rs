@@ -125,12 +125,21 @@ impl HandoffPreview {
             why.map(|why| format!("{}: {why}", package.name_of(packaged)))
         };
         let (mut without_recipe, mut stops) = (Vec::new(), Vec::new());
-        for (lacking, stopped) in package.each(|packaged| (lacking(packaged), stop(packaged))) {
-            if !go_on() {
-                return None;
-            }
-            without_recipe.extend(lacking);
-            stops.extend(stopped);
+        let is_over = package.each(
+            |packaged| (lacking(packaged), stop(packaged)),
+            |all| {
+                for (lacking, stopped) in all {
+                    without_recipe.extend(lacking);
+                    stops.extend(stopped);
+                    if !go_on() {
+                        return true;
+                    }
+                }
+                false
+            },
+        );
+        if is_over {
+            return None;
         }
         let planned = |(path, format): (String, Format)| PlannedFile { path, format: format.word() };
         Some(Self {
