@@ -18,7 +18,7 @@ use crate::drawing::Drawing;
 use crate::format::Format;
 use crate::names::safe;
 use crate::outcomes::Outcomes;
-use crate::progress::Progress;
+use crate::progress::{Progress, told};
 use crate::spherical::Overlay;
 use crate::{numbers, pdf, png, script, sheet, svg};
 
@@ -72,8 +72,8 @@ impl Order<'_> {
         self.package.count() <= sheet::MOST
     }
 
-    /// What is asked for and would not be written.
-    pub fn left_out(&self) -> Vec<LeftOut> {
+    /// What is asked for and would not be written; less of it where the work was stopped.
+    pub fn left_out(&self, progress: Progress<'_>) -> Vec<LeftOut> {
         let mut left_out = Vec::new();
         for (format, path) in [(Format::Html, "plan.html"), (Format::Pdf, "plan.pdf")] {
             if self.wants(format) && !self.has_sheets() {
@@ -86,7 +86,7 @@ impl Order<'_> {
         }
         if self.wants(Format::ChartsPng) {
             let charts = self.charts();
-            left_out.extend(charts.all().into_iter().filter_map(|(name, chart)| {
+            left_out.extend(charts.all(progress).into_iter().filter_map(|(name, chart)| {
                 let [width, height] = charts.size(chart);
                 png::is_too_large([width, height]).then(|| LeftOut {
                     path: format!("charts/{name}.png"),
@@ -96,15 +96,15 @@ impl Order<'_> {
         }
         if self.wants(Format::Outcomes) {
             left_out.extend(
-                self.outcomes()
+                told(progress, self.outcomes())
                     .filter_map(|(path, packaged)| self.outcomes.lacks(&packaged).map(|why| LeftOut { path, why })),
             );
         }
         left_out
     }
 
-    /// The paths of all that would be written.
-    pub fn paths(&self) -> Vec<(String, Format)> {
+    /// The paths of all that would be written; less of them where the work was stopped.
+    pub fn paths(&self, progress: Progress<'_>) -> Vec<(String, Format)> {
         let mut paths = Vec::new();
         for format in Format::of(self.formats) {
             let mut add = |path: &str| paths.push((path.to_owned(), format));
@@ -126,13 +126,12 @@ impl Order<'_> {
                 }
                 Format::Signals => add("signals.csv"),
                 Format::ChartsSvg => {
-                    self.charts().all().iter().for_each(|(name, _)| add(&format!("charts/{name}.svg")));
+                    self.charts().all(progress).iter().for_each(|(name, _)| add(&format!("charts/{name}.svg")));
                 }
                 Format::ChartsPng => {
-                    self.charts().drawable().iter().for_each(|(name, _)| add(&format!("charts/{name}.png")));
+                    self.charts().drawable(progress).iter().for_each(|(name, _)| add(&format!("charts/{name}.png")));
                 }
-                Format::Outcomes => self
-                    .outcomes()
+                Format::Outcomes => told(progress, self.outcomes())
                     .filter(|(_, packaged)| self.outcomes.lacks(packaged).is_none())
                     .for_each(|(path, _)| add(&path)),
             }
@@ -142,16 +141,19 @@ impl Order<'_> {
 
     /// How many steps the work has, for a share that is done.
     pub fn steps(&self) -> usize {
-        let charts = self.charts().all().len();
+        let charts = self.charts().count();
         let (conversions, sources) = (self.package.count(), self.package.sources.len());
         let pages = conversions.div_ceil(sheet::ON_A_PAGE).max(sources) + 1;
         let sheets = self.has_sheets() && (self.wants(Format::Html) || self.wants(Format::Pdf));
         let drawn = if sheets { sources } else { 0 };
         let pictured = if self.pictures && sheets { conversions } else { 0 };
         let of = |format: &Format| match format {
-            Format::ChartsSvg | Format::ChartsPng => charts,
+            // Which of them are alike is looked up in the conversions, and once more which are left out.
+            Format::ChartsSvg => conversions + charts,
+            Format::ChartsPng => 2 * conversions + charts,
+            Format::Outcomes => 2 * conversions,
             Format::Pdf => pages,
-            Format::Csv | Format::Json | Format::Outcomes => conversions,
+            Format::Csv | Format::Json => conversions,
             Format::Recipes => conversions + sources,
             Format::Fdl => 2 * sources,
             Format::Otio => sources,
@@ -185,7 +187,7 @@ impl Order<'_> {
         let pages = if sheets { sheet::pages(package, progress, &shown) } else { Vec::new() };
         go_on()?;
         let charts = self.charts();
-        let drawable = if self.wants(Format::ChartsPng) { charts.drawable() } else { Vec::new() };
+        let drawable = if self.wants(Format::ChartsPng) { charts.drawable(progress) } else { Vec::new() };
         // What takes longest is made meanwhile; files are taken in their order all the same.
         std::thread::scope(|scope| {
             let mut pdf = (sheets && self.wants(Format::Pdf)).then(|| scope.spawn(|| pdf::file(&pages, progress)));
@@ -216,7 +218,7 @@ impl Order<'_> {
                     Format::Signals => take("signals.csv", &|out| numbers::signals_csv(package, out))?,
                     Format::ChartsSvg => {
                         let mut known: HashMap<Chart, String> = HashMap::new();
-                        for (name, chart) in charts.all() {
+                        for (name, chart) in charts.all(progress) {
                             let svg = known.entry(chart);
                             let svg = svg.or_insert_with(|| svg::document(&charts.drawn(chart)));
                             whole(take, &format!("charts/{name}.svg"), svg.as_bytes())?;
@@ -272,7 +274,7 @@ impl Order<'_> {
             listed.push(pack(path, content)?);
             Ok(())
         })?;
-        let manifest = manifest(self.package, listed, self.left_out());
+        let manifest = manifest(self.package, listed, self.left_out(progress));
         pack("manifest.json", &|out| out.write_all(&manifest))?;
         archive.finish().and_then(|mut out| Ok(out.flush()?)).map_err(|error| failed(&error))
     }

@@ -10,7 +10,7 @@ use ratiomet_core::project::{Package, Packaged};
 use crate::drawing::Drawing;
 use crate::names::Names;
 use crate::outcomes::Outcomes;
-use crate::progress::Progress;
+use crate::progress::{Progress, told};
 use crate::{chart, png, svg};
 
 /// What the frames of a package take of its source at a place, on the stored raster, as an SVG document; with the still of
@@ -38,12 +38,12 @@ pub(crate) struct Charts<'a> {
 impl<'a> Charts<'a> {
     /// The charts and their names: one for each source and two for each frame. Sources of the same geometry that are
     /// framed alike have the same one, each under its own name; with pictures each has its own.
-    pub fn all(self) -> Vec<(String, Chart)> {
+    pub fn all(self, progress: Progress<'_>) -> Vec<(String, Chart)> {
         let package = self.package;
         let mut names = Names::default();
         let mut charts = Vec::new();
         let mut windows: Vec<String> = vec![String::new(); package.sources.len()];
-        for packaged in package.conversions() {
+        for packaged in told(progress, package.conversions()) {
             windows[packaged.source] += &format!("{:?}", packaged.conversion.plan.window);
         }
         let kind = |(at, windows): (usize, String)| {
@@ -66,9 +66,14 @@ impl<'a> Charts<'a> {
         charts
     }
 
+    /// How many there are.
+    pub const fn count(self) -> usize {
+        self.package.sources.len() + 2 * self.package.frames.len()
+    }
+
     /// Those that can be written as pictures.
-    pub fn drawable(self) -> Vec<(String, Chart)> {
-        let mut charts = self.all();
+    pub fn drawable(self, progress: Progress<'_>) -> Vec<(String, Chart)> {
+        let mut charts = self.all(progress);
         charts.retain(|(_, chart)| !png::is_too_large(self.size(*chart)));
         charts
     }

@@ -313,7 +313,7 @@ pub fn export(data: &Path, chosen: &Chosen, out: &Path) -> Result<ExitCode, Stri
     if shown {
         eprintln!();
     }
-    for left in order.left_out() {
+    for left in order.left_out(&|| true) {
         eprintln!("ratiomet: {} is left out: {}", left.path, left.why);
     }
     println!("{}: {}, {bytes} bytes", out.display(), counted(package.count(), "conversion"));

@@ -34,7 +34,7 @@ fn the_same_project_gives_the_same_bytes() {
         let entry = zip.by_name(&path).unwrap_or_else(|_| panic!("{path} is not there"));
         assert_eq!(entry.size(), file["bytes"].as_u64().expect("a length"), "{path}");
     }
-    let planned: Vec<_> = order(&one, &all()).paths().into_iter().map(|(path, _)| path).collect();
+    let planned: Vec<_> = order(&one, &all()).paths(&|| true).into_iter().map(|(path, _)| path).collect();
     let listed: Vec<_> = files.iter().map(|file| file["path"].as_str().expect("a path")).collect();
     assert_eq!(listed, planned, "what is announced is what is written");
 }
@@ -294,11 +294,11 @@ fn a_picture_that_is_too_large_is_not_announced_and_its_absence_is() {
     project["frames"][0]["values"]["geometry"]["raster"] = serde_json::json!([65_536, 65_536]);
     let package = package(&project);
     let formats = [Format::ChartsPng, Format::ChartsSvg];
-    let planned: Vec<_> = order(&package, &formats).paths().into_iter().map(|(path, _)| path).collect();
+    let planned: Vec<_> = order(&package, &formats).paths(&|| true).into_iter().map(|(path, _)| path).collect();
     let files = files(&package, &formats);
     let written: Vec<_> = files.iter().map(|file| file.path.clone()).collect();
     assert_eq!(written, planned);
-    let left: Vec<_> = order(&package, &formats).left_out().into_iter().map(|left| left.path).collect();
+    let left: Vec<_> = order(&package, &formats).left_out(&|| true).into_iter().map(|left| left.path).collect();
     assert_eq!(left, ["charts/leader_Scope.png", "charts/overlay_Scope.png"]);
     let archive = zipped(&package, &[Format::ChartsPng]);
     let (_, manifest) = opened(archive);
@@ -371,10 +371,10 @@ fn outcomes_are_written_where_there_is_a_still_and_what_is_missing_is_said() {
     let package = package(&small());
     let of = |formats| Order { package: &package, formats, outcomes: &Gray, pictures: false };
     let order = of(&[Format::Outcomes]);
-    let planned: Vec<_> = order.paths().into_iter().map(|(path, _)| path).collect();
+    let planned: Vec<_> = order.paths(&|| true).into_iter().map(|(path, _)| path).collect();
     assert_eq!(planned.len(), 6);
     assert_eq!(planned[0], "outcomes/A014_Furnace_Scope.png");
-    let left: Vec<_> = order.left_out().into_iter().map(|left| (left.path, left.why)).collect();
+    let left: Vec<_> = order.left_out(&|| true).into_iter().map(|left| (left.path, left.why)).collect();
     assert_eq!(left.len(), 3);
     assert_eq!(left[0], ("outcomes/P007_Phone_Scope.png".to_owned(), "its source has no still".to_owned()));
     assert_eq!(order.files(&|| true).expect_err("one fails"), "A014 Furnace into Masked: the still is gone");
@@ -461,8 +461,8 @@ fn too_many_sheets_are_not_announced_and_their_absence_is() {
     let package = package(&many(2_001));
     let formats = [Format::Html, Format::Pdf, Format::Signals];
     let order = order(&package, &formats);
-    assert_eq!(order.paths(), [("signals.csv".to_owned(), Format::Signals)]);
-    let left_out = order.left_out();
+    assert_eq!(order.paths(&|| true), [("signals.csv".to_owned(), Format::Signals)]);
+    let left_out = order.left_out(&|| true);
     assert_eq!(left_out.iter().map(|left| &*left.path).collect::<Vec<_>>(), ["plan.html", "plan.pdf"]);
     assert!(left_out[0].why.contains("24000 conversions, and these are 24012"), "{}", left_out[0].why);
     assert_eq!(files(&package, &formats).len(), 1);
@@ -472,7 +472,8 @@ fn too_many_sheets_are_not_announced_and_their_absence_is() {
 fn work_ends_in_the_middle_of_a_file() {
     use std::sync::atomic::{AtomicUsize, Ordering};
     let package = package(&many(40));
-    for format in [Format::Csv, Format::Json, Format::Fdl, Format::Otio, Format::Recipes, Format::Html] {
+    use Format::{ChartsSvg, Csv, Fdl, Html, Json, Otio, Recipes};
+    for format in [Csv, Json, Fdl, Otio, Recipes, Html, ChartsSvg] {
         let formats = [format];
         let order = order(&package, &formats);
         let all = AtomicUsize::new(0);

@@ -108,7 +108,7 @@ struct HandoffPreview {
 
 impl HandoffPreview {
     /// None when it was ended by `go_on`, which is asked at each conversion.
-    fn of(order: &Order<'_>, go_on: impl Fn() -> bool) -> Option<Self> {
+    fn of(order: &Order<'_>, go_on: impl Fn() -> bool + Sync) -> Option<Self> {
         let package = order.package;
         let stop = |packaged: &Packaged| {
             let stop = |stop: &ratiomet_core::project::Standing| OpenStop {
@@ -142,14 +142,15 @@ impl HandoffPreview {
             return None;
         }
         let planned = |(path, format): (String, Format)| PlannedFile { path, format: format.word() };
-        Some(Self {
+        let (paths, left_out) = (order.paths(&go_on), order.left_out(&go_on));
+        go_on().then(|| Self {
             name: format!("{}.zip", names::safe(&package.project)),
             conversions: package.count(),
-            files: order.paths().into_iter().map(planned).collect(),
+            files: paths.into_iter().map(planned).collect(),
             points: package.points.iter().map(PointResource::from).collect(),
             without_recipe,
             stops,
-            left_out: order.left_out(),
+            left_out,
         })
     }
 }
