@@ -1,6 +1,7 @@
 //! Work that every core does some of, on threads of its own: the system shares its time fairly with what others wait for,
 //! however long it is.
 
+use std::collections::VecDeque;
 use std::num::NonZero;
 use std::ops::Range;
 use std::thread::ScopedJoinHandle;
@@ -24,14 +25,34 @@ pub fn shared<P: IntoIterator<Item = T>, T: Send>(places: Range<usize>, make: im
     })
 }
 
+/// Makes parts by their places and hands them over in their order: the cores are ahead of who takes them by a few.
+pub fn ahead<P: Send, R>(
+    parts: usize,
+    make: impl Fn(usize) -> P + Sync,
+    take: impl FnOnce(&mut dyn Iterator<Item = P>) -> R,
+) -> R {
+    let make = &make;
+    std::thread::scope(|scope| {
+        let mut begun = (0..parts).map(|at| scope.spawn(move || make(at)));
+        let mut waiting: VecDeque<_> = begun.by_ref().take(2 * count()).collect();
+        take(&mut std::iter::from_fn(|| {
+            let next = waiting.pop_front()?;
+            waiting.extend(begun.next());
+            Some(ended(next))
+        }))
+    })
+}
+
 /// What a thread has made; where it broke off, so does this one.
-pub fn ended<T>(thread: ScopedJoinHandle<'_, T>) -> T {
+fn ended<T>(thread: ScopedJoinHandle<'_, T>) -> T {
     thread.join().unwrap_or_else(|cause| std::panic::resume_unwind(cause))
 }
 
 #[cfg(test)]
 mod tests {
-    use super::shared;
+    use std::sync::atomic::{AtomicUsize, Ordering};
+
+    use super::{ahead, count, shared};
 
     #[test]
     fn what_is_shared_keeps_its_order() {
@@ -41,6 +62,20 @@ mod tests {
             assert_eq!(made, alone);
         }
         assert_eq!(shared(5..9, Some), [5, 6, 7, 8]);
+    }
+
+    #[test]
+    fn what_is_made_ahead_comes_in_order_and_ends_with_who_takes_it() {
+        let begun = AtomicUsize::new(0);
+        let make = |at| {
+            begun.fetch_add(1, Ordering::Relaxed);
+            at
+        };
+        let all: Vec<usize> = ahead(1000, make, |parts| parts.collect());
+        assert!(all.into_iter().eq(0..1000));
+        begun.store(0, Ordering::Relaxed);
+        assert_eq!(ahead(1000, make, |parts| parts.nth(4)), Some(4));
+        assert!(begun.into_inner() <= 5 + 2 * count(), "no more than a few are made for nobody");
     }
 
     #[test]

@@ -1880,15 +1880,10 @@ export interface components {
             /** @description The sources by kind, the largest group first. */
             groups: components["schemas"]["BinGroup"][];
         };
-        /** @description Every conversion of a project at once, or what has changed of them. Its parts are written already, each by itself. */
+        /** @description Every conversion of a project at once, or what has changed of them. */
         Board: {
             /** @description The project. */
             project: components["schemas"]["Project"];
-            /**
-             * @description What this board is known by; another one has another.
-             * @example 5d1f0a7c3e9b2468
-             */
-            revision: string;
             /** @description The revision since which only what has changed is told here; null where everything is. */
             since?: string | null;
             /** @description The numbers of its sources, in order. */
@@ -1906,6 +1901,11 @@ export interface components {
             crossings: components["schemas"]["Crossing"][];
             /** @description How many of its records cannot be read; they are set aside as they are kept. */
             set_aside: number;
+            /**
+             * @description What this board is known by; another one has another. It comes last: it is known when all parts are.
+             * @example 5d1f0a7c3e9b2468
+             */
+            revision: string;
         };
         /**
          * @description When borders are cut off: before the program scales, or after it or not at all.

@@ -1,7 +1,7 @@
 //! [`Package`]: what is handed over of a project, computed once for all formats.
 
 use std::borrow::Cow;
-use std::collections::{BTreeSet, HashMap, VecDeque};
+use std::collections::{BTreeSet, HashMap};
 use std::fmt;
 use std::ops::Range;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -240,23 +240,12 @@ impl<'a> Package<'a> {
         make: impl Fn(&Packaged) -> T + Sync,
         take: impl FnOnce(&mut dyn Iterator<Item = T>) -> R,
     ) -> R {
-        let make = &make;
         let share = (AT_A_TIME / cores::count()).max(1).div_ceil(self.frames.len().max(1));
-        std::thread::scope(|scope| {
-            let part = |first: usize| {
-                let sources = first..(first + share).min(self.sources.len());
-                let part = sources.flat_map(move |source| self.of_source(source).iter().map(make).collect::<Vec<_>>());
-                scope.spawn(move || part.collect::<Vec<T>>())
-            };
-            let mut parts = (0..self.sources.len()).step_by(share).map(part);
-            let mut ahead: VecDeque<_> = parts.by_ref().take(2 * cores::count()).collect();
-            let mut made = std::iter::from_fn(|| {
-                let part = ahead.pop_front()?;
-                ahead.extend(parts.next());
-                Some(cores::ended(part))
-            });
-            take(&mut made.by_ref().flatten())
-        })
+        let part = |at: usize| {
+            let sources = at * share..((at + 1) * share).min(self.sources.len());
+            sources.flat_map(|source| self.of_source(source).iter().map(&make).collect::<Vec<_>>()).collect::<Vec<T>>()
+        };
+        cores::ahead(self.sources.len().div_ceil(share), part, |parts| take(&mut parts.flatten()))
     }
 
     /// The plan of a conversion in whole pixels, or why there is none.

@@ -1,14 +1,16 @@
 //! [`Boards`]: boards as JSON, of which only what has changed is worked out, written and sent again.
 
+use std::cell::RefCell;
 use std::collections::{HashMap, HashSet, VecDeque};
 use std::hash::{DefaultHasher, Hash, Hasher};
+use std::io;
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
 use axum::response::{IntoResponse, Response};
 use ratiomet_core::cores;
 use ratiomet_core::project::{FrameId, Pair, ProjectId, SourceId, Unchanged};
 use ratiomet_store::{Contents, Subject};
-use ratiomet_wire::project::{Board, Crossing};
+use ratiomet_wire::project::{Board, Crossing, Known, Parts, Take};
 use serde::Serialize;
 use serde_json::value::{RawValue, to_raw_value};
 
@@ -16,9 +18,13 @@ use super::reply::Reply;
 use super::routes::{frames, projects, sources};
 use super::streamed;
 
-/// The most boards that are kept written, and how many bytes of them; a larger one is written as it is sent.
+/// The most boards that are kept written, and how many bytes of them.
 const MOST_WRITTEN: usize = 8;
 const MOST_BYTES: usize = 20_000_000;
+/// The most conversions of a board that is written before it is sent: some 20 MB. Those of a larger one are worked out while
+/// it is, so many at a time.
+const MOST_CONVERSIONS: usize = 16_000;
+const AT_A_TIME: usize = 256;
 /// The most parts of boards of which it is remembered what they were: some 40 MB.
 const MOST_MARKS: usize = 1_000_000;
 
@@ -82,42 +88,118 @@ impl Earlier<'_> {
     }
 }
 
-impl Written {
-    fn new(contents: &Arc<Contents>, before: Option<&Self>) -> Self {
+/// Makes the parts of a board; those of an earlier one serve again where nothing has changed.
+struct Maker<'a> {
+    contents: &'a Contents,
+    sources: Vec<SourceId>,
+    frames: Vec<FrameId>,
+    earlier: Option<Earlier<'a>>,
+}
+
+impl<'a> Maker<'a> {
+    fn new(contents: &'a Contents, before: Option<&'a Written>) -> Self {
         let earlier = before.map(|before| Earlier {
             unchanged: Unchanged::since(&before.contents.project, &contents.project),
             parts: before.parts().map(|part| (part.key, part)).collect(),
         });
-        let earlier = earlier.as_ref();
-        let source = |id: SourceId| {
-            let (key, version) = ((Some(id.number()), None), contents.version(Subject::Source(id))?);
-            let known = earlier.and_then(|earlier| earlier.part(key, version, |unchanged| unchanged.source(id)));
-            known.or_else(|| Some(Part::new(key, version, &sources::resource(contents, id)?)))
-        };
-        let frame = |id: FrameId| {
-            let (key, version) = ((None, Some(id.number())), contents.version(Subject::Frame(id))?);
-            let known = earlier.and_then(|earlier| earlier.part(key, version, |unchanged| unchanged.frame(id)));
-            known.or_else(|| Some(Part::new(key, version, &frames::resource(contents, id)?)))
-        };
-        let crossing = |pair: Pair| {
+        let sources = contents.project.sources().map(|(id, _)| id).collect();
+        let frames = contents.project.frames().map(|(id, _)| id).collect();
+        Self { contents, sources, frames, earlier }
+    }
+
+    /// A part, made where the earlier one does not serve.
+    fn part<T: Serialize>(
+        &self,
+        key: Key,
+        version: i32,
+        is_unchanged: impl FnOnce(&Unchanged<'_>) -> bool,
+        make: impl FnOnce() -> Option<T>,
+    ) -> Option<Arc<Part>> {
+        let known = self.earlier.as_ref().and_then(|earlier| earlier.part(key, version, is_unchanged));
+        known.or_else(|| Some(Part::new(key, version, &make()?)))
+    }
+
+    fn source(&self, id: SourceId) -> Option<Arc<Part>> {
+        let version = self.contents.version(Subject::Source(id))?;
+        let make = || sources::resource(self.contents, id);
+        self.part((Some(id.number()), None), version, |unchanged| unchanged.source(id), make)
+    }
+
+    fn frame(&self, id: FrameId) -> Option<Arc<Part>> {
+        let version = self.contents.version(Subject::Frame(id))?;
+        let make = || frames::resource(self.contents, id);
+        self.part((None, Some(id.number())), version, |unchanged| unchanged.frame(id), make)
+    }
+
+    /// The crossings of a source, by its place.
+    fn row(&self, at: usize) -> impl Iterator<Item = Arc<Part>> {
+        let pairs = self.frames.iter().map(move |frame| Pair::new(self.sources[at], *frame));
+        pairs.filter_map(|pair| {
             let key = (Some(pair.source.number()), Some(pair.frame.number()));
-            let version = contents.version(Subject::Choice(pair)).unwrap_or(0);
-            let known = earlier.and_then(|earlier| earlier.part(key, version, |unchanged| unchanged.conversion(pair)));
-            known.or_else(|| {
-                let conversion = contents.project.conversion(pair)?;
-                Some(Part::new(key, version, &Crossing::new(pair, version, &conversion)))
-            })
+            let version = self.contents.version(Subject::Choice(pair)).unwrap_or(0);
+            self.part(
+                key,
+                version,
+                |unchanged| unchanged.conversion(pair),
+                || Some(Crossing::new(pair, version, &self.contents.project.conversion(pair)?)),
+            )
+        })
+    }
+
+    /// Sends the board while it is worked out: all of it, or what has changed since another one. Gives what is to be
+    /// remembered of it.
+    fn send(&self, since: Option<&Sent>, out: &mut dyn io::Write) -> io::Result<Sent> {
+        let (marks, hasher) = (RefCell::new(HashMap::new()), RefCell::new(DefaultHasher::new()));
+        let pass_on = |take: Take<'_>, part: &Part| {
+            (part.key, part.mark).hash(&mut *hasher.borrow_mut());
+            marks.borrow_mut().insert(part.key, part.mark);
+            !is_new(since, part) || take(&part.text)
         };
-        let source_ids: Vec<_> = contents.project.sources().map(|(id, _)| id).collect();
-        let frame_ids: Vec<_> = contents.project.frames().map(|(id, _)| id).collect();
-        let row = |at: usize| {
-            let source = source_ids[at];
-            frame_ids.iter().map(move |frame| Pair::new(source, *frame)).filter_map(crossing)
+        let each = |take: Take<'_>, parts: &mut dyn Iterator<Item = Arc<Part>>| {
+            for part in parts {
+                if !pass_on(take, &part) {
+                    break;
+                }
+            }
         };
-        let sources: Vec<_> = cores::shared(0..source_ids.len(), |at| source(source_ids[at]));
-        let crossings: Vec<_> = cores::shared(0..source_ids.len(), row);
-        let frames: Vec<_> = frame_ids.iter().copied().filter_map(frame).collect();
-        let all = || [&sources, &frames, &crossings].into_iter().flatten().map(|part| (part.key, part.mark));
+        let share = AT_A_TIME.div_ceil(self.frames.len().max(1));
+        let rows = |at: usize| {
+            let places = at * share..((at + 1) * share).min(self.sources.len());
+            places.flat_map(|at| self.row(at)).collect::<Vec<_>>()
+        };
+        let revision = || format!("{:016x}", hasher.borrow().finish());
+        let board = Board {
+            project: projects::resource(&self.contents.info()),
+            since: since.map(|sent| &*sent.revision),
+            source_ids: self.sources.iter().map(|id| id.number()).collect(),
+            frame_ids: self.frames.iter().map(|id| id.number()).collect(),
+            sources: Parts(&|take| each(take, &mut self.sources.iter().filter_map(|id| self.source(*id)))),
+            frames: Parts(&|take| each(take, &mut self.frames.iter().filter_map(|id| self.frame(*id)))),
+            crossings: Parts(&|take| {
+                cores::ahead(self.sources.len().div_ceil(share), rows, |parts| each(take, &mut parts.flatten()));
+            }),
+            set_aside: self.contents.set_aside.len(),
+            revision: Known(&revision),
+        };
+        serde_json::to_writer(out, &board)?;
+        let revision = revision();
+        Ok(Sent { project: self.contents.id, revision, marks: marks.into_inner() })
+    }
+}
+
+/// Whether a part is to be told to who has another board.
+fn is_new(since: Option<&Sent>, part: &Part) -> bool {
+    since.is_none_or(|sent| sent.marks.get(&part.key) != Some(&part.mark))
+}
+
+impl Written {
+    fn new(contents: &Arc<Contents>, before: Option<&Self>) -> Self {
+        let maker = Maker::new(contents, before);
+        let sources = cores::shared(0..maker.sources.len(), |at| maker.source(maker.sources[at]));
+        let frames = maker.frames.iter().filter_map(|id| maker.frame(*id)).collect();
+        let crossings = cores::shared(0..maker.sources.len(), |at| maker.row(at));
+        let parts = [&sources, &frames, &crossings];
+        let all = || parts.into_iter().flatten().map(|part| (part.key, part.mark));
         let mut hasher = DefaultHasher::new();
         all().for_each(|part| part.hash(&mut hasher));
         let revision = format!("{:016x}", hasher.finish());
@@ -134,43 +216,43 @@ impl Written {
     }
 
     /// All of it, or what has changed since another one.
-    fn told(&self, since: Option<&Sent>) -> Board<'_> {
+    fn reply(&self, since: Option<&Sent>, takes_gzip: bool) -> Reply {
         let numbers =
             |parts: &[Arc<Part>], of: fn(&Key) -> Option<i32>| parts.iter().filter_map(|part| of(&part.key)).collect();
-        let is_new = |part: &&Arc<Part>| since.is_none_or(|sent| sent.marks.get(&part.key) != Some(&part.mark));
-        fn told<'a>(parts: &'a [Arc<Part>], is_new: impl FnMut(&&'a Arc<Part>) -> bool) -> Vec<&'a RawValue> {
-            parts.iter().filter(is_new).map(|part| &*part.text).collect()
-        }
-        Board {
+        let told = |parts: &[Arc<Part>], take: Take<'_>| {
+            let _ = parts.iter().filter(|part| is_new(since, part)).all(|part| take(&part.text));
+        };
+        let board = Board {
             project: projects::resource(&self.contents.info()),
-            revision: self.sent.revision.clone(),
-            since: since.map(|sent| sent.revision.clone()),
+            since: since.map(|sent| &*sent.revision),
             source_ids: numbers(&self.sources, |key| key.0),
             frame_ids: numbers(&self.frames, |key| key.1),
-            sources: told(&self.sources, is_new),
-            frames: told(&self.frames, is_new),
-            crossings: told(&self.crossings, is_new),
+            sources: Parts(&|take| told(&self.sources, take)),
+            frames: Parts(&|take| told(&self.frames, take)),
+            crossings: Parts(&|take| told(&self.crossings, take)),
             set_aside: self.contents.set_aside.len(),
-        }
-    }
-
-    fn reply(&self, since: Option<&Sent>, takes_gzip: bool) -> Reply {
-        Reply::json(&self.told(since)).packed(takes_gzip)
+            revision: Known(&|| self.sent.revision.clone()),
+        };
+        Reply::json(&board).packed(takes_gzip)
     }
 }
 
 impl Boards {
     /// The board of a project; of one that was sent at a revision before, if that is still remembered, what has changed.
-    pub fn answer(&self, contents: &Arc<Contents>, since: Option<&str>, takes_gzip: bool) -> Response {
-        let board = self.written(contents);
+    pub fn answer(self: &Arc<Self>, contents: &Arc<Contents>, since: Option<&str>, takes_gzip: bool) -> Response {
         let is_known = |sent: &&Arc<Sent>| sent.project == contents.id && Some(&*sent.revision) == since;
         let before = held(&self.sent).iter().find(is_known).cloned();
-        self.remember(&board.sent);
-        if board.bytes() > MOST_BYTES {
+        let (sources, frames) = (contents.project.sources().len(), contents.project.frames().len());
+        if sources * frames > MOST_CONVERSIONS {
+            let (boards, contents) = (Arc::clone(self), Arc::clone(contents));
             return streamed::json(takes_gzip, move |out| {
-                serde_json::to_writer(out, &board.told(before.as_deref())).map_err(Into::into)
+                let sent = Maker::new(&contents, None).send(before.as_deref(), out)?;
+                boards.remember(&Arc::new(sent));
+                Ok(())
             });
         }
+        let board = self.written(contents);
+        self.remember(&board.sent);
         let whole = || board.replies[usize::from(takes_gzip)].get_or_init(|| board.reply(None, takes_gzip)).clone();
         before.map_or_else(whole, |before| board.reply(Some(&before), takes_gzip)).into_response()
     }

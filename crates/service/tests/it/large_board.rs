@@ -170,3 +170,41 @@ async fn six_thousand_conversions_are_answered_and_few_are_drawn() {
     browser.console_is_empty().await;
     browser.close().await;
 }
+
+/// From 16,000 conversions on they are worked out while they are sent: what is remembered of them is the same.
+#[tokio::test]
+async fn a_vast_board_and_a_smaller_one_know_what_the_other_has_told() {
+    const SOURCES: usize = 1_340;
+    let server = Server::empty();
+    server.post("/projects", &json!({ "name": "Vast", "method": "fill" })).await.ok();
+    let geometry = |width: usize| json!({ "raster": [width, 1080] });
+    let clip = |number: usize| json!({ "name": format!("C{number}"), "geometry": geometry(1280 + 2 * (number % 640)) });
+    let frame = |number: usize| json!({ "name": format!("F{number}"), "geometry": geometry(1280 + 64 * number) });
+    let edit = async |edit: Value| server.post("/projects/1/edits", &edit).await.ok();
+    edit(json!({ "edit": "add_sources", "values": (0..SOURCES).map(clip).collect::<Vec<_>>() })).await;
+    let added = edit(json!({ "edit": "add_frames", "values": (0..12).map(frame).collect::<Vec<_>>() })).await;
+    let board = async |since: &Value| {
+        let since = since.as_str().map(|since| format!("?since={since}")).unwrap_or_default();
+        let board = server.get(&format!("/projects/1/board{since}")).await.ok();
+        let count = |list: &str| board[list].as_array().expect(list).len();
+        let told = ["source_ids", "frame_ids", "sources", "frames", "crossings"].map(count);
+        (board["revision"].clone(), board["since"].clone(), told)
+    };
+
+    let (vast, since, told) = board(&Value::Null).await;
+    assert_eq!((since, told), (Value::Null, [SOURCES, 12, SOURCES, 12, SOURCES * 12]));
+    assert_eq!(board(&vast).await, (vast.clone(), vast.clone(), [SOURCES, 12, 0, 0, 0]), "nothing has changed");
+    edit(json!({ "edit": "delete", "sources": [], "frames": [added["frames"][11]] })).await;
+    let (smaller, since, told) = board(&vast).await;
+    assert_eq!((since, told), (vast.clone(), [SOURCES, 11, 0, 0, 0]), "one frame is gone");
+    let head = server.get("/projects/1/history/head").await.ok();
+    server.post("/projects/1/history/go", &json!({ "from": head["at"], "to": head["undo"]["to"] })).await.ok();
+    let (_, since, told) = board(&smaller).await;
+    assert_eq!((since, told), (smaller, [SOURCES, 12, 0, 1, SOURCES]), "it is back with all that goes into it");
+    let (_, since, told) = board(&vast).await;
+    assert_eq!(
+        (since, told),
+        (vast, [SOURCES, 12, 0, 1, 0]),
+        "it has another version, and its conversions are as they were"
+    );
+}

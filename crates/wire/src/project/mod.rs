@@ -25,6 +25,7 @@ pub use house::{
 pub use points::{CauseName, PointRemedyResult, PointResource, PointsResult};
 pub use renewal::{DifferenceResult, RenewalResult};
 pub use resources::{
-    Board, CadenceSummary, Crossing, FrameResource, ProjectResource, SetAside, SourceResource, SpeakerName,
+    Board, CadenceSummary, Crossing, FrameResource, Known, Parts, ProjectResource, SetAside, SourceResource,
+    SpeakerName, Take,
 };
 pub use way::{FrameWayResult, WaySource, WaysResult};

@@ -5,7 +5,8 @@ use ratiomet_core::project::{
 };
 use ratiomet_core::space::Axes;
 use ratiomet_core::{Exact, cadence};
-use serde::Serialize;
+use serde::ser::SerializeSeq;
+use serde::{Serialize, Serializer};
 use serde_json::value::RawValue;
 use utoipa::ToSchema;
 
@@ -146,32 +147,61 @@ impl From<Speaker> for SpeakerName {
     }
 }
 
-/// Every conversion of a project at once, or what has changed of them. Its parts are written already, each by itself.
-#[derive(Debug, Serialize, ToSchema)]
+/// Takes a part, and tells whether to go on.
+pub type Take<'a> = &'a mut dyn FnMut(&RawValue) -> bool;
+
+/// Parts that are written already, each by itself, and handed over one after the other as long as they are taken.
+#[derive(Clone, Copy)]
+pub struct Parts<'a>(pub &'a dyn Fn(Take<'_>));
+
+impl Serialize for Parts<'_> {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let mut list = serializer.serialize_seq(None)?;
+        let mut written = Ok(());
+        (self.0)(&mut |part| {
+            written = list.serialize_element(part);
+            written.is_ok()
+        });
+        written.and_then(|()| list.end())
+    }
+}
+
+/// A text that is known when its turn comes.
+#[derive(Clone, Copy)]
+pub struct Known<'a>(pub &'a dyn Fn() -> String);
+
+impl Serialize for Known<'_> {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(&(self.0)())
+    }
+}
+
+/// Every conversion of a project at once, or what has changed of them.
+#[derive(Serialize, ToSchema)]
 pub struct Board<'a> {
     /// The project.
     pub project: ProjectResource,
-    /// What this board is known by; another one has another.
-    #[schema(example = "5d1f0a7c3e9b2468")]
-    pub revision: String,
     /// The revision since which only what has changed is told here; null where everything is.
-    pub since: Option<String>,
+    pub since: Option<&'a str>,
     /// The numbers of its sources, in order.
     pub source_ids: Vec<i32>,
     /// The numbers of its frames, in order.
     pub frame_ids: Vec<i32>,
     /// Its sources, in order; of a board that changed, those that are new or other ones.
     #[schema(value_type = Vec<SourceResource>)]
-    pub sources: Vec<&'a RawValue>,
+    pub sources: Parts<'a>,
     /// Its frames, in order; of a board that changed, those that are new or other ones.
     #[schema(value_type = Vec<FrameResource>)]
-    pub frames: Vec<&'a RawValue>,
+    pub frames: Parts<'a>,
     /// One crossing for each source and frame: all frames of the first source, then of the next. Of a board that changed, those
     /// that are new or other ones.
     #[schema(value_type = Vec<Crossing>)]
-    pub crossings: Vec<&'a RawValue>,
+    pub crossings: Parts<'a>,
     /// How many of its records cannot be read; they are set aside as they are kept.
     pub set_aside: usize,
+    /// What this board is known by; another one has another. It comes last: it is known when all parts are.
+    #[schema(value_type = String, example = "5d1f0a7c3e9b2468")]
+    pub revision: Known<'a>,
 }
 
 /// A conversion as it stands on the board: what its small drawing and its numbers need, as doubles.
