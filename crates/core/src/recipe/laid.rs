@@ -1,5 +1,7 @@
 //! What is done along one axis, and how true it is.
 
+use std::collections::BTreeSet;
+
 use crate::Exact;
 use crate::limits::LARGEST_SIDE;
 
@@ -74,8 +76,30 @@ impl Rank {
     }
 }
 
+/// The ways of an axis, at least one, with how true each is.
+pub(super) struct Ways(pub Vec<(Rank, Laid)>);
+
+/// How many ways of an axis are paired with those of the other one.
+const KEPT: usize = 48;
+
+impl Ways {
+    /// The truest; of ways that are as true the one that scales least.
+    fn truest(&self) -> &Laid {
+        self.0.iter().min_by_key(|(rank, _)| *rank).map(|(_, laid)| laid).expect("at least one way")
+    }
+
+    /// Those that come out as large in different ways, the truest first. Of ways that come out as large the truest will
+    /// do: what is left to choose is how both axes agree.
+    fn different(mut self) -> Vec<Laid> {
+        self.0.sort_by_key(|(rank, _)| *rank);
+        let mut shapes = BTreeSet::new();
+        let truest = self.0.into_iter().map(|(_, laid)| laid).filter(|laid| shapes.insert(laid.shape_eighths()));
+        truest.take(KEPT).collect()
+    }
+}
+
 /// The ways of both axes that are truest together, and how true they are: a circle cares for both.
-pub(super) fn truest(x: &[Laid], y: &[Laid]) -> (Rank, [Laid; 2]) {
+pub(super) fn truest(x: Ways, y: Ways) -> (Rank, [Laid; 2]) {
     let rank = |x: &Laid, y: &Laid| {
         let round = (&x.shape / &y.shape - Exact::ONE).abs() / roundness(x.fewest().min(y.fewest()));
         let work = x.scaled.saturating_mul(y.scaled);
@@ -89,13 +113,17 @@ pub(super) fn truest(x: &[Laid], y: &[Laid]) -> (Rank, [Laid; 2]) {
         }
         rank
     };
-    let (mut best, mut least) = ((&x[0], &y[0]), rank(&x[0], &y[0]));
-    if least.broken > 0 || !least.is_good() {
-        for pair in x.iter().flat_map(|x| y.iter().map(move |y| (x, y))) {
-            let rank = rank(pair.0, pair.1);
-            if rank < least {
-                (best, least) = (pair, rank);
-            }
+    let first = (x.truest(), y.truest());
+    let mut least = rank(first.0, first.1);
+    if least.broken == 0 && least.is_good() {
+        return (least, [first.0.clone(), first.1.clone()]);
+    }
+    let (x, y) = (x.different(), y.different());
+    let mut best = (&x[0], &y[0]);
+    for pair in x.iter().flat_map(|x| y.iter().map(move |y| (x, y))) {
+        let rank = rank(pair.0, pair.1);
+        if rank < least {
+            (best, least) = (pair, rank);
         }
     }
     (least, [best.0.clone(), best.1.clone()])

@@ -139,7 +139,7 @@ impl Recipe {
             .ways(further)
         };
         let both =
-            |whole, further| Ok::<_, Error>(truest(&along(Axis::X, whole, further)?, &along(Axis::Y, whole, further)?));
+            |whole, further| Ok::<_, Error>(truest(along(Axis::X, whole, further)?, along(Axis::Y, whole, further)?));
         let (mut rank, [mut x, mut y]) = both(whole, false)?;
         if whole && [&x, &y].iter().any(|laid| laid.rank().broken > 0) {
             // Where whole pixels cannot be true to all of it, both axes are cut to their cells; not one alone.

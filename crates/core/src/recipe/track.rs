@@ -1,8 +1,6 @@
 //! The ways to bring the picture into whole pixels along one axis.
 
-use std::collections::BTreeSet;
-
-use super::laid::{Laid, Rank};
+use super::laid::{Laid, Rank, Ways};
 use crate::error::Parameter;
 use crate::limits::LARGEST_SIDE;
 use crate::{Error, Exact};
@@ -28,18 +26,14 @@ pub(super) struct Track {
     pub visible: (Exact, Exact),
 }
 
-/// How many ways of an axis are paired with those of the other one.
-const KEPT: usize = 48;
-
 /// How many cells further than needed a cut may reach, so that whole pixels agree better.
 const REACH: [i64; 18] = [0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128, 256, 512, 1024];
 /// How many lengths of a cut are looked at where none of the first ones is true enough.
 const MOST_LENGTHS: usize = 4096;
 
 impl Track {
-    /// The ways within the bounds, the truest first; of ways that are as true the one that scales least.
-    /// Looking further takes long, and is for pictures to which no way is true.
-    pub fn ways(&self, further: bool) -> Result<Vec<Laid>, Error> {
+    /// The ways within the bounds, at least one. Looking further takes long, and is for pictures to which no way is true.
+    pub fn ways(&self, further: bool) -> Result<Ways, Error> {
         let (from, to) = self.inner()?;
         let mut ways: Vec<(Rank, Laid)> = Vec::new();
         // Where half a cell had to go, one source pixel more is allowed.
@@ -77,11 +71,7 @@ impl Track {
         if ways.is_empty() {
             return Err(Error::too_large("scaled picture").at(Parameter::Framing));
         }
-        ways.sort_by_key(|(rank, _)| *rank);
-        // Of ways that come out as large the truest will do: what is left to choose is how both axes agree.
-        let mut shapes = BTreeSet::new();
-        let truest = ways.into_iter().map(|(_, laid)| laid).filter(|laid| shapes.insert(laid.shape_eighths()));
-        Ok(truest.take(KEPT).collect())
+        Ok(Ways(ways))
     }
 
     /// The active picture without the parts of cells at its ends.
@@ -232,11 +222,11 @@ impl Track {
             scaled,
             offset,
             target: aim.target,
-            shape: (&scale / &self.scale).kept_short(),
+            shape: &scale / &self.scale,
             scale,
             image: (begin, whole),
-            miss: shown.max(edges).kept_short(),
-            lost: before.max(after).kept_short(),
+            miss: shown.max(edges),
+            lost: before.max(after),
         }
     }
 }

@@ -386,15 +386,14 @@ fn filled<S: Sample, const IN: usize, const IN_CLEAR: bool, const OUT: usize, co
     let arch = pulp::Arch::new();
     let lines = into.par_chunks_mut(width as usize * OUT).skip(y as usize).take(rows as usize);
     lines.zip(y..y + rows).for_each_init(places::Row::default, |at, (out, row)| {
-        arch.dispatch(Line::<S, IN, IN_CLEAR, OUT, OUT_CLEAR> {
-            sampler,
-            places,
-            row,
-            columns: [x, columns],
-            at,
-            out,
-            width,
-        });
+        let columns = [x, columns];
+        let line = Line::<S, IN, IN_CLEAR, OUT, OUT_CLEAR> { sampler, places, row, columns, at, out, width };
+        // Three channels are what nearly all pictures have: what is rare is compiled once.
+        if const { IN == 3 && OUT == 3 } {
+            arch.dispatch(line);
+        } else {
+            pulp::WithSimd::with_simd(line, pulp::Scalar::new());
+        }
     });
 }
 

@@ -245,7 +245,7 @@ async fn fifty_kills_lose_nothing_that_was_acknowledged() {
         "{kills} kills, {written} acknowledged writes all there; of the last ones {} carried out, {} not",
         in_doubt[1], in_doubt[0]
     );
-    assert!(written > 5 * kills, "too few writes to say anything: {written}");
+    assert!(written > kills, "too few writes to say anything: {written}");
 }
 
 /// Every step that leads here shows what it showed when it was made; then back again.

@@ -20,7 +20,12 @@ export interface Asking {
   method: Method | null;
 }
 
-interface CellProps {
+export interface CellActions {
+  onClick: (row: number, column: number, event: MouseEvent) => void;
+  onOpen: () => void;
+}
+
+interface CellProps extends CellActions {
   id: string;
   row: number;
   column: number;
@@ -35,8 +40,6 @@ interface CellProps {
   faded: boolean;
   view: View;
   asked: Asking["method"] | undefined;
-  onClick: (row: number, column: number, event: MouseEvent) => void;
-  onOpen: () => void;
 }
 
 export const Cell = memo(function Cell(props: CellProps) {

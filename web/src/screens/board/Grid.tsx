@@ -10,7 +10,8 @@ import { methodName } from "../../keys/methods";
 import { useCommands } from "../../keys/useCommands";
 import { tip } from "../../tip";
 import { type Filters, isFiltering, type Line, matches } from "./arrange";
-import { type Asking, Cell, SourceHead, type View } from "./Cell";
+import type { Asking, View } from "./Cell";
+import { Row } from "./Row";
 import { key, type Place, type useBoardPlace } from "./useBoardPlace";
 
 const ROW = inLetters(98);
@@ -249,54 +250,27 @@ export function Grid({ board, lines, place, filters, view, asking, onOpen }: Pro
               </div>
             );
           }
-          const source = sources[line.row];
           const at = rowOfLine[index] ?? 0;
           return (
-            source && (
-              <div
-                key={source.id}
-                className="board-row"
-                role="row"
-                aria-rowindex={index + 2}
-                style={{ top: start, height: size, width }}
-              >
-                <SourceHead
-                  id={`source-${at}`}
-                  source={source}
-                  width={sourceWidth}
-                  row={at}
-                  here={at === row && column < 0}
-                  onClick={clickCell}
-                />
-                {columns.getVirtualItems().map((item) => {
-                  const frame = frames[item.index];
-                  const crossing = crossingAt(board, line.row, item.index);
-                  return (
-                    frame &&
-                    crossing && (
-                      <Cell
-                        key={frame.id}
-                        id={`cell-${at}-${item.index}`}
-                        row={at}
-                        column={item.index}
-                        crossing={crossing}
-                        source={source}
-                        frame={frame}
-                        left={item.start}
-                        width={item.size}
-                        here={at === row && item.index === column}
-                        picked={picked.has(key(source.id, frame.id))}
-                        faded={filtering && !allowed(at, item.index)}
-                        view={view}
-                        asked={asking?.pair === key(source.id, frame.id) ? asking.method : undefined}
-                        onClick={clickCell}
-                        onOpen={openCell}
-                      />
-                    )
-                  );
-                })}
-              </div>
-            )
+            <Row
+              key={sources[line.row]?.id}
+              board={board}
+              place={line.row}
+              row={at}
+              line={index}
+              top={start}
+              height={size}
+              width={width}
+              sourceWidth={sourceWidth}
+              columns={columns.getVirtualItems()}
+              here={at === row ? column : undefined}
+              picked={picked}
+              filters={filters}
+              view={view}
+              asking={asking}
+              onClick={clickCell}
+              onOpen={openCell}
+            />
           );
         })}
       </div>
