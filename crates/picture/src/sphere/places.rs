@@ -78,7 +78,7 @@ pub(super) struct Row {
     step: Vec<f32>,
     /// The pixels whose centres lie before each place, and how far behind them it lies.
     whole: [Vec<i32>; 2],
-    phase: [Vec<i32>; 2],
+    phase: [Vec<u32>; 2],
     /// What is made of a row of three channels, each pixel with room for four.
     made: Vec<[f32; 4]>,
 }
@@ -98,19 +98,19 @@ impl Row {
                 let place = places[at] - 0.5;
                 let floor = place.floor();
                 whole[at] = nearest(floor);
-                phase[at] = nearest((place - floor) * parts);
+                phase[at] = nearest((place - floor) * parts).cast_unsigned();
             }
         }
     }
 
     /// Makes the channels of each place that has been settled; what is found nowhere is black.
     #[inline(always)]
-    pub fn make(&mut self, seen: impl Fn([i32; 2], [i32; 2]) -> [f32; 4]) {
+    pub fn make(&mut self, see: impl Fn([i32; 2], [u32; 2]) -> [f32; 4]) {
         self.made.resize(self.x.len(), [0.0; 4]);
         let whole = self.whole[0].iter().zip(&self.whole[1]);
         let phase = self.phase[0].iter().zip(&self.phase[1]);
-        for ((x, ((left, top), (across, down))), made) in self.x.iter().zip(whole.zip(phase)).zip(&mut self.made) {
-            *made = if x.is_nan() { [0.0; 4] } else { seen([*left, *top], [*across, *down]) };
+        for (((left, top), (across, down)), made) in whole.zip(phase).zip(&mut self.made) {
+            *made = see([*left, *top], [*across, *down]);
         }
     }
 

@@ -161,28 +161,30 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
         self.narrow.as_ref()
     }
 
-    /// The picture between few pixels each way, from a column and a line on, by the weights for a place between them.
+    /// The picture between few pixels each way, from a column and a line on, by the weights for a place between them;
+    /// black where those are none of a place.
     #[inline(always)]
     #[expect(
         clippy::cast_sign_loss,
         clippy::cast_possible_truncation,
         clippy::cast_possible_wrap,
-        reason = "within the picture"
+        reason = "within the picture, or found to be outside"
     )]
     pub fn narrow<Simd: pulp::Simd, const COUNT: usize, const WIDE: usize>(
         &self,
         simd: Simd,
         narrow: &Narrow<COUNT, WIDE>,
         whole: [i32; 2],
-        phase: [i32; 2],
+        phase: [u32; 2],
     ) -> [f32; 4] {
         let [left, top] = whole.map(|whole| whole.wrapping_add(narrow.lead));
-        let phase = phase.map(|phase| (phase.max(0) as usize).min(usize::from(PHASES)));
-        let (across, down) = (&narrow.across[phase[0]], &narrow.down[phase[1]]);
+        let [across, down] = phase.map(|phase| phase as usize);
+        let (Some(across), Some(down)) = (narrow.across.get(across), narrow.down.get(down)) else {
+            return [0.0; 4];
+        };
         let line = self.size[0] as usize * 3;
-        let count = COUNT as i32;
-        if left >= 0 && top >= 0 && left.wrapping_add(count) <= self.size[0] && top.wrapping_add(count) <= self.size[1]
-        {
+        // A line above the first one, or below the last, is no part of the samples.
+        if (left as u32) < self.size[0].wrapping_sub(COUNT as i32 - 1).max(0) as u32 {
             let start = (top as usize).wrapping_mul(line).wrapping_add((left as usize).wrapping_mul(3));
             // The last row may end before as many samples as are read at once.
             let end = start.wrapping_add((COUNT - 1).wrapping_mul(line)).wrapping_add(WIDE);
@@ -207,13 +209,13 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
                     *weighed = simd.mul_f32s(*sum, *weight);
                 }
                 // Four at a time, though the fourth is of no use.
-                let mut made = [0.0; 4];
-                for pixel in 0..COUNT {
-                    for channel in 0..4 {
-                        made[channel] += weighed[pixel * 3 + channel];
-                    }
+                let of = |pixel: usize| -> [f32; 4] { std::array::from_fn(|channel| weighed[pixel * 3 + channel]) };
+                let mut sum = of(0);
+                for pixel in 1..COUNT {
+                    let more = of(pixel);
+                    sum = std::array::from_fn(|channel| sum[channel] + more[channel]);
                 }
-                return made;
+                return sum;
             }
         }
         let across: [f32; COUNT] = std::array::from_fn(|at| across[3 * at]);
@@ -307,6 +309,7 @@ impl<'a, S: Sample, const CHANNELS: usize, const CLEAR: bool> Sampler<'a, S, CHA
     }
 
     /// The sum wherever it lies.
+    #[inline(never)]
     fn anywhere(&self, [left, top]: [i32; 2], across: &[f32], down: &[f32]) -> [f32; 4] {
         let mut made = [0.0; 4];
         let mut whole = 0.0;
