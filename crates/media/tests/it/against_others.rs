@@ -42,13 +42,19 @@ fn same_shape((across, down): (u32, u32), theirs: f64) -> bool {
     (f64::from(across) / f64::from(down) / theirs - 1.0).abs() < 0.001
 }
 
-/// A still as exiftool reads it: its size, its turn, and the shape of its pixels by their density.
-fn against_exiftool(file: &Path) {
-    let name = file.display();
+/// Stills of a folder as exiftool reads them: their sizes, their turns, and the shapes of their pixels by their density.
+fn against_exiftool(folder: &Path, names: &[String]) {
     let asked = ["-j", "-n", "-ImageWidth", "-ImageHeight", "-Orientation", "-XResolution", "-YResolution"];
-    let json = run(Path::new("."), "exiftool", &[&asked[..], &[file.to_str().expect("a plain name")]].concat());
-    let theirs = &serde_json::from_slice::<Value>(&json).expect("JSON")[0];
-    let ours = reading(file);
+    let asked: Vec<&str> = asked.into_iter().chain(names.iter().map(String::as_str)).collect();
+    let told: Vec<Value> = serde_json::from_slice(&run(folder, "exiftool", &asked)).expect("JSON");
+    assert_eq!(told.len(), names.len());
+    for (name, theirs) in names.iter().zip(&told) {
+        assert_eq!(theirs["SourceFile"], name.as_str());
+        as_exiftool_has_it(name, &reading(&folder.join(name)), theirs);
+    }
+}
+
+fn as_exiftool_has_it(name: &str, ours: &Reading, theirs: &Value) {
     assert_eq!(
         value(ours.raster.as_ref()),
         number(&theirs["ImageWidth"]).zip(number(&theirs["ImageHeight"])),
@@ -74,13 +80,14 @@ fn against_exiftool(file: &Path) {
 fn stills_of_imagemagick_and_exiftool_are_read_as_exiftool_reads_them() {
     let folder = tempfile::tempdir().expect("a folder");
     let folder = folder.path();
+    let mut names = Vec::new();
     for ending in ["png", "jpg", "tif", "webp", "dpx"] {
         let name = format!("plain.{ending}");
         run(folder, "convert-im6.q16", &["-size", "642x358", "gradient:red-blue", &name]);
-        against_exiftool(&folder.join(&name));
+        names.push(name);
     }
     run(folder, "convert-im6.q16", &["-size", "642x358", "plasma:", "-define", "webp:lossless=true", "lossless.webp"]);
-    against_exiftool(&folder.join("lossless.webp"));
+    names.push("lossless.webp".to_owned());
     // Pixels that are not square, by their density.
     for name in ["dense.jpg", "dense.tif", "dense.png"] {
         let shape = ["-size", "642x358", "gradient:", "-units", "PixelsPerInch", "-density", "72x96", name];
@@ -89,15 +96,19 @@ fn stills_of_imagemagick_and_exiftool_are_read_as_exiftool_reads_them() {
         assert!(same_shape(shape, 4.0 / 3.0), "{name}: {shape:?}");
     }
     // Each turn that there is, written by exiftool.
-    for ending in ["png", "jpg", "tif", "webp"] {
-        for orientation in 1..=8 {
-            let name = format!("turned-{orientation}.{ending}");
-            std::fs::copy(folder.join(format!("plain.{ending}")), folder.join(&name)).expect("copied");
-            let set = format!("-Orientation={orientation}");
-            run(folder, "exiftool", &["-q", "-n", "-overwrite_original", &set, &name]);
-            against_exiftool(&folder.join(&name));
+    for orientation in 1..=8 {
+        let turned = ["png", "jpg", "tif", "webp"].map(|ending| format!("turned-{orientation}.{ending}"));
+        for name in &turned {
+            let (_, ending) = name.split_once('.').expect("an ending");
+            std::fs::copy(folder.join(format!("plain.{ending}")), folder.join(name)).expect("copied");
         }
+        let set = format!("-Orientation={orientation}");
+        let plain = ["-q", "-n", "-overwrite_original", &set];
+        let arguments: Vec<&str> = plain.into_iter().chain(turned.iter().map(String::as_str)).collect();
+        run(folder, "exiftool", &arguments);
+        names.extend(turned);
     }
+    against_exiftool(folder, &names);
 }
 
 #[test]
@@ -127,9 +138,7 @@ tifffile.imwrite("motorola.tif", picture.astype(numpy.float32), byteorder=">")
     assert_eq!(told["display"], serde_json::json!([10, 4, 631, 353]));
     assert_eq!(value(exr.insets.as_ref()), Some([10, 4, 10, 4]));
     assert_eq!((told["aspect"].as_f64(), value(exr.pixel_aspect.as_ref())), (Some(2.0), Some((2, 1))));
-    for name in ["plain.tif", "dense.tif", "large.tif", "motorola.tif"] {
-        against_exiftool(&folder.join(name));
-    }
+    against_exiftool(folder, &["plain.tif", "dense.tif", "large.tif", "motorola.tif"].map(str::to_owned));
 }
 
 #[test]

@@ -102,18 +102,15 @@ pub fn picture_of(request: &Value, filter: &str) -> Vec<[u16; 3]> {
     made_of(request, filter, &[])
 }
 
-/// The same, and what ffprobe says of a file of it.
-fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Value) {
+/// The same, and the words of the head of a YUV4MPEG2 stream of it: its size and the shape of its pixels among them.
+fn carried_out(request: &Value, filter: &str) -> (Vec<[u16; 3]>, Vec<String>) {
     let folder = tempfile::tempdir().expect("a folder");
-    let file = folder.path().join("out.nut").display().to_string();
-    let more = ["-vf", filter, "-frames:v", "1", "-c:v", "ffv1", "-pix_fmt", "yuv420p", &file];
+    let file = folder.path().join("out.y4m").display().to_string();
+    let more = ["-vf", filter, "-frames:v", "1", "-pix_fmt", "yuv420p", &file];
     let picture = made_of(request, filter, &more);
-    let probe = Command::new("ffprobe")
-        .args(["-v", "error", "-show_entries", "stream=width,height,sample_aspect_ratio", "-of", "json", &file])
-        .output()
-        .expect("ffprobe is installed with ffmpeg");
-    let probe: Value = serde_json::from_slice(&probe.stdout).expect("JSON");
-    (picture, probe["streams"][0].clone())
+    let stream = std::fs::read(&file).expect("a stream");
+    let head = stream.split(|byte| *byte == b'\n').next().expect("a head");
+    (picture, String::from_utf8_lossy(head).split(' ').map(str::to_owned).collect())
 }
 
 fn made_of(request: &Value, filter: &str, more: &[&str]) -> Vec<[u16; 3]> {
@@ -140,10 +137,9 @@ fn made_of(request: &Value, filter: &str, more: &[&str]) -> Vec<[u16; 3]> {
 /// What one conversion came to: how far the farthest point is from its place, in delivery pixels.
 fn check(request: &Value, recipe: &Value, plan: &Value) -> f64 {
     let filter = recipe["filter"].as_str().expect("a filter");
-    let (pixels, probe) = carried_out(request, filter);
+    let (pixels, head) = carried_out(request, filter);
     let delivery = &request["delivery"]["raster"];
     let (width, height) = (whole(&delivery[0]), whole(&delivery[1]));
-    assert_eq!((whole(&probe["width"]), whole(&probe["height"])), (width, height), "{filter}");
     assert_eq!(pixels.len(), width * height);
     let aspect = request["delivery"]["pixel_aspect"].as_str().expect("a pixel aspect");
     let aspect = match aspect {
@@ -151,7 +147,9 @@ fn check(request: &Value, recipe: &Value, plan: &Value) -> f64 {
         text if text.contains(['/', ':']) => text.replace('/', ":"),
         text => format!("{text}:1"),
     };
-    assert_eq!(probe["sample_aspect_ratio"], aspect.as_str(), "{filter}");
+    for word in [format!("W{width}"), format!("H{height}"), format!("A{aspect}")] {
+        assert!(head.contains(&word), "{word} is not in {head:?} of {filter}");
+    }
 
     let source = &request["source"];
     let stored = [whole(&source["raster"][0]), whole(&source["raster"][1])].map(real);
@@ -220,11 +218,11 @@ fn check(request: &Value, recipe: &Value, plan: &Value) -> f64 {
     farthest
 }
 
-// ffmpeg carries each recipe out, ffprobe reads raster and sample aspect.
+// ffmpeg carries each recipe out, and says raster and sample aspect.
 #[test]
 fn recipes_carried_out_put_every_point_where_the_plan_has_it() {
     let mut drawn = Drawn(20_261_126);
-    let requests: Vec<Value> = (0..80).map(|_| request(&mut drawn)).collect();
+    let requests: Vec<Value> = (0..50).map(|_| request(&mut drawn)).collect();
     let plans: Vec<Value> = requests
         .iter()
         .map(|request| {
@@ -248,7 +246,7 @@ fn recipes_carried_out_put_every_point_where_the_plan_has_it() {
         }
     }
     println!("{carried} recipes carried out, the farthest point {farthest:.2} delivery pixels from its place");
-    assert!(carried >= 70, "{carried}");
+    assert!(carried >= 44, "{carried}");
 }
 
 // Odd sides cannot be stored in 4:2:0 (ITU-T H.264, clause 6.2, from memory).
