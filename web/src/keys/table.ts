@@ -49,13 +49,17 @@ export const COMMANDS = {
   subject: method("subject"),
   follow: { keys: ["f"], does: "remove the setting here and follow the default", place: PLACES[2] },
   move: {
-    keys: [...arrows(), "Home", "End", "PageUp", "PageDown"],
+    keys: [...arrows(), "Home", "End", "PageUp", "PageDown", "Control+Home", "Control+End"],
     shown: "arrows, Home, End, PgUp, PgDn",
-    does: "move; row and column headings stand beyond the first row and column",
+    does: "move, with Ctrl Home and End to the first and the last cell; headings stand beyond the first row and column",
     place: "On the board",
   },
   extend: {
-    keys: [...arrows("Shift+"), "Shift+Home", "Shift+End", "Shift+PageUp", "Shift+PageDown"],
+    keys: [
+      ...arrows("Shift+"),
+      ...["Home", "End", "PageUp", "PageDown"].map((key) => `Shift+${key}`),
+      ...["Home", "End"].map((key) => `Control+Shift+${key}`),
+    ],
     shown: "⇧ with these",
     does: "select a range",
     place: "On the board",

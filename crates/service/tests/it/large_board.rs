@@ -7,6 +7,9 @@ use serde_json::{Value, json};
 use crate::support::{Browser, Server};
 
 const PAGE_DOWN: &str = "\u{e00f}";
+const CONTROL: char = '\u{e009}';
+const END: char = '\u{e010}';
+const HOME: char = '\u{e011}';
 
 /// 500 sources of a few kinds and 12 frames.
 async fn fill(server: &Server) {
@@ -129,11 +132,19 @@ async fn six_thousand_conversions_are_answered_and_few_are_drawn() {
     let drawn = browser.run("return document.querySelectorAll('.cell').length").await.as_u64().expect("a number");
     assert!((20..=250).contains(&drawn), "{drawn} cells are drawn");
 
-    // Down to the last source by keys; the cell that is chosen is always drawn.
-    for _ in 0..140 {
+    // By pages, then to the last source and back by keys; the cell that is chosen is always drawn.
+    for _ in 0..12 {
         browser.keys(PAGE_DOWN).await;
     }
-    browser.see("[data-here=true][aria-label^='C500 into F01']").await;
+    browser
+        .until("Number(/^C(\\d+) into F01/.exec(document.querySelector('[data-here=true]').ariaLabel)?.[1]) > 36")
+        .await;
+    browser.chord(CONTROL, END).await;
+    browser.see("[data-here=true][aria-label^='C500 into F12']").await;
+    browser.chord(CONTROL, HOME).await;
+    browser.see("[data-here=true][aria-label^='C001 into F01']").await;
+    browser.chord(CONTROL, END).await;
+    browser.see("[data-here=true][aria-label^='C500 into F12']").await;
 
     // From a method key to its new drawing, measured in the page itself.
     let mut times = Vec::new();

@@ -126,6 +126,8 @@ export function Grid({ board, lines, place, filters, view, asking, onOpen }: Pro
       End: [row, frames.length - 1],
       PageUp: [Math.max(Math.min(row, 0), row - page), column],
       PageDown: [Math.min(last, row + page), column],
+      "Control+Home": [0, 0],
+      "Control+End": [last, frames.length - 1],
     };
     const [toRow, toColumn] = steps[key.replace("Shift+", "")] ?? [row, column];
     return { row: toRow, column: toColumn };
