@@ -58,7 +58,7 @@ const laneOf = ({ from, to, label, lane }: Measure) => lane ?? (widthOf(label) <
 export function MeasureAcross(measure: Measure) {
   const { from, to, at, label, ink = "ink", exact } = measure;
   const lane = laneOf(measure);
-  const beside = lane === 0 ? 0 : measure.above ? -7 : 3 + lane * ROW;
+  const beside = lane === 0 ? 0 : measure.above ? -7 : 4 + lane * ROW;
   return (
     <g className={`measure ${ink}`} transform={`translate(0 ${at})`}>
       {exact && <title>{exact}</title>}
@@ -75,7 +75,7 @@ export function MeasureDown(measure: Measure) {
   const { from, to, at, label, ink = "ink", exact } = measure;
   const lane = laneOf(measure);
   // Figures of a chain stand to the right of it, a single one to the left.
-  const beside = lane === 0 ? 0 : measure.lane === undefined ? -7 : 3 + lane * ROW;
+  const beside = lane === 0 ? 0 : measure.lane === undefined ? -7 : 4 + lane * ROW;
   return (
     <g className={`measure ${ink}`} transform={`translate(${at} 0) rotate(-90)`}>
       {exact && <title>{exact}</title>}

