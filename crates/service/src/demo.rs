@@ -90,7 +90,7 @@ fn read<T: Json>(text: &str) -> Result<T, String> {
 /// The caption on the sphere; its picture is kept among the stills.
 fn caption(stills: &Stills) -> Result<OnSphere, String> {
     let (_, words, place) = CAPTION;
-    let (content, raster) = stills.keep(&ratiomet_handoff::caption(words)?)?;
+    let (content, raster, _) = stills.keep(&ratiomet_handoff::caption(words)?)?;
     let still = StillFile { content, name: Note::new(words).unwrap_or_default(), raster };
     let width = FieldOfView::new(40_u32.into()).map_err(|error| error.to_string())?;
     Ok(OnSphere { still, width, orientation: read(place)? })

@@ -20,7 +20,7 @@ use ratiomet_store::{Contents, Store};
 
 use crate::archive::Archive;
 use crate::jobs::Jobs;
-use crate::stills::{Shown, Stills, carried_out};
+use crate::stills::{Shown, Stills, View, carried_out};
 use crate::whole_file;
 
 /// The day of a project's last change, in UTC.
@@ -161,7 +161,7 @@ impl Outcomes for CarriedOut<'_> {
     }
 
     fn stored(&self, packaged: &Packaged, side: u32) -> Option<Arc<Vec<u8>>> {
-        self.stills.shown(self.package.pictured(packaged), Shown::Stored, side, false).ok()
+        self.stills.shown(self.package.pictured(packaged), View { shown: Shown::Stored, side, exact: false }).ok()
     }
 }
 

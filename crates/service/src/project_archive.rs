@@ -73,7 +73,7 @@ pub fn read(bytes: &[u8], stills: &Stills) -> Result<Vec<u8>, String> {
         let mut still = Vec::new();
         let packed = archive.by_name(&name).map_err(|error| damaged(&error))?;
         packed.take(MOST_BYTES + 1).read_to_end(&mut still).map_err(|error| damaged(&error))?;
-        let (kept, _) = stills.keep(&still).map_err(|why| format!("the still {name} in it: {why}"))?;
+        let (kept, ..) = stills.keep(&still).map_err(|why| format!("the still {name} in it: {why}"))?;
         if kept != content {
             return Err(format!("the still {name} in it is another one than its name says"));
         }

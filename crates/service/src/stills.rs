@@ -32,8 +32,63 @@ pub enum Shown {
     Stored,
 }
 
+/// How a picture of a source is made.
+#[derive(Clone, Copy, Debug)]
+pub struct View {
+    pub shown: Shown,
+    /// The most pixels of the longer side.
+    pub side: u32,
+    /// As PNG, every sample as it is.
+    pub exact: bool,
+}
+
+impl View {
+    /// What lists and the board show.
+    const SMALL: Self = Self { shown: Shown::Upright, side: 320, exact: false };
+
+    /// What the picture of a source is called.
+    fn of(self, pictured: Pictured<'_>) -> String {
+        format!("{self:?} {}", pictured.key().unwrap_or_default())
+    }
+
+    fn drawn(self, still: &Still, footage: &Footage) -> Result<Vec<u8>, Refused> {
+        let whole = Raster::new(still.size()[0], still.size()[1]).map_err(|error| error.to_string())?;
+        let plain = |insets: Insets, rotation: Rotation, raster| {
+            Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, insets, rotation).map_err(|error| error.to_string())
+        };
+        // A picture of another size than its source is shown as if it were as large.
+        let source = match self.shown {
+            Shown::Stored => plain(Insets::default(), Rotation::None, whole)?,
+            Shown::Upright => {
+                let insets = footage.geometry.insets().resized(footage.geometry.raster(), whole);
+                plain(insets, footage.geometry.rotation(), whole)?
+            }
+        };
+        let upright = source.upright();
+        let (width, height) = (upright.along(Axis::X), upright.along(Axis::Y));
+        let longer = width.clone().max(height.clone());
+        let scale = (Exact::whole(self.side.clamp(16, 8192)) / longer).min(Exact::ONE);
+        let small = |length: &Exact| u32::try_from((length * &scale).floor_whole().max(1)).unwrap_or(1);
+        let frame = Raster::new(small(width), small(height))
+            .and_then(|raster| DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::One))
+            .map_err(|error| error.to_string())?;
+        let plan = Plan::of(&source, &frame, &Framing::of(Method::Stretch));
+        let picture = carry::out(still, &source, &frame, &plan, &Resampling::by(Filter::Area))
+            .map_err(|problem| problem.to_string())?;
+        let mut bytes = Vec::new();
+        let written =
+            if self.exact { picture.write_png(&mut bytes) } else { picture.as_jpeg(88).map(|jpeg| bytes = jpeg) };
+        written.map_err(|problem| problem.to_string())?;
+        Ok(bytes)
+    }
+}
+
 /// The most bytes of pictures that are remembered.
 const MOST_REMEMBERED: usize = 96 << 20;
+/// The most that stays of them when nobody has asked for anything for a while: small ones, which a board has by hundreds.
+const MOST_KEPT: usize = 16 << 20;
+/// No small picture is longer than that.
+const SMALL: usize = 64 << 10;
 /// How spheres are carried out where nobody has chosen.
 const CARRIED: sphere::How = sphere::How { filter: Filter::CatmullRom, light: None };
 /// How long a file that no history needs is kept: one that is just being added is among them.
@@ -45,6 +100,37 @@ struct Made {
     pictures: HashMap<String, Arc<Vec<u8>>>,
     order: VecDeque<String>,
     bytes: usize,
+}
+
+impl Made {
+    fn remember(&mut self, name: String, picture: Arc<Vec<u8>>) {
+        self.bytes += picture.len();
+        if let Some(before) = self.pictures.insert(name.clone(), picture) {
+            self.bytes -= before.len();
+        } else {
+            self.order.push_back(name);
+        }
+        while self.bytes > MOST_REMEMBERED {
+            self.forget_oldest();
+        }
+    }
+
+    fn forget_oldest(&mut self) {
+        let oldest = self.order.pop_front().and_then(|name| self.pictures.remove(&name));
+        self.bytes -= oldest.map_or(self.bytes, |picture| picture.len());
+    }
+
+    /// The latest of those that are small.
+    fn keep_small(&mut self) {
+        self.pictures.retain(|_, picture| picture.len() <= SMALL);
+        self.order.retain(|name| self.pictures.contains_key(name));
+        self.bytes = self.pictures.values().map(|picture| picture.len()).sum();
+        while self.bytes > MOST_KEPT {
+            self.forget_oldest();
+        }
+        self.pictures.shrink_to_fit();
+        self.order.shrink_to_fit();
+    }
 }
 
 /// The stills that were asked for last, the latest at the end.
@@ -118,15 +204,15 @@ impl Stills {
         if !place.exists() && before.exists() { before } else { place }
     }
 
-    /// Keeps a file that is a still, and tells what it is called from now on and how large it is.
-    pub fn keep(&self, bytes: &[u8]) -> Result<(Content, Raster<ratiomet_core::space::Stored>), Refused> {
+    /// Keeps a file that is a still, and tells what it is called from now on, how large it is, and what it shows.
+    pub fn keep(&self, bytes: &[u8]) -> Result<(Content, Raster<Stored>, Still), Refused> {
         let still = Still::read(bytes).map_err(|problem| problem.to_string())?;
         let [width, height] = still.size();
         let raster = Raster::new(width, height).map_err(|error| format!("the picture is {width}x{height}: {error}"))?;
         let content = Content::new(Sha256::digest(bytes).into());
         self.take(content, &mut &*bytes)
             .map_err(|error| format!("the still cannot be kept in {}: {error}", self.folder.display()))?;
-        Ok((content, raster))
+        Ok((content, raster, still))
     }
 
     /// Puts a file with this content there, written whole before anything refers to it.
@@ -305,46 +391,29 @@ impl Stills {
     }
 
     /// A source as a picture whose longer side has at most so many pixels: JPEG, or PNG where it is to be exact.
-    pub fn shown(&self, pictured: Pictured<'_>, shown: Shown, side: u32, exact: bool) -> Result<Arc<Vec<u8>>, Refused> {
-        let footage = pictured.footage;
-        let name = format!("{shown:?} {side} {exact} {}", pictured.key().unwrap_or_default());
-        if let Some(picture) = self.remembered(&name) {
+    pub fn shown(&self, pictured: Pictured<'_>, view: View) -> Result<Arc<Vec<u8>>, Refused> {
+        if let Some(picture) = self.remembered(&view.of(pictured)) {
             return Ok(picture);
         }
-        let raster = footage.geometry.raster();
-        let part = (raster.width().max(raster.height()) / side.max(1)).max(1);
-        let still = match shown {
+        let raster = pictured.footage.geometry.raster();
+        let part = (raster.width().max(raster.height()) / view.side.max(1)).max(1);
+        let still = match view.shown {
             Shown::Upright => self.upright(pictured, part)?,
             Shown::Stored => self.still(pictured, part)?,
         };
-        let whole = Raster::new(still.size()[0], still.size()[1]).map_err(|error| error.to_string())?;
-        let plain = |insets: Insets, rotation: Rotation, raster| {
-            Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, insets, rotation).map_err(|error| error.to_string())
-        };
-        // A picture of another size than its source is shown as if it were as large.
-        let source = match shown {
-            Shown::Stored => plain(Insets::default(), Rotation::None, whole)?,
-            Shown::Upright => {
-                plain(footage.geometry.insets().resized(raster, whole), footage.geometry.rotation(), whole)?
-            }
-        };
-        let upright = source.upright();
-        let (width, height) = (upright.along(Axis::X), upright.along(Axis::Y));
-        let longer = width.clone().max(height.clone());
-        let scale = (Exact::whole(side.clamp(16, 8192)) / longer).min(Exact::ONE);
-        let small = |length: &Exact| u32::try_from((length * &scale).floor_whole().max(1)).unwrap_or(1);
-        let frame = Raster::new(small(width), small(height))
-            .and_then(|raster| DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::One))
-            .map_err(|error| error.to_string())?;
-        let plan = Plan::of(&source, &frame, &Framing::of(Method::Stretch));
-        let picture = carry::out(&still, &source, &frame, &plan, &Resampling::by(Filter::Area))
-            .map_err(|problem| problem.to_string())?;
-        let mut bytes = Vec::new();
-        let written = if exact { picture.write_png(&mut bytes) } else { picture.as_jpeg(88).map(|jpeg| bytes = jpeg) };
-        written.map_err(|problem| problem.to_string())?;
-        let picture = Arc::new(bytes);
-        self.remember(name, picture.clone());
+        let picture = Arc::new(view.drawn(&still, pictured.footage)?);
+        self.remember(view.of(pictured), picture.clone());
         Ok(picture)
+    }
+
+    /// Makes the small picture of a source whose still has just come, while it is at hand.
+    pub fn show_first(&self, pictured: Pictured<'_>, still: &Still) -> Result<(), Refused> {
+        let footage = pictured.footage;
+        if footage.projection == Projection::Flat && footage.view.is_none() {
+            let picture = Arc::new(View::SMALL.drawn(still, footage)?);
+            self.remember(View::SMALL.of(pictured), picture);
+        }
+        Ok(())
     }
 
     /// A conversion carried out on the still of its source.
@@ -369,9 +438,9 @@ impl Stills {
         self.room.clone().acquire_owned().await.ok()
     }
 
-    /// Forgets what was made; it is made again when somebody wants it.
+    /// Forgets what was made but for small pictures; it is made again when somebody wants it.
     pub fn forget(&self) {
-        *self.made.lock().unwrap_or_else(PoisonError::into_inner) = Made::default();
+        self.made.lock().unwrap_or_else(PoisonError::into_inner).keep_small();
         for recent in [&self.outcomes, &self.spheres, &self.on_spheres] {
             recent.stills.lock().unwrap_or_else(PoisonError::into_inner).clear();
         }
@@ -382,19 +451,7 @@ impl Stills {
     }
 
     fn remember(&self, name: String, picture: Arc<Vec<u8>>) {
-        let mut made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
-        made.bytes += picture.len();
-        if let Some(before) = made.pictures.insert(name.clone(), picture) {
-            made.bytes -= before.len();
-        } else {
-            made.order.push_back(name);
-        }
-        while made.bytes > MOST_REMEMBERED {
-            let Some(oldest) = made.order.pop_front() else { break };
-            if let Some(picture) = made.pictures.remove(&oldest) {
-                made.bytes -= picture.len();
-            }
-        }
+        self.made.lock().unwrap_or_else(PoisonError::into_inner).remember(name, picture);
     }
 
     /// Takes away files that nothing refers to, a day after they came.
@@ -473,4 +530,31 @@ pub fn inside(footage: &Footage, [left, top, right, bottom]: [u32; 4]) -> Result
     let insets = Insets { left, top, right, bottom };
     let (aspect, squeeze) = (geometry.pixel_aspect().clone(), geometry.squeeze().clone());
     Source::new(geometry.raster(), aspect, squeeze, insets, geometry.rotation()).map_err(|error| error.to_string())
+}
+
+#[cfg(test)]
+mod tests {
+    use std::sync::Arc;
+
+    use super::{MOST_KEPT, Made, SMALL};
+
+    #[test]
+    fn small_pictures_stay_and_the_oldest_of_them_go_first() {
+        let mut made = Made::default();
+        let picture = |bytes: usize| Arc::new(vec![0_u8; bytes]);
+        made.remember("large".to_owned(), picture(SMALL + 1));
+        let count = MOST_KEPT / SMALL + 2;
+        for number in 0..count {
+            made.remember(format!("small {number}"), picture(SMALL));
+        }
+        made.keep_small();
+        assert_eq!((made.pictures.len(), made.bytes), (MOST_KEPT / SMALL, MOST_KEPT));
+        for gone in ["large", "small 0", "small 1"] {
+            assert!(!made.pictures.contains_key(gone), "{gone}");
+        }
+        assert_eq!(made.order.back(), Some(&format!("small {}", count - 1)));
+        // What is made anew under a name takes the place of what was there.
+        made.remember("small 9".to_owned(), picture(5));
+        assert_eq!(made.bytes, MOST_KEPT - SMALL + 5);
+    }
 }

@@ -262,3 +262,21 @@ async fn borders_are_proposed_and_taken_as_insets() {
     browser.console_is_empty().await;
     browser.close().await;
 }
+
+/// What lists and the board show is made while a still that has come is at hand: its file is not read again for it.
+#[tokio::test]
+async fn the_small_picture_is_there_as_soon_as_the_still_is() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let server = Server::start_on("serve", &folder.path().join("house.db"), &[]);
+    server.post("/projects", &json!({ "name": "One", "method": "fill" })).await.ok();
+    let tape = std::fs::read(tape(folder.path())).expect("a picture");
+    let source = json!({ "name": "Tape", "geometry": { "raster": [720, 576] } });
+    let source = server.post("/projects/1/sources", &source).await.ok()["id"].to_string();
+    let request = server.request(Method::POST, &format!("/projects/1/sources/{source}/still?file=tape.png"));
+    server.try_send_bytes(request, tape.into()).await.expect("an answer").ok();
+    std::fs::remove_dir_all(folder.path().join("house.db.stills")).expect("its stills");
+    let picture = |side: u32| format!("/projects/1/sources/{source}/picture?side={side}");
+    assert_eq!(looks(&server, &picture(320)).await.0, "image/jpeg");
+    let refused = server.get(&picture(640)).await.refusal(422);
+    assert!(refused["detail"].as_str().is_some_and(|why| why.contains("is no longer in")), "{refused}");
+}

@@ -152,7 +152,7 @@ fn add(
     if footage.on_sphere.len() >= OnSphere::MOST {
         return Err(refused(&format!("{} pictures stand on this sphere already, the most that may", OnSphere::MOST)));
     }
-    let (content, raster) = stills.keep(bytes).map_err(|why| refused(&why))?;
+    let (content, raster, _) = stills.keep(bytes).map_err(|why| refused(&why))?;
     let Put { file: name, yaw, pitch } = put;
     let width = FieldOfView::new(WIDE.into()).map_err(|error| refused(&error.to_string()))?;
     let orientation = Orientation { yaw, pitch, roll: Turn::NONE };

@@ -149,10 +149,15 @@ pub(super) fn keep(
     bytes: &[u8],
     name: Note,
 ) -> Result<Reply, Refusal> {
-    let (content, raster) = stills.keep(bytes).map_err(|why| refused(&why))?;
+    let (content, raster, pixels) = stills.keep(bytes).map_err(|why| refused(&why))?;
     let still = StillSpec::File(StillFile { content, name, raster });
     let patch = SourcePatch { still: Some(Some(still)), ..SourcePatch::default() };
     one::edit(store, project, &Edit::SetSources { ids: vec![id], patch: Box::new(patch) }, None)?;
+    let contents = store.contents(project)?;
+    if let Some(footage) = contents.project.source(id) {
+        // OK to let it fail because it is made when it is asked for, and what is wrong is told then.
+        let _ = stills.show_first(contents.project.pictured(footage), &pixels);
+    }
     one::read(store, project, Subject::Source(id), |contents| sources::resource(contents, id))
 }
 
@@ -186,7 +191,7 @@ async fn picture(
             let footage = source_of(store, ProjectId::new(project), SourceId::new(id))?;
             let pictured = contents.project.pictured(&footage);
             let picture = stills
-                .shown(pictured, view.of, view.side.get(), view.form == Form::Png)
+                .shown(pictured, stills::View { shown: view.of, side: view.side.get(), exact: view.form == Form::Png })
                 .map_err(|why| refused(&why))?;
             Ok((picture, pictured.key().as_deref() == Some(view.key.as_str())))
         })
