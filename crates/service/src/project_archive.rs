@@ -40,7 +40,7 @@ pub fn write(project: &Project, stills: &Stills) -> Result<Archive, String> {
             // Pictures are packed already.
             let plain = options.compression_method(CompressionMethod::Stored);
             archive.start_file(format!("{STILLS}{name}"), plain).map_err(|error| failed(&error))?;
-            let mut file = stills.open(content)?;
+            let mut file = stills.files.open(content)?;
             std::io::copy(&mut file, &mut archive).map_err(|error| failed(&error))?;
         }
         archive.finish().map(drop).map_err(|error| failed(&error))

@@ -6,7 +6,7 @@ use std::path::Path;
 use ratiomet_core::words::counted;
 use ratiomet_store::Store;
 
-use crate::stills::Stills;
+use crate::stills::files::Files;
 
 /// What a copy holds.
 pub struct Copied {
@@ -33,7 +33,7 @@ pub fn copy(data: &Path, out: &Path, beside: Beside) -> Result<Copied, String> {
     let store = Store::open_for_reading(data).map_err(|error| error.to_string())?;
     store.copy_to(out).map_err(|why| failed(&why))?;
     let used = store.stills().map_err(|error| error.to_string())?;
-    let (from, to) = (Stills::beside(data), Stills::beside(out));
+    let (from, to) = (Files::beside(data), Files::beside(out));
     let (mut stills, mut missing) = (0, 0);
     for content in used {
         if matches!(beside, Beside::Linked) && to.link(content, &from).is_ok() {

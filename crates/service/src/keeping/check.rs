@@ -6,13 +6,13 @@ use std::process::ExitCode;
 use ratiomet_core::words::counted;
 use ratiomet_store::{Checked, Store};
 
-use crate::stills::Stills;
+use crate::stills::files::Files;
 
 /// What is checked, and what is wrong.
 pub fn look(data: &Path) -> Result<(Checked, usize), String> {
     let store = Store::open_for_reading(data).map_err(|error| error.to_string())?;
     let mut checked = store.check().map_err(|error| format!("{} cannot be checked: {error}", data.display()))?;
-    let stills = Stills::beside(data);
+    let stills = Files::beside(data);
     let mut used: Vec<_> = store.stills().map_err(|error| error.to_string())?.into_iter().collect();
     used.sort_unstable_by_key(ToString::to_string);
     for content in &used {

@@ -245,7 +245,7 @@ async fn keep_tidy(store: Store, stills: Arc<Stills>) {
         let tidy = move || {
             let tidied = store.tidy()?;
             let used = store.stills()?;
-            let taken = stills.collect(|content| used.contains(&content));
+            let taken = stills.files.collect(|content| used.contains(&content));
             Ok::<_, StoreError>((tidied, taken))
         };
         match tokio::task::spawn_blocking(tidy).await {

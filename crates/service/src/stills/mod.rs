@@ -1,137 +1,31 @@
 //! [`Stills`]: real pictures of sources, kept beside the data file by their content, and what is shown of them.
 
-use std::borrow::Borrow;
-use std::collections::{HashMap, VecDeque};
-use std::fs::{self, File};
-use std::io::{self, Read};
-use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, PoisonError};
-use std::time::{Duration, SystemTime};
+pub mod files;
+mod shown;
 
+use std::borrow::Borrow;
+use std::path::Path;
+use std::sync::{Arc, Mutex, PoisonError};
+
+use ratiomet_core::Raster;
 use ratiomet_core::project::{Content, Deliverable, Footage, Looking, OnSphere, Pictured, StillFile, StillSpec};
 use ratiomet_core::resampling::{Filter, Resampling};
 use ratiomet_core::signal::Projection;
-use ratiomet_core::space::{Axis, Stored};
+use ratiomet_core::space::Stored;
 use ratiomet_core::sphere::{Orientation, Span};
-use ratiomet_core::{
-    DeliveryFrame, Exact, Framing, Insets, Method, PixelAspect, Plan, Raster, Rotation, Source, Squeeze, Step,
-};
+use ratiomet_core::{Insets, Plan, Source};
 use ratiomet_picture::borders::{self, Borders};
-use ratiomet_picture::carry;
 use ratiomet_picture::still::Fit;
-use ratiomet_picture::{Still, scene, sphere};
-use sha2::{Digest, Sha256};
+use ratiomet_picture::{Still, carry, scene, sphere};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
-/// How a source is shown.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub enum Shown {
-    /// Its active picture, turned; drawn out to its true proportion by whoever shows it.
-    Upright,
-    /// All of it, as it is stored.
-    Stored,
-}
+pub use shown::{Shown, View};
 
-/// How a picture of a source is made.
-#[derive(Clone, Copy, Debug)]
-pub struct View {
-    pub shown: Shown,
-    /// The most pixels of the longer side.
-    pub side: u32,
-    /// As PNG, every sample as it is.
-    pub exact: bool,
-}
+use files::Files;
+use shown::Made;
 
-impl View {
-    /// What lists and the board show.
-    const SMALL: Self = Self { shown: Shown::Upright, side: 320, exact: false };
-
-    /// What the picture of a source is called.
-    fn of(self, pictured: Pictured<'_>) -> String {
-        format!("{self:?} {}", pictured.key().unwrap_or_default())
-    }
-
-    fn drawn(self, still: &Still, footage: &Footage) -> Result<Vec<u8>, Refused> {
-        let whole = Raster::new(still.size()[0], still.size()[1]).map_err(|error| error.to_string())?;
-        let plain = |insets: Insets, rotation: Rotation, raster| {
-            Source::new(raster, PixelAspect::SQUARE, Squeeze::NONE, insets, rotation).map_err(|error| error.to_string())
-        };
-        // A picture of another size than its source is shown as if it were as large.
-        let source = match self.shown {
-            Shown::Stored => plain(Insets::default(), Rotation::None, whole)?,
-            Shown::Upright => {
-                let insets = footage.geometry.insets().resized(footage.geometry.raster(), whole);
-                plain(insets, footage.geometry.rotation(), whole)?
-            }
-        };
-        let upright = source.upright();
-        let (width, height) = (upright.along(Axis::X), upright.along(Axis::Y));
-        let longer = width.clone().max(height.clone());
-        let scale = (Exact::whole(self.side.clamp(16, 8192)) / longer).min(Exact::ONE);
-        let small = |length: &Exact| u32::try_from((length * &scale).floor_whole().max(1)).unwrap_or(1);
-        let frame = Raster::new(small(width), small(height))
-            .and_then(|raster| DeliveryFrame::new(raster, PixelAspect::SQUARE, None, Step::One))
-            .map_err(|error| error.to_string())?;
-        let plan = Plan::of(&source, &frame, &Framing::of(Method::Stretch));
-        let picture = carry::out(still, &source, &frame, &plan, &Resampling::by(Filter::Area))
-            .map_err(|problem| problem.to_string())?;
-        let mut bytes = Vec::new();
-        let written =
-            if self.exact { picture.write_png(&mut bytes) } else { picture.as_jpeg(88).map(|jpeg| bytes = jpeg) };
-        written.map_err(|problem| problem.to_string())?;
-        Ok(bytes)
-    }
-}
-
-/// The most bytes of pictures that are remembered.
-const MOST_REMEMBERED: usize = 96 << 20;
-/// The most that stays of them when nobody has asked for anything for a while: small ones, which a board has by hundreds.
-const MOST_KEPT: usize = 16 << 20;
-/// No small picture is longer than that.
-const SMALL: usize = 64 << 10;
 /// How spheres are carried out where nobody has chosen.
 const CARRIED: sphere::How = sphere::How { filter: Filter::CatmullRom, light: None };
-/// How long a file that no history needs is kept: one that is just being added is among them.
-const KEPT: Duration = Duration::from_secs(24 * 3_600);
-
-/// Pictures that were made, the oldest first.
-#[derive(Default)]
-struct Made {
-    pictures: HashMap<String, Arc<Vec<u8>>>,
-    order: VecDeque<String>,
-    bytes: usize,
-}
-
-impl Made {
-    fn remember(&mut self, name: String, picture: Arc<Vec<u8>>) {
-        self.bytes += picture.len();
-        if let Some(before) = self.pictures.insert(name.clone(), picture) {
-            self.bytes -= before.len();
-        } else {
-            self.order.push_back(name);
-        }
-        while self.bytes > MOST_REMEMBERED {
-            self.forget_oldest();
-        }
-    }
-
-    fn forget_oldest(&mut self) {
-        let oldest = self.order.pop_front().and_then(|name| self.pictures.remove(&name));
-        self.bytes -= oldest.map_or(self.bytes, |picture| picture.len());
-    }
-
-    /// The latest of those that are small.
-    fn keep_small(&mut self) {
-        self.pictures.retain(|_, picture| picture.len() <= SMALL);
-        self.order.retain(|name| self.pictures.contains_key(name));
-        self.bytes = self.pictures.values().map(|picture| picture.len()).sum();
-        while self.bytes > MOST_KEPT {
-            self.forget_oldest();
-        }
-        self.pictures.shrink_to_fit();
-        self.order.shrink_to_fit();
-    }
-}
 
 /// The stills that were asked for last, the latest at the end.
 struct Recent {
@@ -166,9 +60,7 @@ impl Recent {
 
 /// Stills by their content, and the pictures that were made of them.
 pub struct Stills {
-    folder: PathBuf,
-    /// Where they were kept before.
-    before: PathBuf,
+    pub files: Files,
     made: Mutex<Made>,
     /// Outcomes: they are looked at and measured again.
     outcomes: Recent,
@@ -183,14 +75,10 @@ pub struct Stills {
 pub type Refused = String;
 
 impl Stills {
-    /// The stills of a data file: `data.db.stills` beside it, since there may be another file `data` beside it too.
+    /// The stills of a data file.
     pub fn beside(data: &Path) -> Self {
-        let mut folder = data.as_os_str().to_owned();
-        folder.push(".stills");
         Self {
-            folder: folder.into(),
-            // The first versions left the ending out; nothing is taken away there.
-            before: data.with_extension("stills"),
+            files: Files::beside(data),
             made: Mutex::default(),
             outcomes: Recent::new(5, 192 << 20),
             spheres: Recent::new(3, 64 << 20),
@@ -199,66 +87,14 @@ impl Stills {
         }
     }
 
-    fn place(&self, content: Content) -> PathBuf {
-        let [place, before] = [&self.folder, &self.before].map(|folder| folder.join(content.to_string()));
-        if !place.exists() && before.exists() { before } else { place }
-    }
-
     /// Keeps a file that is a still, and tells what it is called from now on, how large it is, and what it shows.
     pub fn keep(&self, bytes: &[u8]) -> Result<(Content, Raster<Stored>, Still), Refused> {
         let still = Still::read(bytes).map_err(|problem| problem.to_string())?;
         let [width, height] = still.size();
         let raster = Raster::new(width, height).map_err(|error| format!("the picture is {width}x{height}: {error}"))?;
-        let content = Content::new(Sha256::digest(bytes).into());
-        self.take(content, &mut &*bytes)
-            .map_err(|error| format!("the still cannot be kept in {}: {error}", self.folder.display()))?;
+        let kept = self.files.keep(bytes);
+        let content = kept.map_err(|error| format!("the still cannot be kept in {}: {error}", self.files.folder()))?;
         Ok((content, raster, still))
-    }
-
-    /// Puts a file with this content there, written whole before anything refers to it.
-    pub fn take(&self, content: Content, bytes: &mut dyn Read) -> io::Result<()> {
-        let place = self.folder.join(content.to_string());
-        if place.exists() {
-            return Ok(());
-        }
-        fs::create_dir_all(&self.folder)?;
-        let beside = self.folder.join(format!("{content}.{}.part", std::process::id()));
-        let written = File::create(&beside).and_then(|mut file| {
-            io::copy(bytes, &mut file)?;
-            file.sync_all()
-        });
-        written.and_then(|()| fs::rename(&beside, &place)).inspect_err(|_| {
-            // OK because it may not have been made at all.
-            let _ = fs::remove_file(&beside);
-        })
-    }
-
-    /// Puts a file there under a further name of one that is kept elsewhere on the same disk.
-    pub fn link(&self, content: Content, from: &Self) -> io::Result<()> {
-        let place = self.folder.join(content.to_string());
-        if place.exists() {
-            return Ok(());
-        }
-        fs::create_dir_all(&self.folder)?;
-        fs::hard_link(from.place(content), place)
-    }
-
-    /// That a still is there and is what its name says.
-    pub fn verify(&self, content: Content) -> Result<(), Refused> {
-        let mut file = self.open(content)?;
-        let mut hash = Sha256::new();
-        io::copy(&mut file, &mut hash).map_err(|error| format!("the still {content} cannot be read: {error}"))?;
-        if Content::new(hash.finalize().into()) == content {
-            Ok(())
-        } else {
-            Err(format!("the still {content} has another content"))
-        }
-    }
-
-    /// Opens a still that is kept, by its content.
-    pub fn open(&self, content: Content) -> Result<File, Refused> {
-        File::open(self.place(content))
-            .map_err(|error| format!("the still {content} is no longer in {}: {error}", self.folder.display()))
     }
 
     /// The still of a source as it is stored: as large as it is kept, or drawn at a part of its raster. That of a view is
@@ -312,8 +148,8 @@ impl Stills {
     }
 
     fn file(&self, file: &StillFile) -> Result<Still, Refused> {
-        let bytes = fs::read(self.place(file.content)).map_err(|error| {
-            format!("the still {} is no longer in {}: {error}", file.name.as_str(), self.folder.display())
+        let bytes = self.files.read(file.content).map_err(|error| {
+            format!("the still {} is no longer in {}: {error}", file.name.as_str(), self.files.folder())
         })?;
         Still::read(&bytes).map_err(|problem| problem.to_string())
     }
@@ -447,37 +283,11 @@ impl Stills {
     }
 
     fn remembered(&self, name: &str) -> Option<Arc<Vec<u8>>> {
-        self.made.lock().unwrap_or_else(PoisonError::into_inner).pictures.get(name).cloned()
+        self.made.lock().unwrap_or_else(PoisonError::into_inner).remembered(name)
     }
 
     fn remember(&self, name: String, picture: Arc<Vec<u8>>) {
         self.made.lock().unwrap_or_else(PoisonError::into_inner).remember(name, picture);
-    }
-
-    /// Takes away files that nothing refers to, a day after they came.
-    pub fn collect(&self, is_used: impl Fn(Content) -> bool) -> io::Result<usize> {
-        let files = match fs::read_dir(&self.folder) {
-            Ok(files) => files,
-            Err(error) if error.kind() == io::ErrorKind::NotFound => return Ok(0),
-            Err(error) => return Err(error),
-        };
-        let mut taken = 0;
-        for file in files {
-            let file = file?;
-            let name = file.file_name();
-            // Files of others are left alone, but for what a write that broke off has left.
-            let name = name.to_string_lossy();
-            let used = match Content::parse(name.split('.').next().unwrap_or_default()) {
-                Some(content) => !name.ends_with(".part") && is_used(content),
-                None => true,
-            };
-            let age = SystemTime::now().duration_since(file.metadata()?.modified()?).unwrap_or_default();
-            if !used && age > KEPT {
-                fs::remove_file(file.path())?;
-                taken += 1;
-            }
-        }
-        Ok(taken)
     }
 }
 
@@ -530,31 +340,4 @@ pub fn inside(footage: &Footage, [left, top, right, bottom]: [u32; 4]) -> Result
     let insets = Insets { left, top, right, bottom };
     let (aspect, squeeze) = (geometry.pixel_aspect().clone(), geometry.squeeze().clone());
     Source::new(geometry.raster(), aspect, squeeze, insets, geometry.rotation()).map_err(|error| error.to_string())
-}
-
-#[cfg(test)]
-mod tests {
-    use std::sync::Arc;
-
-    use super::{MOST_KEPT, Made, SMALL};
-
-    #[test]
-    fn small_pictures_stay_and_the_oldest_of_them_go_first() {
-        let mut made = Made::default();
-        let picture = |bytes: usize| Arc::new(vec![0_u8; bytes]);
-        made.remember("large".to_owned(), picture(SMALL + 1));
-        let count = MOST_KEPT / SMALL + 2;
-        for number in 0..count {
-            made.remember(format!("small {number}"), picture(SMALL));
-        }
-        made.keep_small();
-        assert_eq!((made.pictures.len(), made.bytes), (MOST_KEPT / SMALL, MOST_KEPT));
-        for gone in ["large", "small 0", "small 1"] {
-            assert!(!made.pictures.contains_key(gone), "{gone}");
-        }
-        assert_eq!(made.order.back(), Some(&format!("small {}", count - 1)));
-        // What is made anew under a name takes the place of what was there.
-        made.remember("small 9".to_owned(), picture(5));
-        assert_eq!(made.bytes, MOST_KEPT - SMALL + 5);
-    }
 }
