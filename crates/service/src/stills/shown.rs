@@ -33,7 +33,7 @@ pub struct View {
 }
 
 impl View {
-    /// What lists and the board show.
+    /// What lists and the board of the page ask for: of another size it would be made for nothing.
     pub(super) const SMALL: Self = Self { shown: Shown::Upright, side: 320, exact: false };
 
     /// What the picture of a source is called.
@@ -41,6 +41,7 @@ impl View {
         format!("{self:?} {}", pictured.key().unwrap_or_default())
     }
 
+    /// The picture, as a file.
     pub(super) fn drawn(self, still: &Still, footage: &Footage) -> Result<Vec<u8>, Refused> {
         let whole = Raster::new(still.size()[0], still.size()[1]).map_err(|error| error.to_string())?;
         let plain = |insets: Insets, rotation: Rotation, raster| {
@@ -79,6 +80,7 @@ const MOST_REMEMBERED: usize = 96 << 20;
 const MOST_KEPT: usize = 16 << 20;
 /// No small picture is longer than that.
 const SMALL: usize = 64 << 10;
+
 /// Pictures that were made, the oldest first.
 #[derive(Default)]
 pub(super) struct Made {
