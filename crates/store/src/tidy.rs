@@ -8,11 +8,17 @@ use diesel::prelude::*;
 use diesel::sql_types::Integer;
 
 use crate::error::Answer;
-use crate::schema::{projects, steps};
+use crate::schema::{meta, projects, steps};
 use crate::store::Store;
 
 /// For how many days a branch is kept after it was left, and a project after it was deleted.
 pub const DAYS: i64 = 30;
+
+/// In milliseconds.
+const DAY: i64 = 86_400_000;
+
+/// The moment, as far as it is believed, at which the file was tidied up last.
+const SEEN: &str = "seen_at";
 
 /// The most steps that are kept of a history; the oldest ones go.
 pub const MOST_STEPS: usize = 10_000;
@@ -39,13 +45,15 @@ fn ids(connection: &mut SqliteConnection, query: &str) -> Answer<Vec<i32>> {
 
 impl Store {
     /// Takes away branches that were left, and projects that were deleted, more than [`DAYS`] days ago, and
-    /// all but [`MOST_STEPS`] steps of every history.
+    /// all but [`MOST_STEPS`] steps of every history. Days count on which the file was in use: from one time to the
+    /// next a day at most is believed to have passed, so that nothing goes because a clock has jumped ahead.
     ///
     /// # Errors
     /// When the file cannot be written.
     pub fn tidy(&self) -> Answer<Tidied> {
-        let cutoff = self.now().saturating_sub(DAYS * 86_400_000);
+        let now = self.now();
         self.write(|connection, cache| {
+            let cutoff = believed(connection, now)?.saturating_sub(DAYS * DAY);
             let deleted: Vec<i32> =
                 projects::table.filter(projects::deleted_at.lt(cutoff)).select(projects::id).load(connection)?;
             purge(connection, &deleted)?;
@@ -72,6 +80,19 @@ impl Store {
             Ok(tidied)
         })
     }
+}
+
+/// What a clock says, as far as it is believed after what it said last; notes it.
+fn believed(connection: &mut SqliteConnection, now: i64) -> Answer<i64> {
+    let seen: Option<String> = meta::table.find(SEEN).select(meta::value).first(connection).optional()?;
+    let seen = seen.and_then(|seen| seen.parse::<i64>().ok());
+    // A clock that was set back is believed, for as long as it says so: what goes later harms nobody.
+    let moment = seen.map_or(now, |seen| now.min(seen.saturating_add(DAY)));
+    let latest = seen.unwrap_or(now).max(moment);
+    diesel::replace_into(meta::table)
+        .values((meta::name.eq(SEEN), meta::value.eq(latest.to_string())))
+        .execute(connection)?;
+    Ok(moment)
 }
 
 /// A step, the one before it, the one that redo takes from it, and when it was left.

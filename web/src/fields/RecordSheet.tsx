@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { type Problem, Refused } from "../api/client";
 import { TitleBlock } from "../drawing/TitleBlock";
 import { useNotices } from "../notices/notices";
+import { For } from "../people/may";
 import { useOnce } from "../writes/useOnce";
 
 interface Removal {
@@ -58,9 +59,11 @@ export function RecordSheet({ kind, name, project, typed, onDelete, tools, child
         {typed && <small>Enter saves, Esc discards</small>}
         <div className="end d-flex gap-2">
           {tools}
-          <Button size="sm" onClick={onDelete}>
-            Delete
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={onDelete}>
+              Delete
+            </Button>
+          </For>
         </div>
       </div>
       {children}

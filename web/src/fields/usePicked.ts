@@ -1,6 +1,7 @@
 import { type MouseEvent, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import type { Handlers } from "../keys/stack";
+import { useMay } from "../people/may";
 import { useAddressNote } from "./useAddressNote";
 
 interface Listed {
@@ -27,6 +28,7 @@ export function usePicked<R extends Listed>(
   records: readonly R[],
   shown: readonly R[] = records,
 ) {
+  const plans = useMay("plan");
   const [search] = useSearchParams();
   const [wanted, setWanted] = useState(search.get(name));
   const { key, state } = useLocation();
@@ -44,7 +46,7 @@ export function usePicked<R extends Listed>(
   }
   useAddressNote(wanted === null ? "" : `?${name}=${encodeURIComponent(wanted)}`);
 
-  const adding = wanted === "new" || records.length === 0;
+  const adding = (wanted === "new" && plans) || records.length === 0;
   const here = adding
     ? undefined
     : (records.find((each) => String(each.id) === wanted) ?? shown[0] ?? records[0]);

@@ -21,6 +21,8 @@ interface Entry {
   keys: readonly string[];
   does: string;
   place: Place;
+  /** Whether it changes the project, which not everybody may. */
+  changes?: true | undefined;
   /** How the keys are shown where there are many of them. */
   shown?: string | undefined;
 }
@@ -37,8 +39,8 @@ export const COMMANDS = {
   help: { keys: ["?"], does: "help for this screen, and its keys", place: "Everywhere" },
   notices: { keys: ["Control+."], does: "go to the newest notice", place: "Everywhere" },
   find: { keys: ["/"], does: "find a source, a frame, a conversion, a command", place: PLACES[1] },
-  undo: { keys: ["u", "Control+z"], does: "undo", place: PLACES[1] },
-  redo: { keys: ["Shift+u", "Control+Shift+z", "Control+y"], does: "redo", place: PLACES[1] },
+  undo: { keys: ["u", "Control+z"], does: "undo", place: PLACES[1], changes: true },
+  redo: { keys: ["Shift+u", "Control+Shift+z", "Control+y"], does: "redo", place: PLACES[1], changes: true },
   pictures: { keys: ["i"], does: "show pictures, or drawings alone", place: PLACES[1] },
   fit: method("fit"),
   fill: method("fill"),
@@ -47,7 +49,12 @@ export const COMMANDS = {
   native: method("native"),
   stretch: method("stretch"),
   subject: method("subject"),
-  follow: { keys: ["f"], does: "remove the setting here and follow the default", place: PLACES[2] },
+  follow: {
+    keys: ["f"],
+    does: "remove the setting here and follow the default",
+    place: PLACES[2],
+    changes: true,
+  },
   move: {
     keys: [...arrows(), "Home", "End", "PageUp", "PageDown", "Control+Home", "Control+End"],
     shown: "arrows, Home, End, PgUp, PgDn",
@@ -69,8 +76,13 @@ export const COMMANDS = {
     does: "select everything shown, on the board and in lists",
     place: "On the board",
   },
-  copySettings: { keys: ["c"], does: "copy the framing, or the settings of a source", place: "On the board" },
-  applySettings: { keys: ["p"], does: "apply them to the selection", place: "On the board" },
+  copySettings: {
+    keys: ["c"],
+    does: "copy the framing, or the settings of a source",
+    place: "On the board",
+    changes: true,
+  },
+  applySettings: { keys: ["p"], does: "apply them to the selection", place: "On the board", changes: true },
   rates: { keys: ["d"], does: "show rates instead of frames", place: "On the board" },
   open: { keys: ["Enter"], does: "open the framing", place: "On the board" },
   moveInList: {
@@ -86,7 +98,7 @@ export const COMMANDS = {
     place: "In a list",
   },
   selectSimilar: { keys: ["s"], does: "select similar sources", place: "In a list" },
-  add: { keys: ["n"], does: "new source, new frame", place: "In a list" },
+  add: { keys: ["n"], does: "new source, new frame", place: "In a list", changes: true },
   nudge: { keys: arrows(), shown: "arrows", does: "shift the picture by 1 px", place: "In a framing" },
   nudgeTen: { keys: arrows("Shift+"), shown: "⇧ arrows", does: "by 10 px", place: "In a framing" },
   nudgeStep: {
@@ -114,12 +126,12 @@ export const COMMANDS = {
     does: "the same place of the picture as in the previous conversion",
     place: "In a framing",
   },
-  pin: { keys: ["p"], does: "pin this framing", place: "In a framing" },
+  pin: { keys: ["p"], does: "pin this framing", place: "In a framing", changes: true },
   compare: { keys: ["c"], does: "compare with the framing last previewed", place: "In a framing" },
-  take: { keys: ["Enter"], does: "use the framing that is previewed", place: "In a framing" },
+  take: { keys: ["Enter"], does: "use the framing that is previewed", place: "In a framing", changes: true },
   allFrames: { keys: ["e"], does: "show every frame on the source", place: "In a framing" },
   stored: { keys: ["o"], does: "show the picture as stored", place: "In a framing" },
-  subjectMark: { keys: ["s"], does: "mark the subject", place: "In a framing" },
+  subjectMark: { keys: ["s"], does: "mark the subject", place: "In a framing", changes: true },
   conventions: { keys: ["y"], does: "what to type: all conventions, or your own", place: "In a framing" },
   corner: { keys: ["v"], does: "view a corner", place: "In a framing" },
   magnify: { keys: ["Shift+v"], does: "view the corner larger", place: "In a framing" },
@@ -142,15 +154,20 @@ export const COMMANDS = {
   wider: { keys: ["-"], does: "a wider view, or picture", place: "In a sphere" },
   markHorizon: { keys: ["h"], does: "mark the horizon", place: "In a sphere" },
   markUprights: { keys: ["j"], does: "mark what stands upright", place: "In a sphere" },
-  putPictures: { keys: ["p"], does: "put pictures on the sphere", place: "In a sphere" },
-  takeOff: { keys: ["Delete"], does: "take the chosen picture off it", place: "In a sphere" },
+  putPictures: { keys: ["p"], does: "put pictures on the sphere", place: "In a sphere", changes: true },
+  takeOff: { keys: ["Delete"], does: "take the chosen picture off it", place: "In a sphere", changes: true },
   levelSphere: { keys: ["Enter"], does: "level the sphere by the marks", place: "In a sphere" },
   loupe: { keys: arrows(), shown: "arrows", does: "move the loupes", place: "In a proof" },
   loupeLarger: { keys: ["+", "="], does: "magnify more", place: "In a proof" },
   loupeSmaller: { keys: ["-"], does: "magnify less", place: "In a proof" },
   variant: { keys: ["1", "2", "3", "4"], shown: "1 to 4", does: "choose a variant", place: "In a proof" },
   compareVariants: { keys: ["c"], does: "switch between the two that are compared", place: "In a proof" },
-  takeVariant: { keys: ["Enter"], does: "take the variant that is chosen", place: "In a proof" },
+  takeVariant: {
+    keys: ["Enter"],
+    does: "take the variant that is chosen",
+    place: "In a proof",
+    changes: true,
+  },
   back: {
     keys: ["Escape"],
     does: "take back the last thing begun; then back to the board, or to one selected record",

@@ -1,6 +1,8 @@
 import { useEffect, useRef, useSyncExternalStore } from "react";
 import { here, keep, kept } from "../kept";
+import { useMay } from "../people/may";
 import { belongsTo, type Focus, type Handlers, type Level, nameOf, Stack } from "./stack";
+import { type Command, entry } from "./table";
 
 const stack = new Stack();
 
@@ -48,9 +50,16 @@ export function listenToKeys() {
   });
 }
 
+/** What is left for somebody who may look and not plan. */
+function withoutChanges(handlers: Handlers): Handlers {
+  const left = Object.entries(handlers).filter(([command]) => !entry(command as Command).changes);
+  return Object.fromEntries(left);
+}
+
 /** Gives commands what they do, as long as what asks for it is on the screen. */
 export function useCommands(level: Level, handlers: Handlers) {
+  const plans = useMay("plan");
   const latest = useRef(handlers);
-  latest.current = handlers;
+  latest.current = plans ? handlers : withoutChanges(handlers);
   useEffect(() => stack.open(level, () => latest.current), [level]);
 }

@@ -20,6 +20,8 @@ export interface Action {
   detail: string;
   /** A page of the manual is found by what it says, and only when something is looked for. */
   kind?: "help" | undefined;
+  /** Whether it changes the project, which not everybody may. */
+  changes?: true | undefined;
   text?: string | undefined;
   run: () => void;
 }

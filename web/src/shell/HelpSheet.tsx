@@ -5,6 +5,7 @@ import { useSingleKeys } from "../keys/useCommands";
 import { addressOf, pageAt } from "../manual/manual";
 import { PageText } from "../manual/PageText";
 import { beginTour } from "../manual/Tour";
+import { useMay } from "../people/may";
 
 const IN_A_FIELD: [string, string][] = [
   ["Enter", "keep what you typed"],
@@ -25,6 +26,7 @@ const commandsAt = (place: string) =>
 /** The page of the manual for this screen, and every key by the place where it holds. */
 export function HelpSheet({ show, onHide }: { show: boolean; onHide: () => void }) {
   const [single, setSingle] = useSingleKeys();
+  const plans = useMay("plan");
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const page = pageAt(pathname);
@@ -36,7 +38,8 @@ export function HelpSheet({ show, onHide }: { show: boolean; onHide: () => void 
   };
   const keysAt = (place: string): [string, string][] => {
     const rows = commandsAt(place).flatMap((command): [string, string][] => {
-      const { keys, does, shown: together } = entry(command);
+      const { keys, does, shown: together, changes } = entry(command);
+      if (changes && !plans) return [];
       const known = keys.filter((key) => single || !isSingle(key));
       return known.length === 0 ? [] : [[together ?? known.map(shown).join(", "), does]];
     });

@@ -7,11 +7,13 @@ import { When } from "../drawing/When";
 import { Key } from "../keys/Key";
 import { useCommands } from "../keys/useCommands";
 import { Notice } from "../notices/Notice";
+import { For, useMay } from "../people/may";
 import { useHistory } from "../writes/useHistory";
 
 /** Every step of a project, readable, each a place to go to. */
 export function HistorySheet({ project, onHide }: { project: number; onHide: () => void }) {
   const { head, undo, redo, go } = useHistory(project);
+  const plans = useMay("plan");
   const [by, setBy] = useState("");
   const { data, hasNextPage, fetchNextPage, error } = useInfiniteQuery({
     queryKey: [...projectKey(project), "history", head?.at, by],
@@ -43,18 +45,20 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
         <Modal.Title id="history-title" as="h2">
           History
         </Modal.Title>
-        <div className="d-flex gap-2 ms-3">
-          <Button size="sm" disabled={!head?.undo && !head?.in_the_way} onClick={undo}>
-            Undo <Key of="undo" />
-          </Button>
-          <Button size="sm" disabled={!head?.redo} onClick={redo}>
-            Redo <Key of="redo" />
-          </Button>
-        </div>
+        <For may="plan">
+          <div className="d-flex gap-2 ms-3">
+            <Button size="sm" disabled={!head?.undo && !head?.in_the_way} onClick={undo}>
+              Undo <Key of="undo" />
+            </Button>
+            <Button size="sm" disabled={!head?.redo} onClick={redo}>
+              Redo <Key of="redo" />
+            </Button>
+          </div>
+        </For>
       </Modal.Header>
       <Modal.Body>
         <p className="quiet small">
-          Go to any step to restore the project as it was then. An abandoned branch is kept for{" "}
+          {plans && "Go to any step to restore the project as it was then. "}An abandoned branch is kept for{" "}
           {bounds?.branch_days ?? 30} days
           {bounds && `, and the last ${bounds.most_steps.toLocaleString("en")} steps of the project`}.
         </p>
@@ -89,13 +93,15 @@ export function HistorySheet({ project, onHide }: { project: number; onHide: () 
               {step.id === at ? (
                 <b>you are here</b>
               ) : (
-                <Button
-                  size="sm"
-                  onClick={() => go(step.id, `Now at: ${step.label}.`)}
-                  aria-label={`Go to ${step.label}`}
-                >
-                  Go here
-                </Button>
+                plans && (
+                  <Button
+                    size="sm"
+                    onClick={() => go(step.id, `Now at: ${step.label}.`)}
+                    aria-label={`Go to ${step.label}`}
+                  >
+                    Go here
+                  </Button>
+                )
               )}
             </li>
           ))}

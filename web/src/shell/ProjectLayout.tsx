@@ -7,6 +7,7 @@ import { boardQuery, refreshProject } from "../api/queries";
 import { count } from "../drawing/numbers";
 import { Notice } from "../notices/Notice";
 import { failureText, useNotices } from "../notices/notices";
+import { For } from "../people/may";
 import { Others } from "../people/Others";
 import { useLiveProject } from "../people/useLive";
 import { Head } from "./Head";
@@ -109,9 +110,11 @@ function DeletedProject({ id }: { id: number }) {
       <main className="page" id="main">
         <Notice role="alert">
           <span>This project was deleted, perhaps in another window. Everything in it is still kept.</span>
-          <Button variant="ink" onClick={restore}>
-            Restore project
-          </Button>
+          <For may="plan">
+            <Button variant="ink" onClick={restore}>
+              Restore project
+            </Button>
+          </For>
           <Link to="/">All projects</Link>
         </Notice>
       </main>

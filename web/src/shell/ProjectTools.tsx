@@ -8,6 +8,7 @@ import { METHOD_LIST } from "../keys/methods";
 import { useCommands } from "../keys/useCommands";
 import { addressOf, PAGES } from "../manual/manual";
 import { beginTour } from "../manual/Tour";
+import { For, useMay } from "../people/may";
 import { tip } from "../tip";
 import { useBoardMethod } from "../writes/useBoardMethod";
 import { useHistory } from "../writes/useHistory";
@@ -18,6 +19,7 @@ import { HistorySheet } from "./HistorySheet";
 export function ProjectTools({ board }: { board: Board }) {
   const { id } = board.project;
   const { head, undo, redo } = useHistory(id);
+  const plans = useMay("plan");
   const [open, setOpen] = useState<"history" | "find">();
   const navigate = useNavigate();
   const setMethod = useBoardMethod(board);
@@ -27,20 +29,24 @@ export function ProjectTools({ board }: { board: Board }) {
     detail,
     run: () => navigate(base + path),
   });
+  const begin = (title: string, path: string, detail: string): Action => ({
+    ...goto(title, path, detail),
+    changes: true,
+  });
   const actions: Action[] = [
-    { title: "Undo", detail: head?.undo?.label ?? "nothing to undo", run: undo },
-    { title: "Redo", detail: head?.redo?.label ?? "nothing to redo", run: redo },
+    { title: "Undo", detail: head?.undo?.label ?? "nothing to undo", changes: true, run: undo },
+    { title: "Redo", detail: head?.redo?.label ?? "nothing to redo", changes: true, run: redo },
     { title: "Pictures", detail: "shown in drawings, or not", run: togglePictures },
     { title: "History", detail: "every step of this project", run: () => setOpen("history") },
     goto("Footage", "/footage"),
     goto("Deliveries", "/deliveries"),
     goto("Board", "/board"),
     goto("Hand-off", "/handoff", "sheets, files and recipes in one archive"),
-    goto("New source", "/footage?source=new", "entered by hand"),
-    goto("Read files", "/footage/files", "sources from their headers"),
-    goto("Paste a list", "/footage/paste", "sources from a spreadsheet, CSV or TSV"),
-    goto("New frame", "/deliveries?frame=new", "by its size"),
-    goto("Frame by ratio", "/deliveries?frame=new&by=ratio", "the largest frame of that ratio in another"),
+    begin("New source", "/footage?source=new", "entered by hand"),
+    begin("Read files", "/footage/files", "sources from their headers"),
+    begin("Paste a list", "/footage/paste", "sources from a spreadsheet, CSV or TSV"),
+    begin("New frame", "/deliveries?frame=new", "by its size"),
+    begin("Frame by ratio", "/deliveries?frame=new&by=ratio", "the largest frame of that ratio in another"),
     goto("Working frames", "/deliveries/ways", "intermediate frames and proxies"),
     {
       title: "Slide rule",
@@ -52,6 +58,7 @@ export function ProjectTools({ board }: { board: Board }) {
       ({ id: method, name, does }): Action => ({
         title: `${name} on the whole board`,
         detail: `${does}; conversions with their own method keep it`,
+        changes: true,
         run: () => setMethod(method),
       }),
     ),
@@ -81,24 +88,26 @@ export function ProjectTools({ board }: { board: Board }) {
   useCommands("project", { find: () => setOpen("find"), undo, redo, pictures: togglePictures });
   return (
     <>
-      <Button
-        variant="plain"
-        disabled={!head?.undo && !head?.in_the_way}
-        onClick={undo}
-        {...tip(head?.undo ? `Undo: ${head.undo.label}` : "Nothing to undo")}
-        {...keysOf("undo")}
-      >
-        Undo <Key of="undo" />
-      </Button>
-      <Button
-        variant="plain"
-        disabled={!head?.redo}
-        onClick={redo}
-        {...tip(head?.redo ? `Redo: ${head.redo.label}` : "Nothing to redo")}
-        {...keysOf("redo")}
-      >
-        Redo <Key of="redo" />
-      </Button>
+      <For may="plan">
+        <Button
+          variant="plain"
+          disabled={!head?.undo && !head?.in_the_way}
+          onClick={undo}
+          {...tip(head?.undo ? `Undo: ${head.undo.label}` : "Nothing to undo")}
+          {...keysOf("undo")}
+        >
+          Undo <Key of="undo" />
+        </Button>
+        <Button
+          variant="plain"
+          disabled={!head?.redo}
+          onClick={redo}
+          {...tip(head?.redo ? `Redo: ${head.redo.label}` : "Nothing to redo")}
+          {...keysOf("redo")}
+        >
+          Redo <Key of="redo" />
+        </Button>
+      </For>
       <Button variant="plain" onClick={() => setOpen("history")}>
         History
       </Button>
@@ -106,7 +115,13 @@ export function ProjectTools({ board }: { board: Board }) {
         Find <Key of="find" />
       </Button>
       {open === "history" && <HistorySheet project={id} onHide={() => setOpen(undefined)} />}
-      {open === "find" && <FindBox board={board} actions={actions} onHide={() => setOpen(undefined)} />}
+      {open === "find" && (
+        <FindBox
+          board={board}
+          actions={actions.filter(({ changes }) => plans || !changes)}
+          onHide={() => setOpen(undefined)}
+        />
+      )}
     </>
   );
 }

@@ -398,6 +398,120 @@ async fn on_the_screen_people_see_each_other_and_each_others_work() {
     browser.close().await;
 }
 
+/// Presses, chooses and types everything on a page that is given to somebody, each once.
+const EVERYTHING: &str = r#"
+    const done = arguments[0];
+    window.print = () => {};
+    const rest = () => new Promise((go) => setTimeout(go, 12));
+    const given = "main :is(button, input:not([type=file]), select, textarea):not(:disabled), .modal :is(button, input, select)";
+    const named = (each) => `${each.tagName} ${each.id || each.ariaLabel || each.innerText}`;
+    const type = (each, text) => {
+      const kind = each instanceof HTMLTextAreaElement ? HTMLTextAreaElement : HTMLInputElement;
+      Object.getOwnPropertyDescriptor(kind.prototype, "value").set.call(each, text);
+      each.dispatchEvent(new InputEvent("input", { bubbles: true }));
+    };
+    const use = async (each) => {
+      each.focus();
+      if (each instanceof HTMLSelectElement) {
+        each.selectedIndex = each.selectedIndex === 0 ? each.options.length - 1 : 0;
+        each.dispatchEvent(new Event("change", { bubbles: true }));
+      } else if (each.matches("button, [type=checkbox], [type=radio]")) each.click();
+      else {
+        type(each, each.inputMode === "decimal" ? "2" : "kiln");
+        await rest();
+        each.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
+        each.blur();
+      }
+    };
+    (async () => {
+      const used = new Set();
+      while (used.size < 60) {
+        const each = [...document.querySelectorAll(given)].find((one) => one.checkVisibility() && !used.has(named(one)));
+        if (!each) break;
+        used.add(named(each));
+        await use(each);
+        await rest();
+      }
+      done(used.size);
+    })();
+"#;
+
+/// What the server has refused, for want of a right, to a page that used everything it is given.
+async fn refused_on(browser: &Browser, path: &str) -> Vec<String> {
+    browser.open(path).await;
+    browser
+        .until("document.querySelector('main :is(button, a[href])') && !document.querySelector('main[aria-busy]')")
+        .await;
+    browser.keys("tlwhnxafupcdesvoky+.,i").await;
+    let used = browser.run_async(EVERYTHING).await;
+    // All that leads out of the list of projects are links.
+    assert!(path == "/" || used.as_u64() > Some(0), "nothing could be used on {path}");
+    let console = browser.console().await;
+    console.into_iter().filter(|said| said.contains("403")).map(|said| format!("{path}: {said}")).collect()
+}
+
+#[tokio::test]
+async fn what_somebody_is_given_on_a_page_is_never_refused() {
+    let house = House::new();
+    let server = house.serve(&[]);
+    let ada = log_in(&server, "Ada").await;
+    let stands = async || {
+        let history = ask(&server, &ada, Method::GET, "/projects/1/history", &Value::Null).await.ok();
+        let library = ask(&server, &ada, Method::GET, "/library", &Value::Null).await.ok();
+        let projects = ask(&server, &ada, Method::GET, "/projects", &Value::Null).await.ok();
+        (history["steps"].clone(), library, projects)
+    };
+    let before = stands().await;
+    let browser = Browser::at(server.url()).await;
+    let enter = async |name: &str| {
+        browser.open("/").await;
+        browser.fill("Name", name).await;
+        type_in(&browser, PASSWORD).await;
+        browser.see(".account").await;
+    };
+    enter("Cleo").await;
+    let mut refused = Vec::new();
+    for path in [
+        "/",
+        "/projects/1/footage?source=5",
+        "/projects/1/footage/6/sphere",
+        "/projects/1/deliveries",
+        "/projects/1/deliveries/library",
+        "/projects/1/deliveries/ways",
+        "/projects/1/board",
+        "/projects/1/board/points",
+        "/projects/1/board/5/18",
+        "/projects/1/board/10/18/proof",
+        "/projects/1/handoff",
+    ] {
+        refused.extend(refused_on(&browser, path).await);
+    }
+    assert!(refused.is_empty(), "{}", refused.join("\n"));
+    assert_eq!(stands().await, before, "who may only look has changed something");
+
+    // A framing is tried out all the same: its numbers come, and nothing is kept.
+    browser.open("/projects/1/board/5/18").await;
+    browser.fill("zoom", "1.5").await;
+    browser.says("Not saved: you can look, not change.").await;
+    browser.until("document.querySelector('.type-this').innerText.includes('152.6')").await;
+    browser.keys("\u{e007}\u{e00c}").await;
+    browser.until("!document.body.innerText.includes('Not saved')").await;
+    browser.press("Fill").await;
+    browser.says("Preview of Fill").await;
+    assert_eq!(stands().await, before);
+
+    // Who plans is not given what is the house's.
+    browser.press("Cleo").await;
+    browser.press("Log out").await;
+    browser.says("log in to open the projects").await;
+    enter("Ben").await;
+    for path in ["/projects/1/deliveries/library", "/projects/1/deliveries?frame=18", "/projects/1/board/5/18"] {
+        refused.extend(refused_on(&browser, path).await);
+    }
+    assert!(refused.is_empty(), "{}", refused.join("\n"));
+    browser.close().await;
+}
+
 #[tokio::test]
 async fn a_link_shows_the_plan_and_nothing_else_until_it_ends() {
     let house = House::new();

@@ -21,6 +21,15 @@ fn wait(time: &AtomicI64, days: i64) {
     time.fetch_add(days * DAY, Ordering::SeqCst);
 }
 
+/// Lets days pass on which the file is in use; gives what was taken away on the last of them.
+fn live(store: &Store, time: &AtomicI64, days: i64) -> Tidied {
+    let each = (0..days).map(|_| {
+        wait(time, 1);
+        store.tidy().expect("tidied")
+    });
+    each.last().expect("a day")
+}
+
 fn labels(store: &Store, project: ProjectId) -> Vec<String> {
     store.steps(project, Which::default()).expect("steps").steps.into_iter().map(|step| step.label).collect()
 }
@@ -48,11 +57,10 @@ fn a_branch_goes_30_days_after_it_was_left_and_not_after_it_was_made() {
     add_source(&store, project, tape("A"));
     add_source(&store, project, tape("B"));
     // Half a year later somebody goes back past B and does something else.
-    wait(&time, 180);
-    assert_eq!(store.tidy().expect("tidied"), Tidied::default());
+    assert_eq!(live(&store, &time, 180), Tidied::default());
     undo(&store, project);
     add_source(&store, project, tape("C"));
-    wait(&time, DAYS);
+    live(&store, &time, DAYS);
     drop(store);
     let store = scratch.open_at(&time);
     assert_eq!(labels(&store, project), ["Add C", "Add B", "Add A", "The beginning"], "it is not yet time");
@@ -77,8 +85,7 @@ fn what_can_be_done_again_is_no_branch_however_old() {
     add_source(&store, project, tape("B"));
     undo(&store, project);
     undo(&store, project);
-    wait(&time, 1_000);
-    assert_eq!(store.tidy().expect("tidied"), Tidied::default());
+    assert_eq!(live(&store, &time, 400), Tidied::default());
     redo(&store, project);
     redo(&store, project);
     assert_eq!(names(&store, project), ["A", "B"]);
@@ -97,13 +104,11 @@ fn a_branch_to_which_somebody_came_back_is_left_anew() {
     add_source(&store, project, tape("C"));
     let c = store.head(project).expect("head").at;
     // Shortly before its time the branch with B is looked at again; now that with C is left.
-    wait(&time, 29);
+    live(&store, &time, 29);
     store.go(project, c, b).expect("gone");
     store.go(project, b, c).expect("gone");
-    wait(&time, 29);
-    assert_eq!(store.tidy().expect("tidied").steps, 0);
-    wait(&time, 2);
-    assert_eq!(store.tidy().expect("tidied").steps, 1);
+    assert_eq!(live(&store, &time, 29).steps, 0);
+    assert_eq!(live(&store, &time, 2).steps, 1);
     assert_eq!(labels(&store, project), ["Add C", "Add A", "The beginning"]);
     is_unknown(store.go(project, c, b), "step");
 }
@@ -125,8 +130,7 @@ fn a_branch_goes_with_all_that_only_it_knew() {
         undo(&store, project);
     }
     replace(&store, project, kept, 3, tape("A3")).expect("renamed");
-    wait(&time, DAYS + 1);
-    assert_eq!(store.tidy().expect("tidied").steps, 3);
+    assert_eq!(live(&store, &time, DAYS + 1).steps, 3);
     assert_eq!(labels(&store, project), ["Name A3 on A", "Add A", "The beginning"]);
     assert_eq!((rows(&scratch, "records"), rows(&scratch, "states")), (records, states + 1));
     // What is left still holds together, and counts on.
@@ -148,17 +152,47 @@ fn a_deleted_project_can_be_restored_for_30_days() {
         add_source(&store, project, tape(&format!("A{number}")));
     }
     store.delete_project(project, 1).expect("deleted");
-    wait(&time, DAYS);
-    store.tidy().expect("tidied");
+    live(&store, &time, DAYS);
     store.restore_project(project).expect("restored");
     assert_eq!(names(&store, project).len(), 1_200);
     store.delete_project(project, 1).expect("deleted");
-    wait(&time, DAYS + 1);
-    assert_eq!(store.tidy().expect("tidied"), Tidied { steps: 0, projects: 1 });
+    assert_eq!(live(&store, &time, DAYS + 1), Tidied { steps: 0, projects: 1 });
     is_unknown(store.restore_project(project), "project");
     assert_eq!(store.contents(other).expect("contents").project.sources().len(), 0);
     assert_eq!((rows(&scratch, "states"), rows(&scratch, "steps")), (states + 1, steps + 1));
     assert_eq!((rows(&scratch, "changes"), rows(&scratch, "records")), (0, 1));
+}
+
+#[test]
+fn nothing_goes_because_a_clock_jumps() {
+    let scratch = Scratch::new();
+    let time = clock();
+    let store = scratch.open_at(&time);
+    let project = begin(&store, "Salt");
+    add_source(&store, project, tape("A"));
+    undo(&store, project);
+    add_source(&store, project, tape("B"));
+    live(&store, &time, 20);
+    drop(store);
+    // The machine starts with a clock that is a year ahead; the next day somebody sets it right.
+    wait(&time, 365);
+    for _ in 0..3 {
+        let store = scratch.open_at(&time);
+        assert_eq!(labels(&store, project), ["Add B", "Add A", "The beginning"]);
+    }
+    wait(&time, -365);
+    let store = scratch.open_at(&time);
+    assert_eq!(live(&store, &time, 10), Tidied::default(), "its days are over, and not a moment more");
+    assert_eq!(live(&store, &time, 1).steps, 1);
+    // One that is set back for a while takes nothing earlier either.
+    undo(&store, project);
+    add_source(&store, project, tape("C"));
+    wait(&time, -3_650);
+    assert_eq!(live(&store, &time, 2), Tidied::default());
+    wait(&time, 3_650);
+    assert_eq!(live(&store, &time, 30), Tidied::default());
+    assert_eq!(labels(&store, project), ["Add C", "Add B", "The beginning"]);
+    assert_eq!(live(&store, &time, 1).steps, 1);
 }
 
 #[test]

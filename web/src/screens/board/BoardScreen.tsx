@@ -13,6 +13,7 @@ import { methodName, SPEAKERS } from "../../keys/methods";
 import { useCommands } from "../../keys/useCommands";
 import { Notice } from "../../notices/Notice";
 import { useNotices } from "../../notices/notices";
+import { useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
@@ -68,6 +69,7 @@ export function BoardScreen() {
   const [treatment, setTreatment] = useTreatment();
   const printing = usePrinting();
   const onPhone = useNarrow("phone");
+  const plans = useMay("plan");
   const crossing = row >= 0 && column >= 0 ? crossingAt(board, rows[row] ?? -1, column) : undefined;
   const { data: points } = useQuery(pointsQuery(project.id));
   const counts = useMemo(() => tally(counted), [counted]);
@@ -134,11 +136,12 @@ export function BoardScreen() {
   };
   useCommands("screen", {
     // Nothing is at hand in a list.
-    ...(!onPhone && {
-      ...methodCommands(setMethod),
-      copySettings: () => take(),
-      applySettings: () => give(),
-    }),
+    ...(plans &&
+      !onPhone && {
+        ...methodCommands(setMethod),
+        copySettings: () => take(),
+        applySettings: () => give(),
+      }),
     rates: () => setView(view === "rates" ? "frames" : "rates"),
   });
   const method =
@@ -204,7 +207,7 @@ export function BoardScreen() {
           </>
         }
       >
-        {!onPhone && (
+        {plans && !onPhone && (
           <>
             {level && <b className="level">{level}</b>}
             <MethodButtons
@@ -249,8 +252,8 @@ export function BoardScreen() {
       ) : (
         <Notice>
           <span>The board needs at least one source and one frame.</span>
-          {sources.length === 0 && <Link to={`/projects/${project.id}/footage`}>Add footage</Link>}
-          {frames.length === 0 && <Link to={`/projects/${project.id}/deliveries`}>Add a frame</Link>}
+          {plans && sources.length === 0 && <Link to={`/projects/${project.id}/footage`}>Add footage</Link>}
+          {plans && frames.length === 0 && <Link to={`/projects/${project.id}/deliveries`}>Add a frame</Link>}
         </Notice>
       )}
       {treatment?.of === "conversion" && lines.length > 0 && !onPhone && (

@@ -7,6 +7,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
+import { useMay } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 
 /** How the bin suits a frame: by kind of clip, with one thing to do about each. */
@@ -54,6 +55,7 @@ function Group({
   project: number;
   onEdit: ReturnType<typeof useEdit>;
 }) {
+  const plans = useMay("plan");
   const { sources, words, differs, clean, caution, stop, remedy } = group;
   const states = [
     clean > 0 && (clean === sources.length ? "all clean" : `${clean} clean`),
@@ -73,7 +75,7 @@ function Group({
         </span>
       </div>
       <div className="do">
-        {remedy ? (
+        {remedy && plans ? (
           <Button size="sm" onClick={() => onEdit(remedy.edit)}>
             {remedy.words}
           </Button>

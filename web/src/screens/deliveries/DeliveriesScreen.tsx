@@ -10,6 +10,7 @@ import { usePicked } from "../../fields/usePicked";
 import { Key, keysOf } from "../../keys/Key";
 import { methodName } from "../../keys/methods";
 import { useCommands } from "../../keys/useCommands";
+import { For, useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { FrameSheet } from "./FrameSheet";
@@ -19,6 +20,7 @@ import { Silhouettes } from "./Silhouettes";
 
 export default function DeliveriesScreen() {
   const { project, frames } = useBoard();
+  const plans = useMay("plan");
   const list = usePicked("frame", frames);
   const { here, picked } = list;
   const pickedIds = useMemo(() => new Set(picked.map(({ id }) => id)), [picked]);
@@ -37,9 +39,11 @@ export default function DeliveriesScreen() {
         <Link className="btn" to={`/projects/${project.id}/deliveries/library`}>
           Frame library
         </Link>
-        <Button variant="ink" onClick={() => list.choose("new")} {...keysOf("add")}>
-          New frame <Key of="add" />
-        </Button>
+        <For may="plan">
+          <Button variant="ink" onClick={() => list.choose("new")} {...keysOf("add")}>
+            New frame <Key of="add" />
+          </Button>
+        </For>
       </ScreenHead>
       {frames.length > 0 && (
         <section className="sheet silhouettes" aria-label="Silhouettes">
@@ -74,7 +78,8 @@ export default function DeliveriesScreen() {
             empty={
               frames.length === 0 && (
                 <p className="quiet p-3">
-                  No frames yet. Enter the first one on the right, or add it from the frame library.
+                  No frames yet.
+                  {plans && " Enter the first one on the right, or add it from the frame library."}
                 </p>
               )
             }
@@ -85,11 +90,13 @@ export default function DeliveriesScreen() {
         ) : here ? (
           <FrameSheet key={here.id} frame={here} project={named} onGone={list.leave} onAdded={list.choose} />
         ) : (
-          <NewFrame
-            project={project.id}
-            onAdded={list.choose}
-            onCancel={frames.length > 0 ? list.leave : undefined}
-          />
+          <For may="plan">
+            <NewFrame
+              project={project.id}
+              onAdded={list.choose}
+              onCancel={frames.length > 0 ? list.leave : undefined}
+            />
+          </For>
         )}
       </div>
     </main>

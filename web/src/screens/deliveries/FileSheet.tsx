@@ -14,6 +14,7 @@ import {
   profileOf,
 } from "../../fields/fileDraft";
 import { spread } from "../../fields/ManyFields";
+import { Fixed, For } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 
 /** How the files of one or many frames are made: a usual way to begin with, and every value of it. */
@@ -48,30 +49,36 @@ export function FileSheet({ project, frames }: { project: number; frames: Frame[
         </p>
       )}
       {shared && (
-        <FileForm
-          key={ids.join()}
-          project={project}
-          file={shared}
-          frame={first}
-          only={frames.length === 1}
-          set={set}
-          store={store}
-        />
+        <Fixed may="plan">
+          <FileForm
+            key={ids.join()}
+            project={project}
+            file={shared}
+            frame={first}
+            only={frames.length === 1}
+            set={set}
+            store={store}
+          />
+        </Fixed>
       )}
       {shared !== null && (
         <p className="px-3 mb-2">
-          <Button size="sm" onClick={() => store(null)}>
-            Leave it open
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={() => store(null)}>
+              Leave it open
+            </Button>
+          </For>
         </p>
       )}
       <h3 className="px-3">Usual for {frames.length === 1 ? "this frame" : first.values.name}</h3>
       <ul className="usual-files">
         {usual?.map(({ title, words, file }) => (
           <li key={title}>
-            <Button size="sm" onClick={() => store(file as FileValues)}>
-              {title}
-            </Button>
+            <Fixed may="plan">
+              <Button size="sm" onClick={() => store(file as FileValues)}>
+                {title}
+              </Button>
+            </Fixed>
             <span className="quiet small">{words}</span>
           </li>
         ))}

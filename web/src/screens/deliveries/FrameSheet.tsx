@@ -7,6 +7,7 @@ import { WouldFollow } from "../../fields/Follows";
 import { draftOf, type FrameDraft, valuesOf } from "../../fields/frameDraft";
 import { RecordSheet } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
+import { Fixed, For } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -114,9 +115,11 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
           >
             On screens
           </Button>
-          <Button size="sm" onClick={turn} {...tip("Add the same frame with width and height swapped")}>
-            Rotate a copy
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={turn} {...tip("Add the same frame with width and height swapped")}>
+              Rotate a copy
+            </Button>
+          </For>
         </>
       }
     >
@@ -128,14 +131,16 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
         <ScreensSheet frame={frame} />
       ) : (
         <div className="scroll">
-          <FrameFields
-            draft={value}
-            problem={refusal ?? (data && !data.sound ? data.problem : undefined)}
-            edit={edit}
-            commit={commit}
-            drop={drop}
-            workers={workers}
-          />
+          <Fixed may="plan">
+            <FrameFields
+              draft={value}
+              problem={refusal ?? (data && !data.sound ? data.problem : undefined)}
+              edit={edit}
+              commit={commit}
+              drop={drop}
+              workers={workers}
+            />
+          </Fixed>
           <WouldFollow project={project.id} edit={reshaped(typed, value, frame.id)} />
           <ShapeLine shape={shape} />
           {shape.file && (
@@ -143,21 +148,23 @@ export function FrameSheet({ frame, project, onGone, onAdded }: Props) {
               File: <span className="num">{shape.file.words}</span>
             </p>
           )}
-          {shape.proposed_name !== value.name && (
-            <p className="px-3 mb-2 small">
-              Suggested name:{" "}
-              <Button
-                size="sm"
-                variant="plain"
-                onClick={() => {
-                  edit({ name: shape.proposed_name });
-                  commit();
-                }}
-              >
-                {shape.proposed_name}
-              </Button>
-            </p>
-          )}
+          <For may="plan">
+            {shape.proposed_name !== value.name && (
+              <p className="px-3 mb-2 small">
+                Suggested name:{" "}
+                <Button
+                  size="sm"
+                  variant="plain"
+                  onClick={() => {
+                    edit({ name: shape.proposed_name });
+                    commit();
+                  }}
+                >
+                  {shape.proposed_name}
+                </Button>
+              </p>
+            )}
+          </For>
           <KeepInHouse frames={[frame]} />
         </div>
       )}

@@ -6,6 +6,7 @@ import { libraryQuery } from "../../api/queries";
 import { count } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { useOnce } from "../../writes/useOnce";
 
 /** Keeps frames of a project in the library of the house. */
@@ -28,23 +29,25 @@ export function KeepInHouse({ frames }: { frames: readonly Frame[] }) {
     await client.invalidateQueries({ queryKey: libraryQuery.queryKey });
   });
   return (
-    <fieldset className="tools" aria-label="House library">
-      <h3>For other projects</h3>
-      <div className="tool-row">
-        <Field
-          label="heading in the library"
-          value={group}
-          wrong={wrong}
-          onText={(text) => {
-            setGroup(text);
-            setWrong(undefined);
-          }}
-          onEnter={keep}
-        />
-        <Button size="sm" aria-disabled={pending} onClick={keep}>
-          Save {frames.length === 1 ? "to library" : count(frames.length, "frame")}
-        </Button>
-      </div>
-    </fieldset>
+    <For may="house">
+      <fieldset className="tools" aria-label="House library">
+        <h3>For other projects</h3>
+        <div className="tool-row">
+          <Field
+            label="heading in the library"
+            value={group}
+            wrong={wrong}
+            onText={(text) => {
+              setGroup(text);
+              setWrong(undefined);
+            }}
+            onEnter={keep}
+          />
+          <Button size="sm" aria-disabled={pending} onClick={keep}>
+            Save {frames.length === 1 ? "to library" : count(frames.length, "frame")}
+          </Button>
+        </div>
+      </fieldset>
+    </For>
   );
 }

@@ -7,6 +7,7 @@ import { draftOf, type FrameDraft, setOf } from "../../fields/frameDraft";
 import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { PROJECTIONS, RANGES, SCANS } from "../../fields/SignalFields";
 import { FORMS } from "../../fields/sphereForm";
+import { For } from "../../people/may";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { FileSheet } from "./FileSheet";
@@ -63,28 +64,34 @@ export function ManyFrames({ project, picked, onGone, onAdded }: Props) {
       <div className="sheet-head">
         <h2>{count(picked.length, "frame")}</h2>
         <div className="end d-flex gap-2">
-          <Button size="sm" onClick={turn} {...tip("Add each of them with width and height swapped")}>
-            Rotate copies: add {picked.length}
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={turn} {...tip("Add each of them with width and height swapped")}>
+              Rotate copies: add {picked.length}
+            </Button>
+          </For>
           <Button size="sm" active={files} aria-pressed={files} onClick={() => setFiles(!files)}>
             Files
           </Button>
-          <Button size="sm" onClick={remove}>
-            Delete selected
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={remove}>
+              Delete selected
+            </Button>
+          </For>
         </div>
       </div>
       {files && <FileSheet project={project.id} frames={picked} />}
-      <div className="scroll" hidden={files}>
-        <ManyFields
-          project={project.id}
-          fields={FIELDS}
-          ids={ids}
-          drafts={picked.map(draftOf)}
-          change={(typed) => ({ edit: "set_frames", frames: ids, set: setOf(typed) })}
-        />
-        <KeepInHouse frames={picked} />
-      </div>
+      <For may="plan">
+        <div className="scroll" hidden={files}>
+          <ManyFields
+            project={project.id}
+            fields={FIELDS}
+            ids={ids}
+            drafts={picked.map(draftOf)}
+            change={(typed) => ({ edit: "set_frames", frames: ids, set: setOf(typed) })}
+          />
+          <KeepInHouse frames={picked} />
+        </div>
+      </For>
       <TitleBlock
         entries={[
           ["project", project.name],

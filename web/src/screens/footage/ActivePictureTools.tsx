@@ -8,6 +8,7 @@ import { pictureText } from "../../drawing/summary";
 import { Choice, Field } from "../../fields/Field";
 import { useNewRecord } from "../../fields/RecordSheet";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 
@@ -71,7 +72,11 @@ export function ActivePictureTools({ project, picked }: { project: number; picke
           Crop {count(picked.length, "source")} to guide
         </Button>
       </div>
-      {only && <KeepByName source={only} />}
+      {only && (
+        <For may="house">
+          <KeepByName source={only} />
+        </For>
+      )}
     </fieldset>
   );
 }

@@ -10,6 +10,7 @@ import { usePicked } from "../../fields/usePicked";
 import { hasWords, wordsIn } from "../../fields/words";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
+import { For, useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { useTreatment } from "../../shell/treatment";
@@ -20,6 +21,7 @@ import { NewSource, SourceSheet } from "./SourceSheet";
 
 export default function FootageScreen() {
   const { project, sources, frames } = useBoard();
+  const plans = useMay("plan");
   const [entry, setEntry] = useState("");
   const words = useDeferredValue(entry);
   const shown = useMemo(() => {
@@ -81,15 +83,17 @@ export default function FootageScreen() {
         >
           Select similar <Key of="selectSimilar" />
         </Button>
-        <Link className="btn" to={`/projects/${project.id}/footage/files`}>
-          Read files
-        </Link>
-        <Link className="btn" to={`/projects/${project.id}/footage/paste`}>
-          Paste list
-        </Link>
-        <Button variant="ink" onClick={() => list.choose("new")} {...keysOf("add")}>
-          New source <Key of="add" />
-        </Button>
+        <For may="plan">
+          <Link className="btn" to={`/projects/${project.id}/footage/files`}>
+            Read files
+          </Link>
+          <Link className="btn" to={`/projects/${project.id}/footage/paste`}>
+            Paste list
+          </Link>
+          <Button variant="ink" onClick={() => list.choose("new")} {...keysOf("add")}>
+            New source <Key of="add" />
+          </Button>
+        </For>
       </ScreenHead>
       <div className="two-sheets">
         <section className="sheet" aria-label="Sources">
@@ -118,7 +122,8 @@ export default function FootageScreen() {
               <>
                 {sources.length === 0 && (
                   <p className="quiet p-3">
-                    No footage yet. Enter the first source on the right, read files, or paste a list.
+                    No footage yet.
+                    {plans && " Enter the first source on the right, read files, or paste a list."}
                   </p>
                 )}
                 {sources.length > 0 && shown.length === 0 && (
@@ -152,11 +157,13 @@ export default function FootageScreen() {
             onGone={list.leave}
           />
         ) : (
-          <NewSource
-            project={project.id}
-            onAdded={list.choose}
-            onCancel={sources.length > 0 ? list.leave : undefined}
-          />
+          <For may="plan">
+            <NewSource
+              project={project.id}
+              onAdded={list.choose}
+              onCancel={sources.length > 0 ? list.leave : undefined}
+            />
+          </For>
         )}
       </div>
     </main>

@@ -6,6 +6,7 @@ import { type ManyField, ManyFields } from "../../fields/ManyFields";
 import { PROJECTIONS, SOURCE_RANGES, SOURCE_SCANS } from "../../fields/SignalFields";
 import { draftOf, type SourceDraft, setOf } from "../../fields/sourceDraft";
 import { FORMS } from "../../fields/sphereForm";
+import { For } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 import { ActivePictureTools } from "./ActivePictureTools";
 import { RATE_PLANS, SOURCE_METHODS, SPEEDS, TURNS } from "./SourceFields";
@@ -52,9 +53,11 @@ export function ManySources({ project, picked, onGone }: Props) {
         <h2>{count(picked.length, "source")}</h2>
         <small>{kinds.size === 1 ? "all alike" : count(kinds.size, "kind")}</small>
         <div className="end">
-          <Button size="sm" onClick={remove}>
-            Delete selected
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={remove}>
+              Delete selected
+            </Button>
+          </For>
         </div>
       </div>
       <ul className="kinds">
@@ -65,18 +68,20 @@ export function ManySources({ project, picked, onGone }: Props) {
         ))}
         {kinds.size > 4 && <li className="quiet">and {kinds.size - 4} more kinds</li>}
       </ul>
-      <div className="scroll">
-        <ManyFields
-          project={project.id}
-          fields={FIELDS}
-          ids={ids}
-          drafts={picked.map(draftOf)}
-          change={(typed) => ({ edit: "set_sources", sources: ids, set: setOf(typed) })}
-        />
-        <GiveTreatment project={project.id} picked={picked} />
-        <StillTools project={project.id} picked={picked} />
-        <ActivePictureTools project={project.id} picked={picked} />
-      </div>
+      <For may="plan">
+        <div className="scroll">
+          <ManyFields
+            project={project.id}
+            fields={FIELDS}
+            ids={ids}
+            drafts={picked.map(draftOf)}
+            change={(typed) => ({ edit: "set_sources", sources: ids, set: setOf(typed) })}
+          />
+          <GiveTreatment project={project.id} picked={picked} />
+          <StillTools project={project.id} picked={picked} />
+          <ActivePictureTools project={project.id} picked={picked} />
+        </div>
+      </For>
       <TitleBlock
         entries={[
           ["project", project.name],

@@ -26,6 +26,7 @@ import {
 } from "../../fields/sourceDraft";
 import { useDraft } from "../../fields/useDraft";
 import { Key, keysOf } from "../../keys/Key";
+import { Fixed, For } from "../../people/may";
 import { useTreatment } from "../../shell/treatment";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -126,35 +127,41 @@ export function SourceSheet({ source, project, frames, onGone }: Props) {
       typed={typed !== null}
       onDelete={remove}
       tools={
-        <Button
-          size="sm"
-          active={taken}
-          aria-pressed={taken}
-          {...keysOf("copySettings")}
-          {...tip("Copy its squeeze, pixel aspect, insets and so on, to apply them to other sources")}
-          onClick={() =>
-            setTreatment({
-              of: "source",
-              name: source.values.name,
-              parts: GEOMETRY_PARTS,
-              values: source.values,
-            })
-          }
-        >
-          Copy settings <Key of="copySettings" />
-        </Button>
+        <For may="plan">
+          <Button
+            size="sm"
+            active={taken}
+            aria-pressed={taken}
+            {...keysOf("copySettings")}
+            {...tip("Copy its squeeze, pixel aspect, insets and so on, to apply them to other sources")}
+            onClick={() =>
+              setTreatment({
+                of: "source",
+                name: source.values.name,
+                parts: GEOMETRY_PARTS,
+                values: source.values,
+              })
+            }
+          >
+            Copy settings <Key of="copySettings" />
+          </Button>
+        </For>
       }
     >
       <DraftDrawing good={good} pictures={typed ? undefined : pictures} />
       <div className="scroll">
-        <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
+        <Fixed may="plan">
+          <SourceFields draft={value} problem={refusal ?? problem} edit={edit} commit={commit} drop={drop} />
+        </Fixed>
         <Origin source={source} />
         <SphereLink project={project.id} source={source} />
         <WouldFollow project={project.id} edit={resized(typed, value, source.id)} />
-        {!taken && <GiveTreatment project={project.id} picked={[source]} />}
+        <For may="plan">{!taken && <GiveTreatment project={project.id} picked={[source]} />}</For>
         <StillTools project={project.id} picked={[source]} />
-        <ActivePictureTools project={project.id} picked={[source]} />
-        <FramesFromSource project={project.id} source={source} frames={frames} />
+        <For may="plan">
+          <ActivePictureTools project={project.id} picked={[source]} />
+          <FramesFromSource project={project.id} source={source} frames={frames} />
+        </For>
       </div>
     </RecordSheet>
   );

@@ -7,6 +7,7 @@ import { refreshProject } from "../../api/queries";
 import { raster } from "../../drawing/numbers";
 import { MovieFrame } from "../../fields/MovieFrame";
 import { failureText, useNotices } from "../../notices/notices";
+import { Fixed, For, useMay } from "../../people/may";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { useWrite } from "../../writes/useWrite";
@@ -74,6 +75,7 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
     }
     setSending(undefined);
   };
+  const plans = useMay("plan");
   const [movie, setMovie] = useState<File>();
   const choose = (file: File) => (file.type.startsWith("video/") ? setMovie(file) : void send(file));
   const fit = single && fitOf(single);
@@ -98,7 +100,7 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
   // A still may be dropped anywhere on the page of one source; what is no picture is left to others.
   const drop = useRef(choose);
   drop.current = choose;
-  const takes = single !== undefined && !isView;
+  const takes = plans && single !== undefined && !isView;
   useEffect(() => {
     if (!takes) return;
     const isFile = (event: DragEvent) =>
@@ -130,9 +132,11 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
       <div className="tool-row">
         {single && (
           <>
-            <Button size="sm" disabled={sending !== undefined} onClick={() => input.current?.click()}>
-              Choose a still
-            </Button>
+            <For may="plan">
+              <Button size="sm" disabled={sending !== undefined} onClick={() => input.current?.click()}>
+                Choose a still
+              </Button>
+            </For>
             <input
               ref={input}
               type="file"
@@ -147,21 +151,23 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
             />
           </>
         )}
-        <Form.Select
-          size="sm"
-          aria-label="test scene"
-          value={common === "file" || common === "mixed" ? common : (common ?? "")}
-          onChange={({ target }) => set(target.value ? { scene: target.value as Scene, file: "" } : null)}
-        >
-          {common === "file" && <option value="file">still from a file</option>}
-          {common === "mixed" && <option value="mixed">several</option>}
-          <option value="">no picture</option>
-          {Object.entries(SCENES).map(([scene, name]) => (
-            <option key={scene} value={scene}>
-              test scene: {name}
-            </option>
-          ))}
-        </Form.Select>
+        <Fixed may="plan">
+          <Form.Select
+            size="sm"
+            aria-label="test scene"
+            value={common === "file" || common === "mixed" ? common : (common ?? "")}
+            onChange={({ target }) => set(target.value ? { scene: target.value as Scene, file: "" } : null)}
+          >
+            {common === "file" && <option value="file">still from a file</option>}
+            {common === "mixed" && <option value="mixed">several</option>}
+            <option value="">no picture</option>
+            {Object.entries(SCENES).map(([scene, name]) => (
+              <option key={scene} value={scene}>
+                test scene: {name}
+              </option>
+            ))}
+          </Form.Select>
+        </Fixed>
         {single && (
           <Link
             className="btn btn-sm"
@@ -189,7 +195,8 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
               ? failureText(lost)
               : single.values.still?.file
                 ? `${single.values.still.file}${fit ? `: ${fit}` : ""}`
-                : "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it anywhere."}
+                : plans &&
+                  "PNG, JPEG, TIFF, WebP, OpenEXR or DPX, as stored; or a movie, of which you choose a frame. Drop it anywhere."}
         </p>
       )}
       {single && movie && (
@@ -203,8 +210,10 @@ export function StillTools({ project, picked }: { project: number; picked: Sourc
           }}
         />
       )}
-      {single && <FromMedia key={single.id} project={project} source={single} />}
-      <Borders project={project} picked={picked} />
+      <For may="plan">
+        {single && <FromMedia key={single.id} project={project} source={single} />}
+        <Borders project={project} picked={picked} />
+      </For>
     </fieldset>
   );
 }

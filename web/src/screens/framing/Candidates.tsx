@@ -10,6 +10,7 @@ import { usePicture } from "../../drawing/picture";
 import { sizeText } from "../../drawing/summary";
 import { Key, keysOf } from "../../keys/Key";
 import { METHOD_LIST, methodName } from "../../keys/methods";
+import { For, useMay } from "../../people/may";
 import { tip } from "../../tip";
 import { isMoved, plainFraming } from "../../writes/useChooseFraming";
 import type { Candidate } from "./hand";
@@ -81,6 +82,7 @@ export const Candidates = memo(SideBySide, (before, after) => {
 function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpin, onFlick }: Props) {
   const picture = usePicture(source, 320);
   const { path, peek } = framing;
+  const plans = useMay("plan");
   const candidates = candidatesOf(pins, imported);
   // What the cards are computed from; not the framing, so that they stay while it moves.
   const stamp = `${source.version}.${frame.version}`;
@@ -93,9 +95,11 @@ function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpi
         <h2>Side by side</h2>
         <small>what each keeps, covers, enlarges and distorts</small>
         <div className="end">
-          <Button size="sm" disabled={pins.length >= MOST_PINS} {...keysOf("pin")} onClick={onPin}>
-            Pin framing <Key of="pin" />
-          </Button>
+          <For may="plan">
+            <Button size="sm" disabled={pins.length >= MOST_PINS} {...keysOf("pin")} onClick={onPin}>
+              Pin framing <Key of="pin" />
+            </Button>
+          </For>
           <Button
             size="sm"
             active={peek !== null}
@@ -123,7 +127,7 @@ function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpi
                 aria-pressed={chosen}
                 {...(candidate.pin === undefined && method ? keysOf(method.id) : {})}
                 {...tip(candidate.pin === undefined ? method?.does : candidate.name)}
-                onClick={() => framing.takeFraming(candidate.framing)}
+                onClick={() => framing.takeFraming(candidate.framing, candidate.name)}
               >
                 <span className="row-1">
                   <b>
@@ -154,7 +158,7 @@ function SideBySide({ source, frame, framing, pins, imported, now, onPin, onUnpi
                 >
                   preview
                 </button>
-                {candidate.pin !== undefined && (
+                {plans && candidate.pin !== undefined && (
                   <button
                     type="button"
                     aria-label={

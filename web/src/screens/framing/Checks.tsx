@@ -9,6 +9,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { rate, short } from "../../drawing/numbers";
 import { barsText } from "../../drawing/summary";
 import { HelpWith } from "../../manual/HelpWith";
+import { For, useMay } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 import type { Framing } from "./useFraming";
 
@@ -86,6 +87,7 @@ function Check({ project, source, frame, finding, framing, proposals }: CheckPro
   const [open, setOpen] = useState<"help" | "accept" | null>(null);
   const [reason, setReason] = useState("");
   const edit = useEdit(project);
+  const plans = useMay("plan");
   const { code, severity, weight, message, accepted, lapsed } = finding;
   const { path } = framing;
   const standing = accepted && !lapsed;
@@ -114,9 +116,11 @@ function Check({ project, source, frame, finding, framing, proposals }: CheckPro
         {standing && (
           <small>
             Accepted: {accepted.reason}{" "}
-            <Button size="sm" variant="plain" onClick={() => judge(null)}>
-              Reopen
-            </Button>
+            <For may="plan">
+              <Button size="sm" variant="plain" onClick={() => judge(null)}>
+                Reopen
+              </Button>
+            </For>
           </small>
         )}
         {lapsed && accepted && (
@@ -138,7 +142,7 @@ function Check({ project, source, frame, finding, framing, proposals }: CheckPro
                 Remedies · {proposals.length}
               </Button>
             )}
-            {weight !== "note" && (
+            {weight !== "note" && plans && (
               <Button
                 size="sm"
                 aria-expanded={open === "accept"}
@@ -236,9 +240,11 @@ function Help({ proposal, source, frame, onTake }: HelpProps) {
           changes {REACH[reach]}
         </small>
       </div>
-      <Button size="sm" aria-label={`Apply: ${words}`} onClick={onTake}>
-        Apply
-      </Button>
+      <For may="plan">
+        <Button size="sm" aria-label={`Apply: ${words}`} onClick={onTake}>
+          Apply
+        </Button>
+      </For>
     </div>
   );
 }

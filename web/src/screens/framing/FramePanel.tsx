@@ -6,6 +6,7 @@ import { Field } from "../../fields/Field";
 import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
 import { Notice } from "../../notices/Notice";
+import { For } from "../../people/may";
 import { tip } from "../../tip";
 import { FrameDrawing } from "./FrameDrawing";
 import { restingAt, shownNumber } from "./slide";
@@ -21,7 +22,7 @@ interface Props {
 
 /** The frame, and the picture in it under the hand. */
 export function FramePanel({ source, frame, framing, looks }: Props) {
-  const { shown, move, image, problem, away, handles, edit, commit, drop, typed, peek } = framing;
+  const { shown, move, image, problem, away, handles, edit, commit, drop, typed, entry, peek } = framing;
   const { guides, setGuides, view, setView } = looks;
   const [guided, setGuided] = useState(false);
   useCommands("screen", { guides: () => setGuided((now) => !now) });
@@ -114,14 +115,24 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
           {problem.detail} {problem.hint}
         </Notice>
       )}
+      {!framing.plans && (typed || entry) && (
+        <Notice slim role="status">
+          <span>Not saved: you can look, not change.</span>
+          <Button size="sm" onClick={drop}>
+            Discard <kbd>Esc</kbd>
+          </Button>
+        </Notice>
+      )}
       {peek && (
         <Notice slim role="status">
           <span>
             Preview of <b>{peek.name}</b>. <Key of="compare" /> switches back.
           </span>
-          <Button size="sm" onClick={() => framing.takeFraming(peek.framing)}>
-            Use it
-          </Button>
+          <For may="plan">
+            <Button size="sm" onClick={() => framing.takeFraming(peek.framing)}>
+              Use it
+            </Button>
+          </For>
         </Notice>
       )}
       <FrameDrawing

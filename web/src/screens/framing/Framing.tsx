@@ -13,6 +13,7 @@ import { SPEAKERS } from "../../keys/methods";
 import type { Handlers } from "../../keys/stack";
 import { useCommands } from "../../keys/useCommands";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
@@ -173,16 +174,18 @@ export function Framing(props: Props) {
         >
           Proof <Key of="proof" />
         </Link>
-        <Button
-          disabled={conversion.crossing.speaker !== "own"}
-          {...keysOf("follow")}
-          {...tip(
-            "Remove its own framing: the nearest default applies, from the source, the frame or the board",
-          )}
-          onClick={() => framing.setMethod(null)}
-        >
-          Follow default <Key of="follow" />
-        </Button>
+        <For may="plan">
+          <Button
+            disabled={conversion.crossing.speaker !== "own"}
+            {...keysOf("follow")}
+            {...tip(
+              "Remove its own framing: the nearest default applies, from the source, the frame or the board",
+            )}
+            onClick={() => framing.setMethod(null)}
+          >
+            Follow default <Key of="follow" />
+          </Button>
+        </For>
         <Button
           onClick={samePlace}
           disabled={!before}

@@ -6,6 +6,7 @@ import { commonQuery } from "../../api/queries";
 import { percent } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { Key, keysOf } from "../../keys/Key";
+import { For } from "../../people/may";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
 import { StoredDrawing } from "./StoredDrawing";
@@ -86,16 +87,18 @@ export function SourcePanel({ project, source, frame, frames, framing, view, set
           >
             All frames <Key of="allFrames" />
           </Button>
-          <Button
-            size="sm"
-            active={view.marking}
-            aria-pressed={view.marking}
-            {...keysOf("subjectMark")}
-            {...tip("Mark what every frame must show whole")}
-            onClick={() => setView({ marking: !view.marking, stored: false })}
-          >
-            Subject <Key of="subjectMark" />
-          </Button>
+          <For may="plan">
+            <Button
+              size="sm"
+              active={view.marking}
+              aria-pressed={view.marking}
+              {...keysOf("subjectMark")}
+              {...tip("Mark what every frame must show whole")}
+              onClick={() => setView({ marking: !view.marking, stored: false })}
+            >
+              Subject <Key of="subjectMark" />
+            </Button>
+          </For>
         </div>
       </div>
       {view.stored ? (

@@ -6,6 +6,7 @@ import { short } from "../../drawing/numbers";
 import { copyText, Figure } from "../../fields/Figure";
 import { Key, keysOf } from "../../keys/Key";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { tip } from "../../tip";
 import { ProfileSheet } from "../../typing/ProfileSheet";
 import { useProfiles } from "../../typing/profiles";
@@ -94,12 +95,16 @@ export function TypeThis({ source, frame, framing, all, onAll }: Props) {
               {values.name}
             </option>
           ))}
-          <option value="new">new profile …</option>
+          <For may="house">
+            <option value="new">new profile …</option>
+          </For>
         </Form.Select>
         {used && (
-          <Button size="sm" onClick={() => setAsking("change")}>
-            Change
-          </Button>
+          <For may="house">
+            <Button size="sm" onClick={() => setAsking("change")}>
+              Change
+            </Button>
+          </For>
         )}
       </div>
       <div className="type-this" aria-live="off">

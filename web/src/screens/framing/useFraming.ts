@@ -11,6 +11,8 @@ import {
 } from "../../api/client";
 import { conversionPreview, conversionQuery } from "../../api/queries";
 import { asNumber } from "../../drawing/numbers";
+import { methodName } from "../../keys/methods";
+import { useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { waitForRest } from "../../writes/rest";
 import { plainFraming, useChooseFraming } from "../../writes/useChooseFraming";
@@ -28,6 +30,8 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const { project } = useBoard();
   const client = useQueryClient();
   const choose = useChooseFraming(project.id);
+  // Who may not plan tries framings out: they are drawn and numbered, and nothing is stored.
+  const plans = useMay("plan");
   const [hand, setHand] = useState<Hand>(RESTING);
   const typed = hand.on === "moving" ? hand.move : null;
   const entry = hand.on === "entering" ? hand.entry : null;
@@ -109,7 +113,8 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
   const commit = () => {
     stopWaiting();
     const { hand } = latest.current;
-    if (hand.on === "moving" && (!problem || answer.isPlaceholderData)) void put(framingOf(hand.move));
+    if (plans && hand.on === "moving" && (!problem || answer.isPlaceholderData))
+      void put(framingOf(hand.move));
   };
   const latest = useRef({ hand, commit });
   latest.current = { hand, commit };
@@ -219,22 +224,28 @@ export function useFraming(source: Source, frame: Frame, conversion: Conversion)
       // The method takes zoom and shift away, those that still wait to be stored as well.
       stopWaiting();
       go({ is: "drop" });
-      if (method !== null || conversion.crossing.speaker === "own")
+      if (!plans) {
+        if (method !== null)
+          go({ is: "peek", candidate: { name: methodName(method), framing: plainFraming(method) } });
+      } else if (method !== null || conversion.crossing.speaker === "own")
         void put(method === null ? null : plainFraming(method));
     },
     /** Stores another framing as that of this conversion. */
-    takeFraming: (framing: FramingValues) => {
+    takeFraming: (framing: FramingValues, name = methodName(framing.method)) => {
       stopWaiting();
       go({ is: "drop" });
-      void put(framing);
+      if (plans) void put(framing);
+      else go({ is: "peek", candidate: { name, framing } });
     },
+    /** Whether what is tried out here can be kept. */
+    plans,
     peek,
     setPeek: (candidate: Candidate | null) => go(candidate ? { is: "peek", candidate } : { is: "drop" }),
     entry,
     enter: (entry: Entry) => go({ is: "enter", entry }),
     /** Stores the framing for the number that was typed into a dial. */
     commitEntry: async () => {
-      if (!entry) return;
+      if (!entry || !plans) return;
       try {
         const found = await client.fetchQuery({ ...conversionPreview(path, { entry }, stamp), retry: false });
         if (!found.sound) return;

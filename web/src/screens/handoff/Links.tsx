@@ -5,6 +5,7 @@ import { api, settled } from "../../api/client";
 import { linksQuery } from "../../api/queries";
 import { copyText } from "../../fields/Figure";
 import { failureText, useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { useOnce } from "../../writes/useOnce";
 
 const DAYS = [
@@ -65,32 +66,34 @@ export function Links({ project }: { project: number }) {
         A link shows the plan sheets as they are when it is opened, to whoever has it, and nothing else of
         this server.
       </p>
-      <Form className="link-form" onSubmit={submit}>
-        <Form.Control
-          size="sm"
-          className="filter"
-          aria-label="Who the link is for"
-          placeholder="for whom"
-          maxLength={120}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Form.Select
-          size="sm"
-          aria-label="How long the link works"
-          value={days}
-          onChange={(event) => setDays(event.target.value)}
-        >
-          {DAYS.map(([value, says]) => (
-            <option key={value} value={value}>
-              {says}
-            </option>
-          ))}
-        </Form.Select>
-        <Button size="sm" type="submit" disabled={pending}>
-          Create link
-        </Button>
-      </Form>
+      <For may="plan">
+        <Form className="link-form" onSubmit={submit}>
+          <Form.Control
+            size="sm"
+            className="filter"
+            aria-label="Who the link is for"
+            placeholder="for whom"
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Form.Select
+            size="sm"
+            aria-label="How long the link works"
+            value={days}
+            onChange={(event) => setDays(event.target.value)}
+          >
+            {DAYS.map(([value, says]) => (
+              <option key={value} value={value}>
+                {says}
+              </option>
+            ))}
+          </Form.Select>
+          <Button size="sm" type="submit" disabled={pending}>
+            Create link
+          </Button>
+        </Form>
+      </For>
       {made && (
         <p className="made" role="status" ref={shown}>
           <a href={made} target="_blank" rel="noreferrer">
@@ -111,14 +114,16 @@ export function Links({ project }: { project: number }) {
               {link.until > Date.now() ? "until" : "ended"} {new Date(link.until).toLocaleDateString("sv")}
               {link.made_by && `, by ${link.made_by}`}
             </span>
-            <Button
-              size="sm"
-              variant="plain"
-              aria-label={`Remove the link for ${link.name}`}
-              onClick={() => remove(link.id)}
-            >
-              Remove
-            </Button>
+            <For may="plan">
+              <Button
+                size="sm"
+                variant="plain"
+                aria-label={`Remove the link for ${link.name}`}
+                onClick={() => remove(link.id)}
+              >
+                Remove
+              </Button>
+            </For>
           </li>
         ))}
       </ul>

@@ -3,6 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import { api, type Library, settled } from "../../api/client";
 import { pictureText } from "../../drawing/summary";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { useOnce } from "../../writes/useOnce";
 
 /** The active pictures of the house, and a new guide by its ratio. */
@@ -48,34 +49,38 @@ export function ActivePictures({
         {pictures.map(({ id, version, values }) => (
           <li key={id}>
             <span>{pictureText(values)}</span>
-            <Button
-              size="sm"
-              variant="plain"
-              aria-label={`Remove ${values.name} from the library`}
-              onClick={() => remove(id, version, values.name)}
-            >
-              Remove
-            </Button>
+            <For may="house">
+              <Button
+                size="sm"
+                variant="plain"
+                aria-label={`Remove ${values.name} from the library`}
+                onClick={() => remove(id, version, values.name)}
+              >
+                Remove
+              </Button>
+            </For>
           </li>
         ))}
         {pictures.length === 0 && (
           <li className="quiet">None yet. Save the insets of a source by name on the Footage screen.</li>
         )}
       </ul>
-      <div className="tool-row">
-        <Form.Control
-          size="sm"
-          className="num"
-          aria-label="Ratio of a new guide"
-          placeholder="4:3"
-          value={guide}
-          onChange={(event) => setGuide(event.target.value)}
-          onKeyDown={(event) => event.key === "Enter" && add()}
-        />
-        <Button size="sm" disabled={guide.trim() === ""} aria-disabled={pending} onClick={add}>
-          Save guide
-        </Button>
-      </div>
+      <For may="house">
+        <div className="tool-row">
+          <Form.Control
+            size="sm"
+            className="num"
+            aria-label="Ratio of a new guide"
+            placeholder="4:3"
+            value={guide}
+            onChange={(event) => setGuide(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && add()}
+          />
+          <Button size="sm" disabled={guide.trim() === ""} aria-disabled={pending} onClick={add}>
+            Save guide
+          </Button>
+        </div>
+      </For>
     </div>
   );
 }

@@ -9,6 +9,7 @@ import { fileText } from "../../fields/fileText";
 import { hasWords, wordsIn } from "../../fields/words";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
@@ -135,30 +136,32 @@ export default function LibraryScreen() {
           value={words}
           onChange={(event) => setWords(event.target.value)}
         />
-        <Form.Select
-          className="at-rate"
-          aria-label="Frame rate of added frames"
-          {...tip("For frames that have none of their own")}
-          value={clipRate}
-          onChange={(event) => setClipRate(event.target.value)}
-        >
-          <option value="">rate open</option>
-          {[...rates.keys()].map((each) => (
-            <option key={each} value={each}>
-              at {each} fps
-            </option>
-          ))}
-        </Form.Select>
-        <Button disabled={taken.length === 0} onClick={addTurned}>
-          Add rotated
-        </Button>
-        <Button
-          variant="ink"
-          disabled={taken.length === 0}
-          onClick={() => add(taken.map(({ values }) => values))}
-        >
-          {taken.length === 0 ? "Add frames" : `Add ${count(taken.length, "frame")}`}
-        </Button>
+        <For may="plan">
+          <Form.Select
+            className="at-rate"
+            aria-label="Frame rate of added frames"
+            {...tip("For frames that have none of their own")}
+            value={clipRate}
+            onChange={(event) => setClipRate(event.target.value)}
+          >
+            <option value="">rate open</option>
+            {[...rates.keys()].map((each) => (
+              <option key={each} value={each}>
+                at {each} fps
+              </option>
+            ))}
+          </Form.Select>
+          <Button disabled={taken.length === 0} onClick={addTurned}>
+            Add rotated
+          </Button>
+          <Button
+            variant="ink"
+            disabled={taken.length === 0}
+            onClick={() => add(taken.map(({ values }) => values))}
+          >
+            {taken.length === 0 ? "Add frames" : `Add ${count(taken.length, "frame")}`}
+          </Button>
+        </For>
       </ScreenHead>
       {error && <Notice>{failureText(error)}</Notice>}
       <div className="two-sheets library">
@@ -199,38 +202,40 @@ export default function LibraryScreen() {
           </div>
         </section>
         <section className="sheet" aria-label="From elsewhere">
-          <div className="sheet-head">
-            <h2>From a clip</h2>
-          </div>
-          <div className="tools">
-            <div className="tool-row">
-              <Form.Select
-                aria-label="Source"
-                value={like || String(sources[0]?.id ?? "")}
-                onChange={(event) => setLike(event.target.value)}
-              >
-                {sources.map(({ id, values }) => (
-                  <option key={id} value={id}>
-                    {values.name}
-                  </option>
-                ))}
-              </Form.Select>
-              <Button size="sm" disabled={sources.length === 0} onClick={asFootage}>
-                Add frame like this source
-              </Button>
+          <For may="plan">
+            <div className="sheet-head">
+              <h2>From a clip</h2>
             </div>
-            <p className="quiet small mb-0">
-              Its upright picture in square pixels, with its rate, scan and range.
-            </p>
-          </div>
-          <div className="sheet-head rule">
-            <h2>From a ratio</h2>
-          </div>
-          <div className="tools">
-            <Link className="btn btn-sm" to={`/projects/${project.id}/deliveries?frame=new&by=ratio`}>
-              New frame by ratio
-            </Link>
-          </div>
+            <div className="tools">
+              <div className="tool-row">
+                <Form.Select
+                  aria-label="Source"
+                  value={like || String(sources[0]?.id ?? "")}
+                  onChange={(event) => setLike(event.target.value)}
+                >
+                  {sources.map(({ id, values }) => (
+                    <option key={id} value={id}>
+                      {values.name}
+                    </option>
+                  ))}
+                </Form.Select>
+                <Button size="sm" disabled={sources.length === 0} onClick={asFootage}>
+                  Add frame like this source
+                </Button>
+              </div>
+              <p className="quiet small mb-0">
+                Its upright picture in square pixels, with its rate, scan and range.
+              </p>
+            </div>
+            <div className="sheet-head rule">
+              <h2>From a ratio</h2>
+            </div>
+            <div className="tools">
+              <Link className="btn btn-sm" to={`/projects/${project.id}/deliveries?frame=new&by=ratio`}>
+                New frame by ratio
+              </Link>
+            </div>
+          </For>
           <div className="sheet-head rule">
             <h2>House active pictures</h2>
           </div>
@@ -247,21 +252,23 @@ export default function LibraryScreen() {
               <a className="btn btn-sm" href="/api/v1/library/export" download="ratiomet-library.json">
                 Export library
               </a>
-              <Form.Control
-                type="file"
-                size="sm"
-                accept=".json,application/json"
-                aria-label="Import a library file"
-                onChange={takeIn}
-              />
-              <Button
-                size="sm"
-                disabled={!library?.history.undo}
-                {...tip(library?.history.undo?.label)}
-                onClick={undo}
-              >
-                Undo library change
-              </Button>
+              <For may="house">
+                <Form.Control
+                  type="file"
+                  size="sm"
+                  accept=".json,application/json"
+                  aria-label="Import a library file"
+                  onChange={takeIn}
+                />
+                <Button
+                  size="sm"
+                  disabled={!library?.history.undo}
+                  {...tip(library?.history.undo?.label)}
+                  onClick={undo}
+                >
+                  Undo library change
+                </Button>
+              </For>
             </div>
             <p className="quiet small mb-0">
               House frames, active pictures and typing profiles as JSON. Importing adds what is missing and

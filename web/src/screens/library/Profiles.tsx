@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { api, type HouseProfile, type Library, settled } from "../../api/client";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { ProfileSheet } from "../../typing/ProfileSheet";
 import { profileText } from "../../typing/profiles";
 import { useOnce } from "../../writes/useOnce";
@@ -37,31 +38,35 @@ export function Profiles({ library, onChange }: Props) {
             <span>
               {each.values.name} <small className="quiet">{profileText(each.values.profile)}</small>
             </span>
-            <Button
-              size="sm"
-              variant="plain"
-              aria-label={`Change ${each.values.name}`}
-              onClick={() => setAsking(each)}
-            >
-              Change
-            </Button>
-            <Button
-              size="sm"
-              variant="plain"
-              aria-label={`Remove ${each.values.name} from the library`}
-              onClick={() => remove(each)}
-            >
-              Remove
-            </Button>
+            <For may="house">
+              <Button
+                size="sm"
+                variant="plain"
+                aria-label={`Change ${each.values.name}`}
+                onClick={() => setAsking(each)}
+              >
+                Change
+              </Button>
+              <Button
+                size="sm"
+                variant="plain"
+                aria-label={`Remove ${each.values.name} from the library`}
+                onClick={() => remove(each)}
+              >
+                Remove
+              </Button>
+            </For>
           </li>
         ))}
         {profiles.length === 0 && <li className="quiet">None yet: what does your program ask for?</li>}
       </ul>
-      <div className="tool-row">
-        <Button size="sm" onClick={() => setAsking("new")}>
-          New profile
-        </Button>
-      </div>
+      <For may="house">
+        <div className="tool-row">
+          <Button size="sm" onClick={() => setAsking("new")}>
+            New profile
+          </Button>
+        </div>
+      </For>
       {asking && (
         <ProfileSheet
           profile={asking === "new" ? undefined : asking}

@@ -9,6 +9,7 @@ import { Field } from "../../fields/Field";
 import { useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { useNotices } from "../../notices/notices";
+import { Fixed, For } from "../../people/may";
 
 /** A frame that can be taken out of the library into a project. */
 export interface Entry {
@@ -70,15 +71,17 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
     onGone: () => tell(`“${frame.name}” removed from the library.`),
   });
   const field = (label: string, key: "name" | "group", pointer: string) => (
-    <Field
-      label={label}
-      className="bare"
-      value={value[key]}
-      wrong={wrongAt(refusal, pointer)}
-      onText={(text) => edit({ [key]: text })}
-      onDone={commit}
-      onEscape={drop}
-    />
+    <Fixed may="house">
+      <Field
+        label={label}
+        className="bare"
+        value={value[key]}
+        wrong={wrongAt(refusal, pointer)}
+        onText={(text) => edit({ [key]: text })}
+        onDone={commit}
+        onEscape={drop}
+      />
+    </Fixed>
   );
   return (
     <Row
@@ -87,16 +90,18 @@ function HouseRow({ own, ...row }: RowProps & { own: HouseFrame }) {
       end={
         <span className="d-flex gap-2 align-items-center">
           {field(`heading of ${frame.name}`, "group", "/group")}
-          <Button
-            size="sm"
-            variant="plain"
-            className="text-nowrap"
-            disabled={typed !== null}
-            onClick={remove}
-            aria-label={`Remove ${frame.name} from the library`}
-          >
-            Remove
-          </Button>
+          <For may="house">
+            <Button
+              size="sm"
+              variant="plain"
+              className="text-nowrap"
+              disabled={typed !== null}
+              onClick={remove}
+              aria-label={`Remove ${frame.name} from the library`}
+            >
+              Remove
+            </Button>
+          </For>
         </span>
       }
     />
@@ -116,11 +121,14 @@ function Row({ entry, picked, onPick, name, end }: RowProps & { name: ReactNode;
   return (
     <tr aria-selected={picked}>
       <td className="ps-3">
-        <Form.Check
-          checked={picked}
-          aria-label={`Select ${values.name}`}
-          onChange={(event) => onPick(event.target.checked)}
-        />
+        <For may="plan">
+          {" "}
+          <Form.Check
+            checked={picked}
+            aria-label={`Select ${values.name}`}
+            onChange={(event) => onPick(event.target.checked)}
+          />
+        </For>{" "}
       </td>
       <td>
         <FrameShapeMark raster={size} pixelAspect={aspect} width={34} height={24} />

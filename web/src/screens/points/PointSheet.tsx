@@ -9,6 +9,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { count } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
 import { HelpWith } from "../../manual/HelpWith";
+import { For } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -63,24 +64,28 @@ export function PointSheet({ project, point }: Props) {
             {remedies?.length === 0 && code !== "projection" && (
               <p className="quiet">Nothing helps all of them at once. Open a conversion below.</p>
             )}
-            <form className="accept-all" onSubmit={accept}>
-              <Field
-                label="or accept it, because"
-                value={reason}
-                onText={setReason}
-                className="flex-grow-1"
-              />
-              <Button type="submit" disabled={!reason.trim()} aria-disabled={judge.pending}>
-                Accept for {count(conversions.length, "conversion")}
-              </Button>
-            </form>
+            <For may="plan">
+              <form className="accept-all" onSubmit={accept}>
+                <Field
+                  label="or accept it, because"
+                  value={reason}
+                  onText={setReason}
+                  className="flex-grow-1"
+                />
+                <Button type="submit" disabled={!reason.trim()} aria-disabled={judge.pending}>
+                  Accept for {count(conversions.length, "conversion")}
+                </Button>
+              </form>
+            </For>
           </>
         ) : (
           <p>
             Accepted: {point.reason}{" "}
-            <Button size="sm" aria-disabled={judge.pending} onClick={() => judge.run(null)}>
-              Reopen
-            </Button>
+            <For may="plan">
+              <Button size="sm" aria-disabled={judge.pending} onClick={() => judge.run(null)}>
+                Reopen
+              </Button>
+            </For>
           </p>
         )}
         <h3>Who is affected</h3>
@@ -183,14 +188,16 @@ function Remedy({ board, remedy, of, onTake }: RemedyProps) {
           <Outcomes board={board} after={changed.slice(0, 4)} pictured={keepsPictures(remedy.edit)} />
         )}
       </div>
-      <Button
-        size="sm"
-        aria-label={`Apply: ${words}`}
-        aria-disabled={take.pending}
-        onClick={() => take.run()}
-      >
-        Apply
-      </Button>
+      <For may="plan">
+        <Button
+          size="sm"
+          aria-label={`Apply: ${words}`}
+          aria-disabled={take.pending}
+          onClick={() => take.run()}
+        >
+          Apply
+        </Button>
+      </For>
     </div>
   );
 }

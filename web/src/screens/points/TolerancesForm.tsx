@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { type Project, wrongAt } from "../../api/client";
 import { asNumber, short } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
+import { Fixed, For } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 
 type Tolerances = Project["values"]["tolerances"];
@@ -68,18 +69,20 @@ export function TolerancesForm({ project }: { project: Project }) {
   };
   return (
     <section className="sheet tolerances" aria-label="Tolerances of this project">
-      <Percent
-        label="enlarging needs no look up to"
-        value={enlarged}
-        must="Must be from 100 to 1000, such as 120."
-        onSet={(factor) => set({ enlarged: factor })}
-      />
-      <Percent
-        label="free on each side of a subject"
-        value={margin}
-        must="Must be from 0 to 45, such as 5."
-        onSet={(factor) => set({ margin: factor })}
-      />
+      <Fixed may="plan">
+        <Percent
+          label="enlarging needs no look up to"
+          value={enlarged}
+          must="Must be from 100 to 1000, such as 120."
+          onSet={(factor) => set({ enlarged: factor })}
+        />
+        <Percent
+          label="free on each side of a subject"
+          value={margin}
+          must="Must be from 0 to 45, such as 5."
+          onSet={(factor) => set({ margin: factor })}
+        />
+      </Fixed>
       <div>
         <span className="quiet small">rates that are fine</span>
         <div className="d-flex flex-wrap gap-2">
@@ -88,14 +91,16 @@ export function TolerancesForm({ project }: { project: Project }) {
             return (
               <span key={`${from} ${to}`} className="chip num">
                 {from} → {to} fps{" "}
-                <Button
-                  size="sm"
-                  variant="plain"
-                  aria-label={`${from} into ${to} fps needs a look again`}
-                  onClick={() => set({ rates: rates.filter((each) => each !== pair) })}
-                >
-                  Remove
-                </Button>
+                <For may="plan">
+                  <Button
+                    size="sm"
+                    variant="plain"
+                    aria-label={`${from} into ${to} fps needs a look again`}
+                    onClick={() => set({ rates: rates.filter((each) => each !== pair) })}
+                  >
+                    Remove
+                  </Button>
+                </For>
               </span>
             );
           })}

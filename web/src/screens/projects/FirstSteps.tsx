@@ -6,6 +6,7 @@ import { api, settled } from "../../api/client";
 import { projectsQuery } from "../../api/queries";
 import { beginTour } from "../../manual/Tour";
 import { useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { dropFiles } from "../../shell/droppedFiles";
 import { useOnce } from "../../writes/useOnce";
 import { NEW_PROJECT } from "./newProject";
@@ -54,26 +55,28 @@ export function FirstSteps() {
         Then type the numbers into your program, or hand off plan sheets, framing lists and recipes.
       </p>
       <div className="steps">
-        <section>
-          <h2>Look around</h2>
-          <Button variant="ink" aria-disabled={demo.pending} onClick={() => demo.run(false)}>
-            Open demo project
-          </Button>{" "}
-          <Button aria-disabled={demo.pending} onClick={() => demo.run(true)}>
-            Take the tour
-          </Button>
-        </section>
-        <section>
-          <h2>Start with footage</h2>
-          <fieldset
-            className="drop-room"
-            aria-label="Drop footage"
-            onDragOver={(event) => event.preventDefault()}
-            onDrop={begin.run}
-          >
-            Drop a folder of footage here to create a project from its headers.
-          </fieldset>
-        </section>
+        <For may="plan">
+          <section>
+            <h2>Look around</h2>
+            <Button variant="ink" aria-disabled={demo.pending} onClick={() => demo.run(false)}>
+              Open demo project
+            </Button>{" "}
+            <Button aria-disabled={demo.pending} onClick={() => demo.run(true)}>
+              Take the tour
+            </Button>
+          </section>
+          <section>
+            <h2>Start with footage</h2>
+            <fieldset
+              className="drop-room"
+              aria-label="Drop footage"
+              onDragOver={(event) => event.preventDefault()}
+              onDrop={begin.run}
+            >
+              Drop a folder of footage here to create a project from its headers.
+            </fieldset>
+          </section>
+        </For>
         <section>
           <h2>Ask one question</h2>
           <form className="d-flex gap-2" onSubmit={ask}>

@@ -11,6 +11,7 @@ import { useNewRecord, useRemoval } from "../../fields/RecordSheet";
 import { useDraft } from "../../fields/useDraft";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
+import { Fixed, For, useMay } from "../../people/may";
 import { useLiveProjects } from "../../people/useLive";
 import { Head } from "../../shell/Head";
 import { ScreenHead } from "../../shell/ScreenHead";
@@ -34,8 +35,10 @@ export function ProjectsScreen() {
           </Notice>
         )}
         <section className="sheet">
-          <NewProject />
-          <ProjectFromFile />
+          <For may="plan">
+            <NewProject />
+            <ProjectFromFile />
+          </For>
           {projects && projects.length > 0 && (
             <div className="rule across">
               <Table className="register projects">
@@ -168,6 +171,7 @@ function ProjectFromFile() {
 function ProjectRow({ project }: { project: Project }) {
   const client = useQueryClient();
   const { tell, tellFailure } = useNotices();
+  const plans = useMay("plan");
   const refresh = () => client.invalidateQueries({ queryKey: projectsQuery.queryKey });
   const path = { project: project.id };
   const { name } = project.values;
@@ -207,15 +211,17 @@ function ProjectRow({ project }: { project: Project }) {
   return (
     <tr>
       <td className="ps-3">
-        <Field
-          label="name"
-          className="bare"
-          value={value.name}
-          wrong={wrongAt(refusal, "/name")}
-          onText={(name) => edit({ name })}
-          onDone={commit}
-          onEscape={drop}
-        />
+        <Fixed may="plan">
+          <Field
+            label="name"
+            className="bare"
+            value={value.name}
+            wrong={wrongAt(refusal, "/name")}
+            onText={(name) => edit({ name })}
+            onDone={commit}
+            onEscape={drop}
+          />
+        </Fixed>
       </td>
       <td className="num">
         {project.sources}
@@ -232,9 +238,11 @@ function ProjectRow({ project }: { project: Project }) {
         <Link className="btn btn-ink me-2" to={`/projects/${project.id}/board`} aria-label={`Open ${name}`}>
           Open
         </Link>
-        <Button className="me-2" aria-disabled={pending} onClick={duplicate} aria-label={`Copy ${name}`}>
-          Copy
-        </Button>
+        {plans && (
+          <Button className="me-2" aria-disabled={pending} onClick={duplicate} aria-label={`Copy ${name}`}>
+            Copy
+          </Button>
+        )}
         <a
           className="btn me-2"
           href={`/api/v1/projects/${project.id}/export`}
@@ -252,9 +260,11 @@ function ProjectRow({ project }: { project: Project }) {
         >
           Export with stills
         </a>
-        <Button onClick={remove} aria-label={`Delete ${name}`} disabled={typed !== null}>
-          Delete
-        </Button>
+        {plans && (
+          <Button onClick={remove} aria-label={`Delete ${name}`} disabled={typed !== null}>
+            Delete
+          </Button>
+        )}
       </td>
     </tr>
   );

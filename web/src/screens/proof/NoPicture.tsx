@@ -2,6 +2,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Source } from "../../api/client";
 import { Notice } from "../../notices/Notice";
+import { For } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 
 interface Props {
@@ -22,14 +23,20 @@ export function NoPicture({ project, source, back }: Props) {
           <Link to={`/projects/${project}/footage?source=${source.id}`}>Footage</Link>, or take the chart of
           the test camera.
         </span>
-        <Button
-          size="sm"
-          onClick={() =>
-            edit({ edit: "set_sources", sources: [source.id], set: { still: { scene: "chart", file: "" } } })
-          }
-        >
-          Use the chart
-        </Button>
+        <For may="plan">
+          <Button
+            size="sm"
+            onClick={() =>
+              edit({
+                edit: "set_sources",
+                sources: [source.id],
+                set: { still: { scene: "chart", file: "" } },
+              })
+            }
+          >
+            Use the chart
+          </Button>
+        </For>
         <Link to={back.to}>{back.name}</Link>
       </Notice>
     </main>

@@ -9,6 +9,7 @@ import { Key, keysOf } from "../../keys/Key";
 import { useCommands } from "../../keys/useCommands";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
+import { useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
@@ -47,6 +48,7 @@ const STEPS: Record<string, [number, number]> = {
 
 /** One conversion, or one source, carried out in several ways: looked at in the same place, compared, measured, decided. */
 export function Proof({ proved }: { proved: Proved }) {
+  const plans = useMay("plan");
   const { source, taken } = proved;
   const [back, on] = proved.steps;
   const { project } = useBoard();
@@ -244,7 +246,7 @@ export function Proof({ proved }: { proved: Proved }) {
               {LETTERS[chosen]} {variants[chosen] && wordsOf(variants[chosen])}
             </h2>
             <div className="end">
-              {proved.taking.button && (
+              {plans && proved.taking.button && (
                 <Button
                   size="sm"
                   variant="ink"

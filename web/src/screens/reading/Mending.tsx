@@ -12,6 +12,7 @@ import { useRoom } from "../../drawing/useRoom";
 import { copyText } from "../../fields/Figure";
 import { Notice } from "../../notices/Notice";
 import { failureText, useNotices } from "../../notices/notices";
+import { For } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -200,10 +201,12 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
             Copy unused rows
           </Button>
           <Button onClick={() => onReading(undefined)}>{again}</Button>
-          <Button variant="ink" disabled={taken.length === 0 || coming} onClick={add}>
-            Add {count(taken.length, "source")}
-            {framings.length > 0 && ` and ${count(framings.length, "framing")}`}
-          </Button>
+          <For may="plan">
+            <Button variant="ink" disabled={taken.length === 0 || coming} onClick={add}>
+              Add {count(taken.length, "source")}
+              {framings.length > 0 && ` and ${count(framings.length, "framing")}`}
+            </Button>
+          </For>
         </div>
       </div>
       {reading.frames.length > 0 && (
@@ -213,9 +216,11 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           {framings.length > 0 ? (
             `With the sources come ${count(framings.length, "framing")}, kept beside what you change later.`
           ) : (
-            <Button size="sm" onClick={addFrames}>
-              Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
-            </Button>
+            <For may="plan">
+              <Button size="sm" onClick={addFrames}>
+                Add {reading.frames.length === 1 ? "it" : "them"} to Deliveries
+              </Button>
+            </For>
           )}
         </Notice>
       )}
@@ -223,9 +228,11 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         <Notice className="list-remarks">
           {count(renewals.length, "clip")} of the project {renewals.length === 1 ? "is" : "are"} stored
           otherwise now.{" "}
-          <Button size="sm" disabled={changed.length === 0} onClick={update}>
-            Update {count(changed.length, "source")}
-          </Button>
+          <For may="plan">
+            <Button size="sm" disabled={changed.length === 0} onClick={update}>
+              Update {count(changed.length, "source")}
+            </Button>
+          </For>
           <ul>
             {renewals.slice(0, 8).map(({ source, place, words }) => (
               <li key={source}>

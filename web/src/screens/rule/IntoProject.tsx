@@ -9,6 +9,7 @@ import { raster } from "../../drawing/numbers";
 import { Choice, whole } from "../../fields/Field";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
+import { useMay } from "../../people/may";
 import { lastProject } from "../../shell/lastProject";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
@@ -21,9 +22,10 @@ export function IntoProject(props: {
 }) {
   const project = lastProject();
   const edit = useEdit(project?.id ?? 0);
+  const plans = useMay("plan");
   const [open, setOpen] = useState(false);
   const made = props.entries && props.result && props.calculation.part(props.entries, props.result);
-  if (!project || !made) return null;
+  if (!plans || !project || !made) return null;
   return (
     <>
       <Button

@@ -5,6 +5,7 @@ import type { Source } from "../../api/client";
 import { Key, keysOf } from "../../keys/Key";
 import type { Command } from "../../keys/table";
 import { useCommands } from "../../keys/useCommands";
+import { useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { LevelTools } from "./LevelTools";
@@ -31,6 +32,7 @@ const STEPS: Record<string, [number, number]> = {
 /** A sphere and the views out of it. */
 export function Sphere({ source }: { source: Source }) {
   const { project, sources } = useBoard();
+  const plans = useMay("plan");
   const [tool, setTool] = useState<Tool>("turn");
   const [map, setMap] = useState(false);
   const views = sources.filter(({ values }) => values.view?.sphere === source.id);
@@ -100,10 +102,10 @@ export function Sphere({ source }: { source: Source }) {
       return true;
     },
   });
-  const tools: [Tool, string, Command?][] = [
+  const tools: readonly (readonly [Tool, string, Command?])[] = [
     ["turn", "Turn the sphere"],
     ["look", "Point the view"],
-    ["put", "Put pictures on it", "putPictures"],
+    ...(plans ? ([["put", "Put pictures on it", "putPictures"]] as const) : []),
     ["horizon", "Mark the horizon", "markHorizon"],
     ["uprights", "Mark uprights", "markUprights"],
   ];
@@ -128,6 +130,7 @@ export function Sphere({ source }: { source: Source }) {
             </Button>
           ))}
         </fieldset>
+        {!plans && <span className="quiet">Turned here, it is not saved: you can look, not change.</span>}
         <Link className="btn" to={`/projects/${project.id}/board`}>
           Board
         </Link>

@@ -1,6 +1,7 @@
 import { Button } from "react-bootstrap";
 import { Link, useParams } from "react-router";
 import { Notice } from "../../notices/Notice";
+import { useMay } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { useEdit } from "../../writes/useEdit";
 import { Sphere } from "./Sphere";
@@ -10,6 +11,7 @@ export default function SphereScreen() {
   const { project, sources } = useBoard();
   const params = useParams();
   const edit = useEdit(project.id);
+  const plans = useMay("plan");
   const source = sources.find(({ id }) => String(id) === params.source);
   const footage = `/projects/${project.id}/footage`;
   if (source?.values.projection === "sphere" && source.picture)
@@ -24,7 +26,7 @@ export default function SphereScreen() {
               ? `${source.values.name} has no picture yet, so there is nothing to look out of.`
               : `${source.values.name} is set to a flat picture.`}
         </span>
-        {source && (
+        {plans && source && (
           <Button
             size="sm"
             onClick={() =>

@@ -5,6 +5,7 @@ import type { Source } from "../../api/client";
 import type { components } from "../../api/schema";
 import { short } from "../../drawing/numbers";
 import { Field } from "../../fields/Field";
+import { For } from "../../people/may";
 import { angle, type Look } from "./look";
 import { Angles } from "./TurnTools";
 
@@ -57,9 +58,11 @@ export function ViewTools(props: Props) {
             </option>
           ))}
         </Form.Select>
-        <Button size="sm" variant="ink" onClick={onAdd}>
-          Keep as a new view
-        </Button>
+        <For may="plan">
+          <Button size="sm" variant="ink" onClick={onAdd}>
+            Keep as a new view
+          </Button>
+        </For>
         {chosen && <Link to={`/projects/${project}/footage?source=${chosen.id}`}>In Footage</Link>}
       </div>
       <div className="fields angles">

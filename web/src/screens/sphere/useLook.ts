@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { api, type Orientation, type Source, settled } from "../../api/client";
 import { failureText, useNotices } from "../../notices/notices";
+import { useMay } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 import { FIRST_LOOK, type Look, lookOf, type Point, type Size, same } from "./look";
 import { useLatest } from "./useLatest";
@@ -9,6 +10,8 @@ import { useLatest } from "./useLatest";
 export function useLook(project: number, sphere: Source, view: Source | undefined) {
   const edit = useEdit(project);
   const { tell } = useNotices();
+  // Who may not plan looks around.
+  const plans = useMay("plan");
   const [look, setLook] = useState<Look>(view ? lookOf(view) : FIRST_LOOK);
   const stored = view && lookOf(view);
   const resting = useRef<{ timer: ReturnType<typeof setTimeout>; keep: () => void }>(undefined);
@@ -24,7 +27,7 @@ export function useLook(project: number, sphere: Source, view: Source | undefine
     clearTimeout(resting.current?.timer);
     resting.current = undefined;
     setLook(next);
-    if (!view || same(next, stored)) return;
+    if (!plans || !view || same(next, stored)) return;
     const { raster, ...looks } = next;
     const seenSame = same(looks, { look: stored?.look, fov: stored?.fov });
     void edit({

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { api, type Orientation, type Source, settled } from "../../api/client";
 import { failureText, useNotices } from "../../notices/notices";
+import { useMay } from "../../people/may";
 import { useEdit } from "../../writes/useEdit";
 import { type Hold, type Point, pointTexts, same } from "./look";
 import { useLatest } from "./useLatest";
@@ -9,6 +10,8 @@ import { useLatest } from "./useLatest";
 export function useTurn(project: number, source: Source) {
   const edit = useEdit(project);
   const { tell } = useNotices();
+  // Who may not plan tries turns out.
+  const plans = useMay("plan");
   const stored = source.values.turn;
   const [turn, setTurn] = useState<Orientation>(stored);
   const [hold, setHold] = useState<Hold>("free");
@@ -21,7 +24,8 @@ export function useTurn(project: number, source: Source) {
 
   const keep = (next: Orientation) => {
     setTurn(next);
-    if (!same(next, stored)) void edit({ edit: "set_sources", sources: [source.id], set: { turn: next } });
+    if (plans && !same(next, stored))
+      void edit({ edit: "set_sources", sources: [source.id], set: { turn: next } });
   };
 
   // From where it began, so that what the hand took stays under it.

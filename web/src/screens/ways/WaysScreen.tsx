@@ -9,6 +9,7 @@ import { SeverityMark } from "../../drawing/marks";
 import { count, fraction, percent, raster, short } from "../../drawing/numbers";
 import { Notice } from "../../notices/Notice";
 import { failureText } from "../../notices/notices";
+import { Fixed } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { ScreenHead } from "../../shell/ScreenHead";
 import { tip } from "../../tip";
@@ -130,22 +131,24 @@ function WayTable({ ways, frames, sources, row, onSend }: TableProps) {
                 {way.works && <span className="quiet small"> · working frame</span>}
               </td>
               <td>
-                <Form.Select
-                  size="sm"
-                  aria-label={`${frame.values.name} is made from`}
-                  value={frame.values.through ?? ""}
-                  onChange={(event) => onSend(frame.id, event.target.value)}
-                >
-                  <option value="">source</option>
-                  {frames
-                    .filter(({ id }) => id !== frame.id)
-                    .map(({ id, values }) => (
-                      <option key={id} value={id}>
-                        {values.name}
-                      </option>
-                    ))}
-                  {way.broken && <option value={frame.values.through ?? ""}>a deleted frame</option>}
-                </Form.Select>
+                <Fixed may="plan">
+                  <Form.Select
+                    size="sm"
+                    aria-label={`${frame.values.name} is made from`}
+                    value={frame.values.through ?? ""}
+                    onChange={(event) => onSend(frame.id, event.target.value)}
+                  >
+                    <option value="">source</option>
+                    {frames
+                      .filter(({ id }) => id !== frame.id)
+                      .map(({ id, values }) => (
+                        <option key={id} value={id}>
+                          {values.name}
+                        </option>
+                      ))}
+                    {way.broken && <option value={frame.values.through ?? ""}>a deleted frame</option>}
+                  </Form.Select>
+                </Fixed>
               </td>
               <td className="num text-end">{here && axes(here.detail)}</td>
               <td className="num text-end quiet">{here && axes(here.direct)}</td>
