@@ -425,7 +425,7 @@ const EVERYTHING: &str = r#"
     };
     (async () => {
       const used = new Set();
-      while (used.size < 60) {
+      while (used.size < 40) {
         const each = [...document.querySelectorAll(given)].find((one) => one.checkVisibility() && !used.has(named(one)));
         if (!each) break;
         used.add(named(each));
@@ -444,8 +444,7 @@ async fn refused_on(browser: &Browser, path: &str) -> Vec<String> {
         .await;
     browser.keys("tlwhnxafupcdesvoky+.,i").await;
     let used = browser.run_async(EVERYTHING).await;
-    // All that leads out of the list of projects are links.
-    assert!(path == "/" || used.as_u64() > Some(0), "nothing could be used on {path}");
+    assert!(used.as_u64() > Some(0), "nothing could be used on {path}");
     let console = browser.console().await;
     console.into_iter().filter(|said| said.contains("403")).map(|said| format!("{path}: {said}")).collect()
 }
@@ -472,17 +471,14 @@ async fn what_somebody_is_given_on_a_page_is_never_refused() {
     enter("Cleo").await;
     let mut refused = Vec::new();
     for path in [
-        "/",
         "/projects/1/footage?source=5",
         "/projects/1/footage/6/sphere",
         "/projects/1/deliveries",
         "/projects/1/deliveries/library",
-        "/projects/1/deliveries/ways",
         "/projects/1/board",
         "/projects/1/board/points",
         "/projects/1/board/5/18",
         "/projects/1/board/10/18/proof",
-        "/projects/1/handoff",
     ] {
         refused.extend(refused_on(&browser, path).await);
     }

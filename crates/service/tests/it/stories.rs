@@ -465,6 +465,7 @@ async fn braces_and_brackets_step_through_the_conversions() {
     assert!(browser.path().await.ends_with("/board/1/17"));
     // A card of the methods side by side chooses its method.
     browser.click(browser.see(".choose[data-tip^='scales each axis']").await).await;
+    browser.until("document.querySelector('.level').innerText.startsWith('Stretch')").await;
     browser.says("Circles come out").await;
     assert_eq!(server.get("/projects/1/conversions/1/17").await.ok()["framing"]["method"], "stretch");
     browser.press("Follow").await;

@@ -5,3 +5,16 @@ mod server;
 
 pub use browser::Browser;
 pub use server::{Answer, Caller, Server, program};
+
+/// Waits until what is asked for again and again is what it should be: a write may be on its way.
+pub async fn comes_to(expected: &serde_json::Value, ask: impl AsyncFn() -> serde_json::Value) {
+    let mut last = serde_json::Value::Null;
+    for _ in 0..200 {
+        last = ask().await;
+        if last == *expected {
+            return;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(25)).await;
+    }
+    panic!("{expected} did not come: {last}");
+}
