@@ -4996,7 +4996,7 @@ export interface components {
              * @default []
              */
             on_sphere: components["schemas"]["OnSphere"][];
-            /** @description Where it looks, if it is a flat view out of another source; its raster is the size of the view. */
+            /** @description Where it looks, if it is a flat view out of another source; its raster is the size of the view. A view has square pixels, no squeeze and no rotation, whatever its geometry says. */
             view?: null | components["schemas"]["ViewSpec"];
             /**
              * @description Whether it is known which way up it is stored: then nobody is asked.

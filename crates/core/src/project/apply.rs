@@ -59,9 +59,11 @@ impl Project {
                     patch.apply(choice)
                 })
             }
-            Edit::SetSources { ids, patch } => {
-                self.sources_each(ids, &patch.words(), |footage| patch.apply(footage).map(Some))
-            }
+            Edit::SetSources { ids, patch } => self.sources_each(ids, &patch.words(), |footage| {
+                let after = patch.apply(footage)?;
+                let is_not_for_it = after == *footage && footage.view.is_some() && patch.is_of_lens();
+                Ok((!is_not_for_it).then_some(after))
+            }),
             Edit::ApplyActivePicture { ids, picture } => {
                 let words = format!("active picture {}", picture.name.as_str());
                 self.sources_each(ids, &words, |footage| {

@@ -165,4 +165,17 @@ impl Footage {
             still: None,
         }
     }
+
+    /// The same without a lens where it is a view: that has none, its pixels are square, and it is upright as it is.
+    #[must_use]
+    pub fn without_lens_of_view(self) -> Self {
+        if self.view.is_none() {
+            return self;
+        }
+        let (raster, insets) = (self.geometry.raster(), self.geometry.insets());
+        let geometry = SourceSpec::plain(raster)
+            .and_then(|plain| SourceSpec::new(raster, plain.pixel_aspect, plain.squeeze, insets, Rotation::None));
+        // OK to keep what there is because insets that leave a picture leave one in whatever shape of its pixels.
+        Self { geometry: geometry.unwrap_or(self.geometry), ..self }
+    }
 }

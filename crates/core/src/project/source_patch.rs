@@ -144,7 +144,13 @@ impl SourcePatch {
             method: self.method.unwrap_or(footage.method),
             origin: footage.origin.clone(),
             still: self.still.as_ref().unwrap_or(&footage.still).clone(),
-        })
+        }
+        .without_lens_of_view())
+    }
+
+    /// Whether it sets something of a lens or of how it was held, which a view does not have.
+    pub const fn is_of_lens(&self) -> bool {
+        self.pixel_aspect.is_some() || self.squeeze.is_some() || self.rotation.is_some()
     }
 
     /// What it sets, in words: `"squeeze 2, turn 90°"`.

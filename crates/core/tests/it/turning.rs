@@ -1,10 +1,11 @@
 //! Spheres that are turned by hands, views out of them, and what a project says of both.
 
 use proptest::prelude::*;
+use ratiomet_core::fraction::Written;
 use ratiomet_core::project::*;
 use ratiomet_core::signal::Projection;
 use ratiomet_core::sphere::*;
-use ratiomet_core::{Exact, Insets, Raster, Rotation};
+use ratiomet_core::{Exact, Insets, Raster, Rotation, Squeeze};
 
 use crate::clips::{clip, delivered, framed, name, with};
 
@@ -174,6 +175,28 @@ fn view(of: i32, width: u32, height: u32, fov: &str) -> Footage {
         orientation: Orientation::NONE,
     };
     with(&clip("S002 view", width, height), &SourcePatch { view: Some(Some(view)), ..SourcePatch::default() })
+}
+
+#[test]
+fn a_view_has_no_lens_and_changes_of_one_leave_it_as_it_is() {
+    let project = project(&[clip("A", 1920, 1080), view(3, 1920, 1080, "75"), sphere(5760, 2880)], &[]);
+    let squeeze = Some(Written::parse("2", Squeeze::parse).expect("a squeeze"));
+    let ids = [1, 2, 3].map(SourceId::new).to_vec();
+    let patch = SourcePatch { squeeze: squeeze.clone(), ..SourcePatch::default() };
+    let changes = project.apply(&Edit::SetSources { ids: ids.clone(), patch: Box::new(patch) }).expect("changes");
+    assert_eq!((changes.changes.len(), changes.skipped, changes.unchanged), (2, 1, 0));
+    // What else is set with it is set.
+    let both = SourcePatch { squeeze, name: Some(name("seen")), ..SourcePatch::default() };
+    let changes = project.apply(&Edit::SetSources { ids, patch: Box::new(both) }).expect("changes");
+    assert_eq!((changes.changes.len(), changes.skipped), (3, 0));
+    let after = project.with(&changes);
+    let seen = after.source(SourceId::new(2)).expect("the view");
+    assert_eq!((seen.name.as_str(), seen.geometry.squeeze().text()), ("seen", "1"));
+    // A clip that becomes a view loses the lens that it had.
+    let tape = with(&clip("T", 720, 576), &SourcePatch { rotation: Some(Rotation::Quarter), ..SourcePatch::default() });
+    let looks = view(3, 1920, 1080, "75").view;
+    let became = with(&tape, &SourcePatch { view: Some(looks), ..SourcePatch::default() });
+    assert_eq!(became.geometry.rotation(), Rotation::None);
 }
 
 fn project(sources: &[Footage], frames: &[Deliverable]) -> Project {

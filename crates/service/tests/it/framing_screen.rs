@@ -102,10 +102,7 @@ async fn at_rest_the_screen_says_what_the_command_line_says() {
                 other.left + 1 < one.right && one.top + 2 < other.bottom && other.top + 2 < one.bottom).map(([b]) => `${a} / ${b}`)) })";
     let mut compared = 0;
     for ((source, frame), plan) in pairs.iter().zip(&plans) {
-        let address = format!(
-            "history.pushState({{}}, '', '/projects/1/board/{source}/{frame}'); dispatchEvent(new PopStateEvent('popstate'))"
-        );
-        browser.run(&address).await;
+        browser.go(&format!("/projects/1/board/{source}/{frame}")).await;
         browser.see(&format!("[data-of='{source}/{frame}']")).await;
         let shown = browser.run(script).await;
         let case = |name: &str, number: &Value| {

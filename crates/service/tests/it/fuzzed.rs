@@ -17,6 +17,7 @@ fn asked<T: std::str::FromStr>(name: &str, usual: T) -> T {
 fn requests_made_from_the_description_are_answered_as_it_says() {
     let server = Server::demo();
     let folder = tempfile::tempdir().expect("a folder");
+    let target = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target");
     let (examples, seed) = (asked("RATIOMET_FUZZED", EXAMPLES), asked("RATIOMET_SEED", 2_u32));
     println!("{examples} for each operation, RATIOMET_SEED={seed}");
     let output = Command::new("python3")
@@ -28,7 +29,10 @@ fn requests_made_from_the_description_are_answered_as_it_says() {
         .args(["--exclude-checks", "positive_data_acceptance", "--warnings", "off"])
         // What is listened to has no end.
         .args(["--exclude-path", "/api/v1/events"])
-        .env("PYTHONPATH", Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/python"))
+        .args(["--generation-database", "none"])
+        .env("PYTHONPATH", target.join("python"))
+        // Its tables of characters are made once.
+        .env("HYPOTHESIS_STORAGE_DIRECTORY", target.join("hypothesis"))
         // It leaves what it has learned where it stands.
         .current_dir(folder.path())
         .output()

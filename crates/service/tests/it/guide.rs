@@ -104,6 +104,7 @@ async fn every_question_of_the_manual_is_answered_and_every_page_is_there() {
 async fn help_is_there_where_one_is_and_the_tour_leads_through_the_screens() {
     let server = Server::demo();
     let browser = Browser::at(server.url()).await;
+    browser.open("/").await;
     for (path, title) in [
         ("/", "Projects"),
         ("/projects/1/board", "Board"),
@@ -123,9 +124,11 @@ async fn help_is_there_where_one_is_and_the_tour_leads_through_the_screens() {
         ("/tables", "Tables"),
         ("/about", "About"),
     ] {
-        browser.open(path).await;
+        browser.go(path).await;
         browser.press("Help").await;
         browser.until(&format!("document.querySelector('#help-title')?.innerText === '{title}'")).await;
+        browser.keys("\u{e00c}").await;
+        browser.until("!document.querySelector('.modal')").await;
     }
     // From a finding to its page, from there to the manual, which is searched.
     browser.open("/projects/1/board/1/17").await;

@@ -205,7 +205,8 @@ fn told_to_stop_it_ends_whatever_strangers_have_begun() {
             "POST /api/v1/calc HTTP/1.1\r\nHost: {address}\r\nContent-Type: application/json\r\nContent-Length: 99\r\n\r\n{{"
         );
         begun.write_all(head.as_bytes()).expect("sent");
-        std::thread::sleep(Duration::from_millis(300));
+        // Until it has begun, on a busy machine too.
+        std::thread::sleep(Duration::from_secs(1));
         let told = Instant::now();
         for _ in 0..signals {
             let kill = Command::new("kill").arg("-TERM").arg(server.id().to_string()).status().expect("kill runs");

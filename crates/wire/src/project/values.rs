@@ -233,7 +233,8 @@ record!(
         turn: Orientation = Default("{}"), |source| source.turn.clone();
         /// The pictures that stand on the sphere, where it is one; what comes later lies above.
         on_sphere: PicturesOnSphere = Default("[]"), |source| List(source.on_sphere.clone());
-        /// Where it looks, if it is a flat view out of another source; its raster is the size of the view.
+        /// Where it looks, if it is a flat view out of another source; its raster is the size of the view. A view has
+        /// square pixels, no squeeze and no rotation, whatever its geometry says.
         view: Option<ViewSpec> = Default("null"), |source| source.view.clone();
         /// Whether it is known which way up it is stored: then nobody is asked.
         upright_known: bool = Default("false"), |source| source.upright_known;
@@ -275,7 +276,8 @@ record!(
             method,
             origin,
             still,
-        })
+        }
+        .without_lens_of_view())
     }
 );
 

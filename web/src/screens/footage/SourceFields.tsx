@@ -72,24 +72,29 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
         {...done}
       />
       <RasterFields of="stored" draft={draft} problem={problem} edit={edit} commit={commit} drop={drop} />
-      <Field
-        label="pixel aspect"
-        unit="w : h"
-        numeric
-        value={draft.pixelAspect}
-        wrong={at("/geometry/pixel_aspect")}
-        onText={(pixelAspect) => edit({ pixelAspect })}
-        {...done}
-      />
-      <Field
-        label="lens squeeze"
-        unit="×"
-        numeric
-        value={draft.squeeze}
-        wrong={at("/geometry/squeeze")}
-        onText={(squeeze) => edit({ squeeze })}
-        {...done}
-      />
+      {/* A view is worked out here: it has no lens, and nobody held it sideways. */}
+      {!draft.view && (
+        <>
+          <Field
+            label="pixel aspect"
+            unit="w : h"
+            numeric
+            value={draft.pixelAspect}
+            wrong={at("/geometry/pixel_aspect")}
+            onText={(pixelAspect) => edit({ pixelAspect })}
+            {...done}
+          />
+          <Field
+            label="lens squeeze"
+            unit="×"
+            numeric
+            value={draft.squeeze}
+            wrong={at("/geometry/squeeze")}
+            onText={(squeeze) => edit({ squeeze })}
+            {...done}
+          />
+        </>
+      )}
       {inset("left")}
       {inset("top")}
       {inset("right")}
@@ -101,19 +106,23 @@ export function SourceFields({ draft, problem, edit, commit, drop, nameFirst }: 
           </div>
         </div>
       )}
-      <Choice
-        label="rotate upright"
-        value={draft.rotation}
-        options={TURNS}
-        wrong={at("/geometry/rotation")}
-        onChoose={(rotation) => choose({ rotation, upright: "known" })}
-      />
-      <Choice
-        label="which way up"
-        value={draft.upright}
-        options={UPRIGHT}
-        onChoose={(upright) => choose({ upright: upright as SourceDraft["upright"] })}
-      />
+      {!draft.view && (
+        <>
+          <Choice
+            label="rotate upright"
+            value={draft.rotation}
+            options={TURNS}
+            wrong={at("/geometry/rotation")}
+            onChoose={(rotation) => choose({ rotation, upright: "known" })}
+          />
+          <Choice
+            label="which way up"
+            value={draft.upright}
+            options={UPRIGHT}
+            onChoose={(upright) => choose({ upright: upright as SourceDraft["upright"] })}
+          />
+        </>
+      )}
       <SignalFields
         draft={draft}
         problem={problem}

@@ -29,6 +29,9 @@ export function PointSheet({ project, point }: Props) {
   const edit = useEdit(project);
   const [reason, setReason] = useState("");
   const { code, title, detail, conversions, open } = point;
+  const first = board.sources.find(({ id }) => id === conversions[0]?.[0]);
+  // What is wrong with the sphere of a view is put right at the sphere.
+  const ofView = code === "sphere_cut" ? first?.values.view : undefined;
   const { data: remedies } = useQuery({ ...remediesQuery(project, point.key), enabled: open > 0 });
   const judge = useOnce((reason: string | null) =>
     edit({ edit: "judge_finding", conversions: conversions as [number, number][], code, reason }),
@@ -61,7 +64,13 @@ export function PointSheet({ project, point }: Props) {
               />
             ))}
             {code === "projection" && <FlatView board={board} project={project} point={point} />}
-            {remedies?.length === 0 && code !== "projection" && (
+            {ofView && (
+              <p>
+                <Link to={`/projects/${project}/footage?source=${ofView.sphere}`}>Set it at the sphere</Link>{" "}
+                that the view looks out of: without insets, as stored.
+              </p>
+            )}
+            {remedies?.length === 0 && code !== "projection" && !ofView && (
               <p className="quiet">Nothing helps all of them at once. Open a conversion below.</p>
             )}
             <For may="plan">

@@ -223,6 +223,13 @@ impl Browser {
         self.client.goto(&format!("{}{path}", self.base)).await.expect("the page");
     }
 
+    /// Goes on to another screen of the page that is open, as its links do.
+    pub async fn go(&self, path: &str) {
+        let there = json!(path);
+        let step = format!("history.pushState({{ key: crypto.randomUUID() }}, '', {there})");
+        self.run(&format!("{step}; dispatchEvent(new PopStateEvent('popstate'))")).await;
+    }
+
     pub async fn path(&self) -> String {
         self.client.current_url().await.expect("an address").path().to_owned()
     }
