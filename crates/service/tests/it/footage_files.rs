@@ -190,7 +190,7 @@ async fn a_vast_file_is_read_in_the_browser_by_slices() {
     }
     let server = Server::empty();
     server.post("/projects", &json!({ "name": "Bin" })).await.ok();
-    let browser = Browser::alone_at(server.url()).await;
+    let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage/files").await;
     browser.says("Files on this computer").await;
     // Every body that is sent, slices that are sent again counted again.

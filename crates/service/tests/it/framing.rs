@@ -9,7 +9,10 @@ const RIGHT: &str = "\u{e014}";
 const CONVERSION: &str = "/projects/1/conversions/2/20";
 
 async fn open(server: &Server) -> Browser {
-    let browser = Browser::alone_at(server.url()).await;
+    opened(Browser::at(server.url()).await).await
+}
+
+async fn opened(browser: Browser) -> Browser {
     browser.open("/projects/1/board/2/20").await;
     browser.says("In the frame").await;
     browser.see(".in-frame svg.grip").await;
@@ -191,7 +194,7 @@ async fn nudges_that_follow_each_other_are_one_change() {
 #[tokio::test]
 async fn a_drag_follows_the_pointer_at_the_screens_rate() {
     let server = Server::demo();
-    let browser = open(&server).await;
+    let browser = opened(Browser::alone_at(server.url()).await).await;
     // The pointer moves with every frame; the time from frame to frame is what a hand feels.
     let script = "const done = arguments[0], svg = document.querySelector('.in-frame svg.grip'), gaps = []; \
         const box = svg.getBoundingClientRect(), y = box.y + box.height / 2; let x = box.x + box.width / 2, n = 0; \

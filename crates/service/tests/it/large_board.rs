@@ -53,7 +53,7 @@ async fn three_hundred_sources_change_at_once_and_two_thousand_rows_are_read() {
     let values: Vec<_> = (0..12).map(frame).collect();
     server.post("/projects/1/edits", &json!({ "edit": "add_frames", "values": values })).await.ok();
 
-    let browser = Browser::alone_at(server.url()).await;
+    let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/footage").await;
     browser.see("tr[aria-current=true]").await;
     let first = "(document.querySelector('tr[data-id]').innerText.match(/([0-9.]+)×\\s/g) || []).join()";
@@ -126,7 +126,7 @@ async fn six_thousand_conversions_are_answered_and_few_are_drawn() {
         assert_eq!(crossing["frame"], board["frames"][at % 12]["id"]);
     }
 
-    let browser = Browser::alone_at(server.url()).await;
+    let browser = Browser::at(server.url()).await;
     browser.open("/projects/1/board").await;
     browser.says("6000 conversions").await;
     let drawn = browser.run("return document.querySelectorAll('.cell').length").await.as_u64().expect("a number");

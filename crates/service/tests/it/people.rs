@@ -425,7 +425,7 @@ const EVERYTHING: &str = r#"
     };
     (async () => {
       const used = new Set();
-      while (used.size < 40) {
+      while (used.size < 30) {
         const each = [...document.querySelectorAll(given)].find((one) => one.checkVisibility() && !used.has(named(one)));
         if (!each) break;
         used.add(named(each));

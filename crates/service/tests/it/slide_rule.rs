@@ -282,7 +282,7 @@ async fn the_find_box_answers_questions_too() {
 #[tokio::test]
 async fn an_answer_is_there_as_soon_as_it_is_typed() {
     let server = Server::empty();
-    let browser = Browser::alone_at(server.url()).await;
+    let browser = Browser::at(server.url()).await;
     browser.open("/slide-rule").await;
     says(&browser, "frame", "3840×1606").await;
     // From the key to the changed answer, in the page.

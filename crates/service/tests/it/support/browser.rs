@@ -179,7 +179,7 @@ impl Browser {
         Self::start(base, 1).await
     }
 
-    /// The same while no other is driven, for what is timed or watched frame by frame.
+    /// The same while no other is driven, for what is watched frame by frame.
     pub async fn alone_at(base: &str) -> Self {
         Self::start(base, AT_ONCE).await
     }
