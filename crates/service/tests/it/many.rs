@@ -100,6 +100,7 @@ async fn a_messy_list_is_pasted_and_mended() {
     browser.chord(CONTROL, 'a').await;
     browser.keys(&format!("2{ENTER}")).await;
     browser.press("Add 1 source").await;
+    browser.until("location.pathname.endsWith('/footage')").await;
     browser.says("8 sources").await;
 
     let board = server.get("/projects/1/board").await.ok();
