@@ -97,6 +97,6 @@ fn refuse(operation: &mut Operation, is_guarded: bool) {
 /// The version of a record as `If-Match` names it.
 fn describe_version(parameter: &mut Parameter) {
     if let Some(RefOr::T(Schema::Object(schema))) = &mut parameter.schema {
-        schema.pattern = Some(r#"^"[0-9]+"$"#.to_owned());
+        schema.pattern = Some(r#"^([0-9]+|"[0-9]+"( ?, ?"[0-9]+")*)$"#.to_owned());
     }
 }

@@ -252,14 +252,17 @@ impl<S: Send + Sync> FromRequestParts<S> for Version {
     type Rejection = Refusal;
 
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Refusal> {
-        let given = parts.headers.get(header::IF_MATCH).and_then(|value| value.to_str().ok()).unwrap_or_default();
+        let given =
+            parts.headers.get(header::IF_MATCH).and_then(|value| value.to_str().ok()).unwrap_or_default().trim();
+        let is_number = |text: &str| !text.is_empty() && text.bytes().all(|byte| byte.is_ascii_digit());
         // A bare number is meant as the tag of that version.
-        if let Ok(version) = given.trim().parse() {
+        if let Some(version) = Some(given).filter(|given| is_number(given)).and_then(|given| given.parse().ok()) {
             return Ok(Self(entity_tag(version).into()));
         }
-        // "Any version" is none that somebody has seen.
-        let named = parts.headers.typed_get::<IfMatch>().filter(|named| *named != IfMatch::any());
-        let tags = given.split(',').all(|tag| tag.trim().parse::<ETag>().is_ok());
-        named.filter(|_| tags).map(Self).ok_or_else(Refusal::version_required)
+        // Tags are those of versions; "any version" is none that somebody has seen.
+        let is_tag =
+            |tag: &str| tag.trim().strip_prefix('"').and_then(|tag| tag.strip_suffix('"')).is_some_and(is_number);
+        let named = parts.headers.typed_get::<IfMatch>().filter(|_| given.split(',').all(is_tag));
+        named.map(Self).ok_or_else(Refusal::version_required)
     }
 }

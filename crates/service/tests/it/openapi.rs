@@ -239,8 +239,12 @@ async fn a_resource_comes_with_the_tag_that_a_write_names() {
         let put = |tag: &str| server.request(http::Method::PUT, path).header("if-match", tag.to_owned());
         let same = server.send(put(&tag), &values.to_string()).await;
         assert_eq!((same.status.as_u16(), same.headers.get("etag")), (200, answer.headers.get("etag")), "{path}");
+        // A bare number is the same, and one of several tags is enough.
+        for also in [answer.body["version"].to_string(), format!("\"999\", {tag}")] {
+            assert_eq!(server.send(put(&also), &values.to_string()).await.status, 200, "{path}");
+        }
         server.send(put("\"999\""), &values.to_string()).await.refusal(412);
-        for bad in ["*", "", "x y", "W/"] {
+        for bad in ["*", "", "x y", "W/", "W/\"1\"", "\"one\"", "-1", "1, 2", "\"1\";"] {
             server.send(put(bad), &values.to_string()).await.refusal(428);
         }
     }
