@@ -460,7 +460,7 @@ async fn a_tilted_sphere_is_levelled_by_two_marks_and_a_view_out_of_it_is_planne
     }
     browser.says("2 points; the one that fits worst misses by 0.00°").await;
     browser.press("Level the sphere").await;
-    browser.says("Undo").await;
+    browser.until("document.querySelector('.toasts').innerText.includes('Undo')").await;
     let turn = server.get("/projects/1/sources/6").await.ok()["values"]["turn"].clone();
     let angle = |name: &str| turn[name].as_str().expect("a number").parse::<f64>().expect("a number");
     // As exact as a pixel of the screen: half a degree.

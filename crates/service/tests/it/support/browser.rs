@@ -1,4 +1,4 @@
-//! Headless Chromium, driven as a person would: by pointer and keys. Four at most are started and kept
+//! Headless Chromium, driven as a person would: by pointer and keys. Three at most are started and kept
 //! for all tests, which take turns; each gets a window of its own, and nothing that another left.
 
 use std::io::{BufRead, BufReader};
@@ -16,7 +16,7 @@ use tokio::runtime::Runtime;
 use tokio::sync::{Semaphore, SemaphorePermit};
 
 /// How many tests may drive a browser at the same time.
-const AT_ONCE: u32 = 4;
+const AT_ONCE: u32 = 3;
 static TURNS: Semaphore = Semaphore::const_new(AT_ONCE as usize);
 
 /// The browsers that no test drives at the moment.
