@@ -115,8 +115,9 @@ export function FramePanel({ source, frame, framing, looks }: Props) {
           {problem.detail} {problem.hint}
         </Notice>
       )}
-      {!framing.plans && (typed || entry) && (
-        <Notice slim role="status">
+      {/* Its room is kept, so that the drawing does not move under the hand that begins. */}
+      {!framing.plans && !peek && (
+        <Notice slim role="status" className={typed || entry ? "" : "invisible"}>
           <span>Not saved: you can look, not change.</span>
           <Button size="sm" onClick={drop}>
             Discard <kbd>Esc</kbd>
