@@ -8,7 +8,7 @@ use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerA
 use http::Method;
 use serde_json::{Value, json};
 
-use crate::support::{Browser, Server, program};
+use crate::support::{Browser, Server, comes, comes_to, program};
 
 /// A smooth sphere of 720x360, drawn by ffmpeg: red grows to the right, green downwards, blue waves.
 fn sphere(folder: &Path) -> String {
@@ -760,37 +760,28 @@ async fn pictures_are_put_on_a_sphere_dragged_over_its_seam_and_kept_at_their_pl
     browser.run("document.activeElement.blur()").await;
     browser.drag(".sphere-unrolled .d-edge", half - 10.0, -30.0, 6).await;
     browser.says("it crosses the seam").await;
-    let dragged = stands().await;
     let yaw =
         |stands: &Value| -> f64 { stands[0]["orientation"]["yaw"].as_str().expect("text").parse().expect("a number") };
-    assert!(yaw(&dragged) > 170.0, "{dragged}");
+    let dragged = comes("a picture on the seam", stands, |stands| yaw(stands) > 170.0).await;
     // Keys move it on over the seam, wider and narrower; the distance is typed in its place.
     browser.keys("\u{e014}\u{e014}++").await;
     browser.fill("widths away", "1").await;
     browser.keys("\u{e007}").await;
     browser.until("[...document.querySelectorAll('label')].some((label) => label.textContent === 'wide' && label.parentElement.querySelector('input').value === '53.13')").await;
     // The page shows what was typed while the keys before it are still being written.
-    let mut wide = stands().await;
-    for _ in 0..200 {
-        if wide[0]["width"] == "53.130102" {
-            break;
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        wide = stands().await;
-    }
-    assert_eq!(wide[0]["width"], "53.130102");
+    let wide = comes("a width of 53.130102", stands, |stands| stands[0]["width"] == "53.130102").await;
     assert!((yaw(&wide) - yaw(&dragged) - 2.0).abs() < 1e-6, "{wide}");
     // Turned, it stays at what it covers.
     browser.run("document.activeElement.blur()").await;
     browser.chord('\u{e009}', '\u{e014}').await;
     browser.says("1 picture follows").await;
-    assert!((yaw(&stands().await) - yaw(&wide) - 1.0).abs() < 1e-4);
+    comes("a degree more", stands, |turned| (yaw(turned) - yaw(&wide) - 1.0).abs() < 1e-4).await;
     browser.keys("u").await;
     browser.until("document.querySelector('[aria-label=Turn] input').value === '0'").await;
-    assert_eq!(stands().await, wide);
+    comes_to(&wide, stands).await;
     browser.keys("\u{e017}").await;
     browser.says("No pictures on the sphere on S002 Kiln walk").await;
-    assert_eq!(stands().await, json!([]));
+    comes_to(&json!([]), stands).await;
     browser.console_is_empty().await;
     browser.close().await;
 }
