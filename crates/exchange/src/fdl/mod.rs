@@ -1,6 +1,7 @@
 //! ASC Framing Decision List, version 2.0: sources as canvases, frames as intents, windows as decisions,
 //! and a template for each frame. Field names are those of the public specification. `read` is the way in.
 
+mod fit;
 mod read;
 
 use std::collections::HashSet;

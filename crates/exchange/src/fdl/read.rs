@@ -6,11 +6,12 @@ use ratiomet_core::project::{Deliverable, Footage, Framed, FramingSpec, Name, No
 use ratiomet_core::showing::Showing;
 use ratiomet_core::space::{Rect, Size, Stored};
 use ratiomet_core::words::counted;
-use ratiomet_core::{DisplayRatio, Exact, Plan as Placed, Raster, fraction};
+use ratiomet_core::{DeliveryFrame, DisplayRatio, Exact, Plan as Placed, Raster, fraction};
 use ratiomet_wire::describe::Json;
 use ratiomet_wire::read::Reader;
 use serde_json::Value;
 
+use super::fit::{Fit, Takes};
 use super::{FRAME, FRAMING, SOURCE};
 use crate::added::file_of;
 use crate::clip::{Clip, MOST_CLIPS, Plan, PlannedFraming, decimal, deliverable, pixels, text};
@@ -23,7 +24,7 @@ const MOST_TOLD: usize = 20;
 /// # Errors
 /// A sentence, for a list without canvases, and one with too many.
 pub(crate) fn read(json: &Value) -> Result<Plan, String> {
-    let mut reading = Reading { plan: Plan::default(), frames: HashMap::new(), more: 0, told: 0 };
+    let mut reading = Reading { plan: Plan::default(), frames: HashMap::new(), told: 0 };
     let canvases = reading.canvases(json)?;
     reading.templates(json);
     reading.intents(json, &canvases);
@@ -40,8 +41,10 @@ struct Canvas<'a> {
     clip: usize,
     /// How many times wider a pixel of it is seen than high.
     squeeze: f64,
-    /// What it was, where this program wrote it.
-    footage: Option<Footage>,
+    /// What it was where this program wrote it, else as far as it says; to see what its framings show.
+    source: Option<Footage>,
+    /// Whether this program wrote it.
+    is_ours: bool,
 }
 
 /// What a frame is for.
@@ -51,11 +54,17 @@ enum For<'a> {
     Template(&'a str),
 }
 
+/// A frame, and how it is filled.
+#[derive(Clone, Copy)]
+struct Target {
+    /// Its place among the frames.
+    frame: usize,
+    fit: Fit,
+}
+
 struct Reading<'a> {
     plan: Plan,
-    frames: HashMap<For<'a>, usize>,
-    /// How many framings show more than the list says.
-    more: usize,
+    frames: HashMap<For<'a>, Target>,
     told: usize,
 }
 
@@ -119,15 +128,16 @@ impl<'a> Reading<'a> {
                 if canvases.len() >= MOST_CLIPS {
                     return Err(format!("at most {MOST_CLIPS} canvases"));
                 }
-                let footage: Option<Footage> = ours(canvas, SOURCE).filter(|footage| agrees(footage, canvas));
-                let clip = match &footage {
+                let ours: Option<Footage> = ours(canvas, SOURCE).filter(|footage| agrees(footage, canvas));
+                let clip = match &ours {
                     Some(footage) => Clip::of(footage),
                     None => self.clip(context, canvas, several),
                 };
-                let clip_at = self.plan.clips.len();
-                self.plan.clips.push(clip);
                 let squeeze = canvas["anamorphic_squeeze"].as_f64().filter(|squeeze| *squeeze > 0.0).unwrap_or(1.0);
-                canvases.push(Canvas { json: canvas, clip: clip_at, squeeze, footage });
+                let is_ours = ours.is_some();
+                let source = ours.or_else(|| source_of(&clip));
+                canvases.push(Canvas { json: canvas, clip: self.plan.clips.len(), squeeze, source, is_ours });
+                self.plan.clips.push(clip);
             }
         }
         if canvases.is_empty() {
@@ -197,24 +207,12 @@ impl<'a> Reading<'a> {
                 ));
                 continue;
             };
-            let words = |name: &str| template[name].as_str().unwrap_or_default();
-            let mut lost = Vec::new();
-            if !matches!(words("fit_method"), "" | "fit_all") {
-                lost.push(format!("fit method {}", words("fit_method")));
-            }
-            for axis in ["alignment_method_vertical", "alignment_method_horizontal"] {
-                if !matches!(words(axis), "" | "center") {
-                    lost.push(format!("alignment {}", words(axis)));
-                }
-            }
-            if template["preserve_from_source_canvas"].as_str().is_some_and(|kept| kept != "none") {
-                lost.push(format!("preserve {}", words("preserve_from_source_canvas")));
-            }
+            let (fit, lost) = Fit::of(template);
             if !lost.is_empty() {
                 self.tell(format!("Not imported from template {}: {}.", frame.name.as_str(), lost.join(", ")));
             }
-            let at = self.frame(frame);
-            self.frames.insert(For::Template(id(template)), at);
+            let frame = self.frame(frame);
+            self.frames.insert(For::Template(id(template)), Target { frame, fit });
         }
     }
 
@@ -229,9 +227,8 @@ impl<'a> Reading<'a> {
     /// The frames of intents: that of the template of the same id, else one as large as the largest decision.
     fn intents(&mut self, json: &'a Value, canvases: &[Canvas<'_>]) {
         for intent in all(json, "framing_intents") {
-            if let Some(at) = self.frames.get(&For::Template(id(intent))) {
-                let at = *at;
-                self.frames.insert(For::Intent(id(intent)), at);
+            if let Some(&target) = self.frames.get(&For::Template(id(intent))) {
+                self.frames.insert(For::Intent(id(intent)), target);
                 continue;
             }
             let decisions = canvases.iter().flat_map(|canvas| {
@@ -267,8 +264,8 @@ impl<'a> Reading<'a> {
             }
             self.tell(format!("{name}: {}.", note.replacen("Intent", "intent", 1)));
             frame.note = Note::new(&note).unwrap_or_default();
-            let at = self.frame(frame);
-            self.frames.insert(For::Intent(id(intent)), at);
+            let frame = self.frame(frame);
+            self.frames.insert(For::Intent(id(intent)), Target { frame, fit: Fit::default() });
         }
     }
 
@@ -279,11 +276,11 @@ impl<'a> Reading<'a> {
         let mut protected = 0;
         for decision in all(canvas.json, "framing_decisions") {
             let intent = decision["framing_intent_id"].as_str().unwrap_or_default();
-            let Some(part) = part(&decision["dimensions"], &decision["anchor_point"]) else {
+            if part(&decision["dimensions"], &decision["anchor_point"]).is_none() {
                 self.tell(format!("A decision of {} has no size.", self.plan.clips[canvas.clip].name.clone()));
                 continue;
-            };
-            let Some(&frame) = self.frames.get(&For::Intent(intent)) else {
+            }
+            let Some(&target) = self.frames.get(&For::Intent(intent)) else {
                 self.tell(format!(
                     "A decision of {} is for an intent {intent} that the list does not have.",
                     self.plan.clips[canvas.clip].name.clone()
@@ -292,29 +289,17 @@ impl<'a> Reading<'a> {
             };
             if let Some((width, height)) = sides(&decision["protection_dimensions"]) {
                 protected += 1;
-                self.protect(frame, width * canvas.squeeze / height);
+                self.protect(target.frame, width * canvas.squeeze / height);
             }
-            self.framing(canvas, frame, decision, &part);
+            self.framing(canvas, target, decision, ours(decision, FRAMING));
             // A template without an intent of its own is for the one that is meant when none is named.
             if usual == Some(intent) || (usual.is_none() && intents == 1) {
                 let apart = all(json, "canvas_templates")
                     .filter(|template| !self.frames.contains_key(&For::Intent(id(template))));
-                let places: Vec<(usize, &Value)> = apart
-                    .filter_map(|template| Some((*self.frames.get(&For::Template(id(template)))?, template)))
-                    .collect();
-                for (frame, template) in places {
-                    let fitted = match template["fit_source"].as_str() {
-                        Some("framing_decision.protection_dimensions") => {
-                            self::part(&decision["protection_dimensions"], &decision["protection_anchor_point"])
-                        }
-                        Some("canvas.effective_dimensions") => {
-                            self::part(&canvas.json["effective_dimensions"], &canvas.json["effective_anchor_point"])
-                        }
-                        Some("canvas.dimensions") => self::part(&canvas.json["dimensions"], &Value::Null),
-                        _ => None,
-                    };
-                    let part = fitted.unwrap_or_else(|| part.clone());
-                    self.framing(canvas, frame, &Value::Null, &part);
+                let targets: Vec<Target> =
+                    apart.filter_map(|template| self.frames.get(&For::Template(id(template)))).copied().collect();
+                for target in targets {
+                    self.framing(canvas, target, decision, None);
                 }
             }
         }
@@ -344,16 +329,25 @@ impl<'a> Reading<'a> {
         }
     }
 
-    fn framing(&mut self, canvas: &Canvas<'_>, frame: usize, decision: &Value, part: &Rect<Stored>) {
-        let framed = match (&canvas.footage, ours::<FramingSpec>(decision, FRAMING)) {
-            (Some(footage), Some(own)) if shows(footage, &self.plan.frames[frame], &own, part) => Framed::Own(own),
-            _ => Framed::Part(part.clone()),
+    /// A framing by a decision, or as this program has written it beside it.
+    fn framing(&mut self, canvas: &Canvas<'_>, target: Target, decision: &Value, own: Option<FramingSpec>) {
+        let Target { frame, fit } = target;
+        let decided = part(&decision["dimensions"], &decision["anchor_point"]);
+        let Some(taken) = taken(fit.takes, canvas.json, decision).or_else(|| decided.clone()) else { return };
+        let geometry = self.plan.frames[frame].geometry.frame();
+        let area = geometry.picture_area().rect().size;
+        let shape = area.width * geometry.pixel_aspect().value() / area.height / exact(canvas.squeeze);
+        let shown = fit.shown(taken, &shape);
+        let framed = match (&canvas.source, own, decided) {
+            (Some(footage), Some(own), Some(part)) if canvas.is_ours && shows(footage, geometry, &own, &part) => {
+                Framed::Own(own)
+            }
+            _ => Framed::Part(shown),
         };
-        if let (Framed::Part(part), Some(source)) = (&framed, source_of(&self.plan.clips[canvas.clip])) {
-            let shown = Showing::of(source.geometry.source(), self.plan.frames[frame].geometry.frame(), part);
+        if let (Framed::Part(part), Some(source)) = (&framed, &canvas.source) {
+            let shown = Showing::of(source.geometry.source(), geometry, part);
             let more = shown.map(|shown| shown.more).filter(|more| more.x > Exact::ONE || more.y > Exact::ONE);
             if let Some(more) = more {
-                self.more += 1;
                 self.tell(format!(
                     "{} into {}: the decision and the frame have different ratios; the frame shows {} px more.",
                     self.plan.clips[canvas.clip].name.clone(),
@@ -379,8 +373,8 @@ fn agrees(footage: &Footage, canvas: &Value) -> bool {
 }
 
 /// Whether a framing still shows what a decision says.
-fn shows(footage: &Footage, frame: &Deliverable, own: &FramingSpec, part: &Rect<Stored>) -> bool {
-    let plan = Placed::of(footage.geometry.source(), frame.geometry.frame(), &own.framing());
+fn shows(footage: &Footage, frame: &DeliveryFrame, own: &FramingSpec, part: &Rect<Stored>) -> bool {
+    let plan = Placed::of(footage.geometry.source(), frame, &own.framing());
     let near = |one: &Exact, other: &Exact| (one - other).abs() < Exact::fraction(1, 100);
     plan.window.is_some_and(|window| {
         near(&window.x, &part.x)
@@ -390,7 +384,7 @@ fn shows(footage: &Footage, frame: &Deliverable, own: &FramingSpec, part: &Rect<
     })
 }
 
-/// The source that a clip is, as far as it says; to see what its framings show.
+/// The source that a clip is, as far as it says.
 fn source_of(clip: &Clip) -> Option<Footage> {
     let (width, height) = clip.size.split_once('x')?;
     let raster = Raster::new(width.parse().ok()?, height.parse().ok()?).ok()?;
@@ -407,6 +401,16 @@ fn source_of(clip: &Clip) -> Option<Footage> {
         turn,
     );
     Some(Footage::of(Name::new("clip")?, geometry.ok()?))
+}
+
+/// The part of a canvas that a template takes; none where the canvas, or its decision, does not say it.
+fn taken(takes: Takes, canvas: &Value, decision: &Value) -> Option<Rect<Stored>> {
+    match takes {
+        Takes::Decision => part(&decision["dimensions"], &decision["anchor_point"]),
+        Takes::Protection => part(&decision["protection_dimensions"], &decision["protection_anchor_point"]),
+        Takes::Effective => part(&canvas["effective_dimensions"], &canvas["effective_anchor_point"]),
+        Takes::Canvas => part(&canvas["dimensions"], &Value::Null),
+    }
 }
 
 fn part(size: &Value, anchor: &Value) -> Option<Rect<Stored>> {

@@ -1,6 +1,7 @@
 //! What is written is read again as the same footage and the same frames.
 
 use proptest::prelude::*;
+use ratiomet_core::Exact;
 use ratiomet_core::project::{Aspect, Edit, Name, Pair, Project, ProjectSettings};
 use ratiomet_exchange::list::{ListReading, ListRequest};
 use ratiomet_handoff::Format;
@@ -225,12 +226,13 @@ fn a_list_from_set_becomes_sources_frames_and_framings() {
         "canvas_templates": [{
             "id": "t1", "label": "Dailies", "target_dimensions": { "width": 1920, "height": 804 }, "target_anamorphic_squeeze": 1.0,
             "fit_source": "framing_decision.dimensions", "fit_method": "width", "alignment_method_vertical": "center",
+            "preserve_from_source_canvas": "canvas.dimensions",
             "maximum_dimensions": { "width": 1920, "height": 1080 }, "pad_to_maximum": true,
         }],
     });
     let reading = read(&list.to_string()).expect("a list");
     let said = reading.remarks.join(" ");
-    for words in ["c2 open gate", "intent of ratio 2.39", "protection", "fit method width", "i9"] {
+    for words in ["c2 open gate", "intent of ratio 2.39", "protection", "Dailies: preserve canvas.dimensions", "i9"] {
         assert!(said.contains(words), "{words}: {said}");
     }
     let project = brought(&list.to_string());
@@ -264,6 +266,72 @@ fn a_list_from_set_becomes_sources_frames_and_framings() {
     });
     let changes = changes.expect("sound");
     assert!(changes.changes.is_empty(), "{:?}", changes.changes);
+}
+
+// By the definitions of the Framing Decision List for the methods of canvas templates, from memory.
+#[test]
+fn templates_lay_a_decision_into_their_frames_as_they_say() {
+    let wanted = [
+        // Fit source, fit method, across, down, the frame, and the part of the canvas that it shows.
+        ("framing_decision.dimensions", "fit_all", "center", "bottom", [1000, 1000], [1000.0, 0.0, 2000.0, 2000.0]),
+        ("framing_decision.dimensions", "fit_all", "left", "center", [4000, 1000], [1000.0, 1000.0, 4000.0, 1000.0]),
+        ("framing_decision.dimensions", "fill", "center", "center", [1000, 1000], [1500.0, 1000.0, 1000.0, 1000.0]),
+        ("framing_decision.dimensions", "fill", "right", "top", [1000, 1000], [2000.0, 1000.0, 1000.0, 1000.0]),
+        ("framing_decision.dimensions", "width", "right", "top", [1000, 1000], [1000.0, 1000.0, 2000.0, 2000.0]),
+        ("framing_decision.dimensions", "height", "right", "top", [1000, 500], [1000.0, 1000.0, 2000.0, 1000.0]),
+        ("framing_decision.dimensions", "height", "left", "top", [500, 1000], [1000.0, 1000.0, 500.0, 1000.0]),
+        (
+            "framing_decision.protection_dimensions",
+            "fill",
+            "center",
+            "center",
+            [1100, 1100],
+            [1450.0, 950.0, 1100.0, 1100.0],
+        ),
+        ("canvas.effective_dimensions", "fill", "left", "center", [1400, 1400], [100.0, 100.0, 2800.0, 2800.0]),
+        ("canvas.dimensions", "fit_all", "center", "center", [2000, 1500], [0.0, 0.0, 4000.0, 3000.0]),
+    ];
+    let templates = wanted.iter().enumerate().map(|(at, (of, method, across, down, [width, height], _))| {
+        json!({
+            "id": format!("t{at}"), "label": format!("Template {at}"),
+            "target_dimensions": { "width": width, "height": height }, "fit_source": of, "fit_method": method,
+            "alignment_method_horizontal": across, "alignment_method_vertical": down,
+        })
+    });
+    let list = json!({
+        "uuid": "0", "version": { "major": 2, "minor": 0 },
+        "framing_intents": [{ "id": "i1", "label": "2.00", "aspect_ratio": { "width": 2, "height": 1 } }],
+        "contexts": [{ "clip_id": { "clip_name": "A001" }, "canvases": [{
+            "id": "c1", "source_canvas_id": "c1", "dimensions": { "width": 4000, "height": 3000 },
+            "effective_dimensions": { "width": 3800, "height": 2800 }, "effective_anchor_point": { "x": 100, "y": 100 },
+            "framing_decisions": [{
+                "id": "c1-i1", "framing_intent_id": "i1",
+                "dimensions": { "width": 2000, "height": 1000 }, "anchor_point": { "x": 1000, "y": 1000 },
+                "protection_dimensions": { "width": 2200, "height": 1100 },
+                "protection_anchor_point": { "x": 900, "y": 950 },
+            }],
+        }] }],
+        "canvas_templates": templates.collect::<Vec<_>>(),
+    });
+    let reading = read(&list.to_string()).expect("a list");
+    assert!(reading.remarks.iter().all(|remark| !remark.contains("Not imported")), "{:?}", reading.remarks);
+    let project = brought(&list.to_string());
+    let (source, _) = project.sources().next().expect("a source");
+    for (at, (.., expected)) in wanted.iter().enumerate() {
+        let name = format!("Template {at}");
+        let (frame, _) = project.frames().find(|(_, frame)| frame.name.as_str() == name).expect("a frame");
+        let choice = project.choice(Pair::new(source, frame));
+        let plan = project.conversion(Pair::new(source, frame)).expect("a conversion").plan;
+        // What is shown is as far as the footage goes, which has borders that are no picture.
+        let window = plan.window.expect("a window");
+        let shown = [&window.x, &window.y, &window.size.width, &window.size.height].map(Exact::to_f64);
+        let [x, y, width, height] = *expected;
+        let [right, bottom] = [f64::min(x + width, 3900.0), f64::min(y + height, 2900.0)];
+        let [left, top] = [x.max(100.0), y.max(100.0)];
+        let inside = [left, top, right - left, bottom - top];
+        let close = shown.iter().zip(inside).all(|(shown, inside)| (shown - inside).abs() < 0.01);
+        assert!(close && choice.imported.is_some(), "{at}: {shown:?} instead of {inside:?}");
+    }
 }
 
 #[test]
