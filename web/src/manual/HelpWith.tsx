@@ -1,12 +1,14 @@
 import { useState } from "react";
 import { Button, Modal } from "react-bootstrap";
 import { Link } from "react-router";
+import { useElsewhere } from "../shell/useElsewhere";
 import { addressOf, pageOf } from "./manual";
 import { PageText } from "./PageText";
 
 /** A button that opens a page of the manual where it is needed; nothing where there is no such page. */
 export function HelpWith({ id }: { id: string }) {
   const [open, setOpen] = useState(false);
+  useElsewhere(() => setOpen(false));
   const page = pageOf(id);
   if (!page) return null;
   return (

@@ -6,6 +6,7 @@ import { addressOf, pageAt } from "../manual/manual";
 import { PageText } from "../manual/PageText";
 import { beginTour } from "../manual/Tour";
 import { useMay } from "../people/may";
+import { useElsewhere } from "./useElsewhere";
 
 const IN_A_FIELD: [string, string][] = [
   ["Enter", "keep what you typed"],
@@ -29,6 +30,7 @@ export function HelpSheet({ show, onHide }: { show: boolean; onHide: () => void 
   const plans = useMay("plan");
   const navigate = useNavigate();
   const { pathname } = useLocation();
+  useElsewhere(onHide);
   const page = pageAt(pathname);
   const project = Number(pathname.match(/^\/projects\/(\d+)/)?.[1] ?? 0);
   const tour = () => {

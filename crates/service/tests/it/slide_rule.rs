@@ -193,6 +193,14 @@ async fn a_question_in_plain_words_is_laid_out() {
     browser.fill("Ask a question", "(2160 - 1606) / 2").await;
     browser.says("277.").await;
     browser.until("!document.querySelector('.ask-answer').innerText.includes('Press Enter')").await;
+    // What help asks for an example is opened, though the rule is there already; Back leads to what was before.
+    browser.run("document.activeElement.blur()").await;
+    browser.keys("?").await;
+    browser.press("1.8x on 3840x2160 into 2.39").await;
+    browser.until("document.querySelector('.asked h2').innerText === 'Squeeze'").await;
+    browser.until("document.querySelector('.modal') === null").await;
+    browser.client.back().await.expect("a page back");
+    browser.until("document.querySelector('.asked h2').innerText === 'Sphere'").await;
     browser.fill("Ask a question", "how do you feel").await;
     browser.says("\"feel\" was not understood").await;
     browser.press("UHD into HD").await;

@@ -47,14 +47,17 @@ function askedBy(search: URLSearchParams): Asked {
   return { calculation, entries: entriesOf(calculation, search) };
 }
 
+/** An address that this screen has written itself. */
+const OWN = "written by what is typed";
+
 /** Writing the address takes longer than most answers: it waits until keys do not come. */
 const ADDRESS_FOLLOWS_MS = 150;
 
 /** One question, one answer: no project is needed, and the address holds all of it. */
 export default function RuleScreen() {
   const [search, setSearch] = useSearchParams();
-  const { key } = useLocation();
-  const navigation = useNavigationType();
+  const { key, state } = useLocation();
+  const isElsewhere = useNavigationType() === "POP" || state !== OWN;
   // What is typed stands here: the address follows, and is behind while keys come fast.
   const [asked, setAsked] = useState(() => askedBy(search));
   const following = useRef<{ timer: number; write: () => void }>(undefined);
@@ -66,18 +69,18 @@ export default function RuleScreen() {
   useEffect(() => () => settle(false), [settle]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where somebody went back, forth, or by a link
   useEffect(() => {
-    if (navigation === "POP") {
+    if (isElsewhere) {
       settle(false);
       setAsked(askedBy(search));
     }
-  }, [key, navigation]);
+  }, [key, isElsewhere]);
   const latest = useRef({ setSearch, calculation: asked.calculation });
   latest.current = { setSearch, calculation: asked.calculation };
   const go = useCallback(
     (address: URLSearchParams) => {
       settle(true);
       setAsked(askedBy(address));
-      latest.current.setSearch(address);
+      latest.current.setSearch(address, { state: OWN });
     },
     [settle],
   );
@@ -87,7 +90,8 @@ export default function RuleScreen() {
       const { calculation } = latest.current;
       settle(false);
       setAsked({ calculation, entries });
-      const write = () => latest.current.setSearch(addressOf(calculation, entries), { replace: true });
+      const write = () =>
+        latest.current.setSearch(addressOf(calculation, entries), { replace: true, state: OWN });
       following.current = { timer: window.setTimeout(() => settle(true), ADDRESS_FOLLOWS_MS), write };
     },
     [settle],
@@ -112,8 +116,14 @@ export default function RuleScreen() {
 
 /** One line that understands what people say. */
 const Ask = memo(function Ask({ onAsked }: { onAsked: (address: URLSearchParams) => void }) {
+  const { key } = useLocation();
   const [search] = useSearchParams();
-  const [question, setQuestion] = useState(search.get("q") ?? "");
+  const said = search.get("q");
+  const [question, setQuestion] = useState(said ?? "");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the same question may be brought here again
+  useEffect(() => {
+    if (said !== null) setQuestion(said);
+  }, [said, key]);
   const asked = question.trim();
   const { data, error } = useQuery({ ...askQuery(asked), enabled: asked !== "" });
   const field = useRef<HTMLInputElement>(null);
