@@ -211,3 +211,42 @@ fn every_link_of_the_documents_leads_somewhere() {
     }
     assert!(checked > 30, "{checked}");
 }
+
+/// Every file and folder under a folder, as paths from the root of the project; without what is installed and built.
+fn paths(folder: &Path, under: &str, all: &mut Vec<String>) {
+    for entry in std::fs::read_dir(folder).expect("a folder") {
+        let entry = entry.expect("an entry");
+        let path = format!("{under}/{}", entry.file_name().to_string_lossy());
+        if path.ends_with("/node_modules") || path.ends_with("/dist") {
+            continue;
+        }
+        if entry.file_type().expect("a type").is_dir() {
+            all.push(format!("{path}/"));
+            paths(&entry.path(), &path, all);
+        } else {
+            all.push(path);
+        }
+    }
+}
+
+#[test]
+fn the_map_names_what_is_there() {
+    let mut there = Vec::new();
+    for part in ["crates", "web", "xtask"] {
+        paths(&root().join(part), &format!("/{part}"), &mut there);
+    }
+    let map = text(&root().join("docs/ARCHITECTURE.md"));
+    let is_place = |name: &&str| {
+        !name.contains([' ', ':'])
+            && (name.ends_with('/') || [".rs", ".tsx", ".ts", ".json"].iter().any(|end| name.ends_with(end)))
+    };
+    let named: BTreeSet<&str> = map.split('`').skip(1).step_by(2).filter(is_place).collect();
+    // A crate is named by itself, without its folder of sources.
+    let is_there = |name: &&&str| {
+        let end = format!("/{name}");
+        let of_crate = name.split_once('/').map(|(part, rest)| format!("/{part}/src/{rest}"));
+        there.iter().any(|path| path.ends_with(&end) || of_crate.as_ref().is_some_and(|of| path.ends_with(of)))
+    };
+    let missing: Vec<_> = named.iter().filter(|name| !is_there(name)).collect();
+    assert!(missing.is_empty() && named.len() > 60, "{missing:?} of {}", named.len());
+}

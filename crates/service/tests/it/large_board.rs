@@ -10,6 +10,8 @@ const PAGE_DOWN: &str = "\u{e00f}";
 const CONTROL: char = '\u{e009}';
 const END: char = '\u{e010}';
 const HOME: char = '\u{e011}';
+const SHIFT: char = '\u{e008}';
+const ESCAPE: &str = "\u{e00c}";
 
 /// 500 sources of a few kinds and 12 frames.
 async fn fill(server: &Server) {
@@ -141,6 +143,12 @@ async fn six_thousand_conversions_are_answered_and_few_are_drawn() {
         .await;
     browser.chord(CONTROL, END).await;
     browser.see("[data-here=true][aria-label^='C500 into F12']").await;
+    browser.chord(CONTROL, HOME).await;
+    browser.see("[data-here=true][aria-label^='C001 into F01']").await;
+    browser.chord_of(&[CONTROL, SHIFT], END).await;
+    browser.says("6000 selected").await;
+    browser.keys(ESCAPE).await;
+    browser.until("!document.body.innerText.includes('6000 selected')").await;
     browser.chord(CONTROL, HOME).await;
     browser.see("[data-here=true][aria-label^='C001 into F01']").await;
     browser.chord(CONTROL, END).await;

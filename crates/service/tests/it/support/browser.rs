@@ -350,11 +350,18 @@ impl Browser {
     }
 
     pub async fn chord(&self, held: char, value: char) {
-        let actions = KeyActions::new("keys".to_owned())
-            .then(KeyAction::Down { value: held })
-            .then(KeyAction::Down { value })
-            .then(KeyAction::Up { value })
-            .then(KeyAction::Up { value: held });
+        self.chord_of(&[held], value).await;
+    }
+
+    /// A key while others are held.
+    pub async fn chord_of(&self, held: &[char], value: char) {
+        let mut actions = KeyActions::new("keys".to_owned());
+        for value in held.iter().copied().chain([value]) {
+            actions = actions.then(KeyAction::Down { value });
+        }
+        for value in held.iter().copied().chain([value]).rev() {
+            actions = actions.then(KeyAction::Up { value });
+        }
         self.perform(actions).await.expect("keys");
     }
 
