@@ -12,14 +12,14 @@ const LONGEST: u64 = 4 << 20;
 const MOST_ELEMENTS: usize = 4096;
 
 /// An element: its number, where its content begins, and where it ends (none when that is not said).
-struct Found {
+struct Extent {
     id: VInt64,
     start: u64,
     end: Option<u64>,
 }
 
 /// The head of an element (RFC 8794); none for what is no head.
-fn element(view: &View<'_>, at: u64) -> Result<Option<Found>, Stop> {
+fn element(view: &View<'_>, at: u64) -> Result<Option<Extent>, Stop> {
     let head = view.up_to(at, 12)?;
     let mut rest = head.as_slice();
     let Ok(id) = VInt64::read_from(&mut rest) else { return Ok(None) };
@@ -28,7 +28,7 @@ fn element(view: &View<'_>, at: u64) -> Result<Option<Found>, Stop> {
     let start = at + (head.len() - rest.len()) as u64;
     // A size of which every bit is set is not known, however many bytes it takes.
     let unknown = size.is_unknown || *size == (1 << (7 * (before - rest.len()))) - 1;
-    Ok(Some(Found { id, start, end: if unknown { None } else { start.checked_add(*size) } }))
+    Ok(Some(Extent { id, start, end: if unknown { None } else { start.checked_add(*size) } }))
 }
 
 pub(crate) fn read(view: &View<'_>) -> Result<Reading, Stop> {

@@ -12,7 +12,7 @@ pub(crate) const LONGEST: usize = 256 << 10;
 /// What XML says of a sphere; `None` where it does not say that it is one, or is damaged.
 pub(crate) fn sphere(xml: &[u8], by: &str) -> Option<Said<Sphere>> {
     let text = std::str::from_utf8(xml.get(..xml.len().min(LONGEST))?).ok()?;
-    let mut found = Found::default();
+    let mut found = Names::default();
     let mut reader = Reader::from_str(text);
     let mut open = String::new();
     loop {
@@ -40,8 +40,9 @@ pub(crate) fn sphere(xml: &[u8], by: &str) -> Option<Said<Sphere>> {
     Some(Said::new(Sphere { projection, stereo: found.stereo, right_first: false, part_of }, by))
 }
 
+/// What is said by its names.
 #[derive(Default)]
-struct Found {
+struct Names {
     spherical: bool,
     projection: Option<String>,
     stereo: Stereo,
@@ -49,7 +50,7 @@ struct Found {
     corner: [Option<u32>; 2],
 }
 
-impl Found {
+impl Names {
     fn take(&mut self, name: &str, value: &str) {
         let value = value.trim();
         let number = || value.parse().ok();

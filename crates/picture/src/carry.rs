@@ -31,6 +31,24 @@ impl Along {
     }
 }
 
+/// The first pixel whose centre lies at a place or after it.
+fn first_centre(place: &Exact) -> i64 {
+    (place - Exact::ONE.half()).ceil_whole()
+}
+
+/// Lines without any picture at each side of an outcome, as planned: left, top, right, bottom.
+pub fn black(plan: &Plan, frame: &DeliveryFrame) -> [u32; 4] {
+    let area = plan.picture_area.rect();
+    let [[left, right], [top, bottom]] = [Axis::X, Axis::Y].map(|axis| {
+        let start = plan.image.start(axis).max(area.start(axis));
+        let end = plan.image.end(axis).min(area.end(axis));
+        let side = frame.raster().along(axis);
+        let lines = |lines: i64| u32::try_from(lines.clamp(0, i64::from(side))).unwrap_or(side);
+        [lines(first_centre(start)), lines(i64::from(side) - first_centre(&end))]
+    });
+    [left, top, right, bottom]
+}
+
 /// The outcome of a plan: the raster of the frame, as deep as the picture. A pixel shows picture when its centre lies inside
 /// the image and the picture area; all others are black. Nothing of the insets has a part in it.
 ///
@@ -123,9 +141,8 @@ pub fn small(
     let (area, image) = (less(&plan.picture_area.rect()), less(&plan.image));
     let along = |axis: Axis, length: u32| {
         let (start, end) = (image.start(axis), image.end(axis));
-        let centre = |place: &Exact| (place - Exact::ONE.half()).ceil_whole();
-        let from = centre(start).max(centre(area.start(axis)));
-        let to = centre(&end).min(centre(&area.end(axis)));
+        let from = first_centre(start).max(first_centre(area.start(axis)));
+        let to = first_centre(&end).min(first_centre(&area.end(axis)));
         // The scale is that of stored pixels; a still of a part has fewer, an enlarged one more.
         let step = Exact::whole(times) / plan.scale.of(axis) / &part;
         let origin = -(start * &step).to_f64() - lead(axis);

@@ -1,11 +1,10 @@
 //! The command line.
 
 use std::fs::File;
-use std::io::{self, Write};
+use std::io;
 use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use std::time::Duration;
 
 use clap::builder::PossibleValuesParser;
 use clap::{Args, CommandFactory, Parser, Subcommand, ValueEnum};
@@ -16,7 +15,6 @@ use ratiomet_exchange::project_file::ProjectDocument;
 use ratiomet_handoff::{Manifest, Numbers};
 use ratiomet_media::Stereo;
 use ratiomet_media::tag::Tag;
-use ratiomet_store::{OpenError, Store};
 use ratiomet_wire::schema;
 
 use crate::borders;
@@ -25,11 +23,11 @@ use crate::demo;
 use crate::handoff;
 use crate::import;
 use crate::keeping::{self, Copies};
-use crate::media_folder::MediaFolder;
 use crate::people;
 use crate::probe;
 use crate::render;
-use crate::server::{self, Public, Reached, Site};
+use crate::server::{self, Public, Reached};
+use crate::serving::{Beside, serve};
 use crate::stills::Stills;
 use crate::tag;
 use crate::version::VERSION;
@@ -346,10 +344,10 @@ pub fn run() -> Result<ExitCode, String> {
     match Cli::parse().command {
         Command::Serve { address, data, media, copies } => {
             let beside = Beside { media: media.as_deref(), copies: Copies(usize::from(copies)) };
-            serve(address, &data, &beside, |_| Ok(()))
+            serve(address.reached(), &data, &beside, |_| Ok(()))
         }
         Command::Demo { address, data, media, fresh } => {
-            serve(address, &data, &Beside { media: media.as_deref(), copies: Copies(0) }, |store| {
+            serve(address.reached(), &data, &Beside { media: media.as_deref(), copies: Copies(0) }, |store| {
                 if fresh || !store.has_demo().map_err(|error| error.to_string())? {
                     let project = demo::kiln(&Stills::beside(&data))?;
                     store.seed_demo(&project).map_err(|error| error.to_string())?;
@@ -419,78 +417,6 @@ pub fn run() -> Result<ExitCode, String> {
             Ok(ExitCode::SUCCESS)
         }
     }
-}
-
-/// Holds a data file for one server, as long as it is kept. A new file is made, which nobody else may read. Where the disk
-/// knows no such locks nobody is kept away.
-fn held(data: &Path) -> Result<Option<File>, String> {
-    use std::fs::TryLockError;
-    let mut opening = File::options();
-    opening.read(true).write(true).create(true).truncate(false);
-    #[cfg(unix)]
-    std::os::unix::fs::OpenOptionsExt::mode(&mut opening, 0o600);
-    if data == Path::new(":memory:") {
-        return Ok(None);
-    }
-    // OK because whatever is in the way is told of as the file is opened.
-    let Ok(file) = opening.open(data) else { return Ok(None) };
-    match file.try_lock() {
-        Err(TryLockError::WouldBlock) => Err(OpenError::InUse { path: data.to_owned() }.to_string()),
-        Ok(()) | Err(TryLockError::Error(_)) => Ok(Some(file)),
-    }
-}
-
-/// How long work in the background may go on once the server has ended.
-const TO_END: Duration = Duration::from_millis(500);
-
-/// What a server has beside its data file.
-struct Beside<'a> {
-    /// A folder of footage.
-    media: Option<&'a Path>,
-    /// Daily copies of the file.
-    copies: Copies,
-}
-
-fn serve(
-    address: Address,
-    data: &Path,
-    beside: &Beside<'_>,
-    prepare: impl FnOnce(&Store) -> Result<(), String>,
-) -> Result<ExitCode, String> {
-    tracing_subscriber::fmt()
-        .with_env_filter(
-            tracing_subscriber::EnvFilter::try_from_default_env()
-                .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn")),
-        )
-        .with_writer(io::stderr)
-        .init();
-    let media = beside.media.map(MediaFolder::open).transpose()?;
-    let _held = held(data)?;
-    let store = Store::open(data).map_err(|error| error.to_string())?;
-    prepare(&store)?;
-    let cores = std::thread::available_parallelism().map_or(2, std::num::NonZero::get);
-    // Work for more requests at once would only share the same cores, and keep the memory of all of it.
-    let runtime = tokio::runtime::Builder::new_multi_thread()
-        .enable_all()
-        .max_blocking_threads((4 * cores).max(8))
-        .build()
-        .map_err(|error| format!("the server cannot start: {error}"))?;
-    runtime.block_on(async {
-        let site = Site::bind(address.reached()).await?;
-        let hello = format!(
-            "Ratiomet is at {}\nIt listens on {}. Its data file is {}. Stop it with Ctrl-C.\n",
-            site.url(),
-            site.address(),
-            data.display()
-        );
-        // OK because a closed terminal must not end the server.
-        let _ = io::stdout().write_all(hello.as_bytes()).and_then(|()| io::stdout().flush());
-        site.serve(store, media, beside.copies).await;
-        Ok::<_, String>(())
-    })?;
-    // Work that goes on in the background is given up: what it would write is written whole or not at all.
-    runtime.shutdown_timeout(TO_END);
-    Ok(ExitCode::SUCCESS)
 }
 
 /// Writes a manual page for each command.

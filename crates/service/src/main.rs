@@ -19,6 +19,7 @@ mod proof;
 mod render;
 mod secret;
 mod server;
+mod serving;
 mod stills;
 mod tag;
 mod version;

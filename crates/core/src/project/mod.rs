@@ -61,7 +61,7 @@ pub use onward::Onward;
 pub use origin::{Aspect, Origin, Witness};
 pub use package::{Conversions, Package, Packaged, Selection, Settled, Standing, Through};
 pub use placing::Placing;
-pub use points::{Affected, Cause, Found, Point, PointRemedy};
+pub use points::{Affected, Cause, Point, PointRemedy, Share};
 pub use proposal::{Proposal, Reach};
 pub use renewal::{Difference, Renewal};
 pub use settings::{ProjectSettings, Tolerances};

@@ -11,8 +11,8 @@ use crate::cadence::Intent;
 use crate::cores;
 use crate::file::FileWeight;
 use crate::project::{
-    Conversion, Deliverable, Footage, Found, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Pictured,
-    Point, Project, SourceId,
+    Conversion, Deliverable, Footage, FrameId, HouseProfile, Judgement, Name, Onward, Pair, Passage, Pictured, Point,
+    Project, Share, SourceId,
 };
 use crate::recipe::{Chroma, Recipe};
 use crate::typing::{ToType, TypingProfile};
@@ -206,7 +206,7 @@ impl<'a> Package<'a> {
         }
         let (mut open_stops, mut settled, mut found) = (0, Vec::new(), Vec::new());
         let told = |packaged: &Packaged| {
-            let found = Found::of(package.pair(packaged), &packaged.conversion).affected;
+            let found = Share::of(package.pair(packaged), &packaged.conversion).affected;
             (found, packaged.stops().count(), packaged.settled().collect::<Vec<_>>())
         };
         let is_over = package.each(told, |all| {

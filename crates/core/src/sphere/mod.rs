@@ -7,6 +7,7 @@
 //! degrees wherever they are given or come back.
 
 mod angle;
+mod detail;
 mod direction;
 mod equirectangular;
 mod form;
@@ -16,6 +17,7 @@ mod place;
 mod view;
 
 pub use angle::{Across, Distance, FieldOfView, Latitude, Span, Turn, UpAndDown};
+pub use detail::Detail;
 pub use equirectangular::{EquirectangularFrame, EyeSize, Layout, PixelsPerDegree};
 pub use form::{Eyes, SphereForm};
 pub use level::{Mark, Marks, SphereLevel, SphereLevelRequest};

@@ -198,6 +198,14 @@ pub struct InView {
     pub up: f64,
 }
 
+impl InView {
+    /// The place of a pixel, counted from the top left, where the view is shown at some size.
+    pub fn of_pixel(size: [u32; 2], [x, y]: [u32; 2]) -> Self {
+        let [width, height] = size.map(f64::from);
+        Self { right: f64::from(x) / width - 0.5, up: (height / 2.0 - f64::from(y)) / width }
+    }
+}
+
 impl Orientation {
     /// Where a camera of this field of view looks after a hand has taken what is seen at one place of its view to
     /// another: the camera yaws and pitches, and rolls as before.
@@ -239,6 +247,21 @@ impl Orientation {
         let turn = [self.yaw.radians(), self.pitch.radians(), self.roll.radians()];
         let [x, y, z] = direction(point);
         Direction::new(x, y, z).turned_back(turn).point()
+    }
+
+    /// Where the seam of the stored frame comes to lie in the turned one, from pole to pole.
+    pub fn seam(&self) -> Vec<Point> {
+        (0..=24).map(|step| self.lies([180.0, f64::from(step) * 7.5 - 90.0])).collect()
+    }
+
+    /// Where its zenith comes to lie.
+    pub fn zenith(&self) -> Point {
+        self.lies([0.0, 90.0])
+    }
+
+    /// Where its horizon is found, all around.
+    pub fn horizon(&self) -> Vec<Point> {
+        (0..=72).map(|step| self.found([f64::from(step) * 5.0 - 180.0, 0.0])).collect()
     }
 
     /// The turn that takes this one back.

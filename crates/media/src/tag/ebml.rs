@@ -79,7 +79,7 @@ pub(super) fn void(length: usize, kept: &[u8], least: usize) -> Result<Vec<u8>, 
 }
 
 /// An element in memory: its head, its content, and both together.
-pub(super) struct Found<'a> {
+pub(super) struct Element<'a> {
     pub head: Head,
     pub content: &'a [u8],
     pub whole: &'a [u8],
@@ -89,13 +89,13 @@ pub(super) fn damaged() -> TagError {
     refused("the file is damaged: an element is longer than what holds it")
 }
 
-pub(super) fn elements(mut bytes: &[u8]) -> Result<Vec<Found<'_>>, TagError> {
+pub(super) fn elements(mut bytes: &[u8]) -> Result<Vec<Element<'_>>, TagError> {
     let mut all = Vec::new();
     while !bytes.is_empty() {
         let head = Head::read(bytes).ok_or_else(damaged)?;
         let size = usize::try_from(head.size.ok_or_else(damaged)?).map_err(|_| damaged())?;
         let end = head.length().checked_add(size).filter(|end| *end <= bytes.len()).ok_or_else(damaged)?;
-        all.push(Found { content: &bytes[head.length()..end], whole: &bytes[..end], head });
+        all.push(Element { content: &bytes[head.length()..end], whole: &bytes[..end], head });
         bytes = &bytes[end..];
     }
     Ok(all)
@@ -115,8 +115,8 @@ pub(super) fn joined(parts: &[Vec<u8>]) -> Vec<u8> {
 
 /// An element with another in place of each of its children.
 pub(super) fn rewritten(
-    found: &Found<'_>,
-    child: impl FnMut(&Found<'_>) -> Result<Vec<u8>, TagError>,
+    found: &Element<'_>,
+    child: impl FnMut(&Element<'_>) -> Result<Vec<u8>, TagError>,
 ) -> Result<Vec<u8>, TagError> {
     let parts: Vec<_> = elements(found.content)?.iter().map(child).collect::<Result<_, _>>()?;
     element(found.head.id, &joined(&parts), found.head.of_size)

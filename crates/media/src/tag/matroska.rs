@@ -5,7 +5,7 @@
 use std::collections::BTreeMap;
 use std::io::{Read, Seek, SeekFrom, Write};
 
-use super::ebml::{CRC, Found, Head, VOID, damaged, element, elements, head, joined, number, rewritten, value, void};
+use super::ebml::{CRC, Element, Head, VOID, damaged, element, elements, head, joined, number, rewritten, value, void};
 use super::{Carrier, Tag, TagError, refused};
 use crate::matroska::stereo_of;
 use crate::reading::Stereo;
@@ -77,13 +77,13 @@ impl Tag {
 }
 
 /// Whether a projection is one of a sphere; a flat one may turn the picture.
-fn of_sphere(projection: &Found<'_>) -> Result<bool, TagError> {
+fn of_sphere(projection: &Element<'_>) -> Result<bool, TagError> {
     let kinds = elements(projection.content)?;
     Ok(kinds.iter().any(|each| each.head.id == PROJECTION_TYPE && each.content.iter().any(|byte| *byte != 0)))
 }
 
 /// A description of pictures, saying what is to be said.
-fn video(video: &Found<'_>, tag: Option<Tag>) -> Result<Vec<u8>, TagError> {
+fn video(video: &Element<'_>, tag: Option<Tag>) -> Result<Vec<u8>, TagError> {
     let mut inner = elements(video.content)?;
     let mut sphere = false;
     for each in inner.iter().filter(|each| each.head.id == PROJECTION) {
@@ -121,13 +121,13 @@ fn video(video: &Found<'_>, tag: Option<Tag>) -> Result<Vec<u8>, TagError> {
     element(VIDEO, &joined(&parts), video.head.of_size)
 }
 
-fn said(inner: &[Found<'_>], id: u32) -> Result<Option<u64>, TagError> {
+fn said(inner: &[Element<'_>], id: u32) -> Result<Option<u64>, TagError> {
     inner.iter().find(|each| each.head.id == id).map(|each| value(each.content)).transpose()
 }
 
 /// The size at which it is shown is that of one eye. Where the eyes come to lie otherwise it follows, so that the pixels
 /// keep their shape; a size that cannot be divided becomes a ratio.
-fn display(inner: &[Found<'_>], before: [u64; 2], after: [u64; 2]) -> Result<Vec<(u32, u64)>, TagError> {
+fn display(inner: &[Element<'_>], before: [u64; 2], after: [u64; 2]) -> Result<Vec<(u32, u64)>, TagError> {
     let unit = said(inner, DISPLAY_UNIT)?.unwrap_or(0);
     if before == after || unit > RATIO {
         return Ok(Vec::new());
@@ -156,9 +156,9 @@ fn display(inner: &[Found<'_>], before: [u64; 2], after: [u64; 2]) -> Result<Vec
 }
 
 /// The tracks, saying what is to be said, and how many of them are of pictures.
-fn say(tracks: &Found<'_>, tag: Option<Tag>) -> Result<(Vec<u8>, usize), TagError> {
+fn say(tracks: &Element<'_>, tag: Option<Tag>) -> Result<(Vec<u8>, usize), TagError> {
     let mut pictures = 0;
-    let mut entry = |entry: &Found<'_>| {
+    let mut entry = |entry: &Element<'_>| {
         rewritten(entry, |each| {
             if each.head.id != VIDEO {
                 return Ok(each.whole.to_vec());
@@ -213,7 +213,7 @@ impl Moved {
     }
 
     /// A place in as many bytes as it had, or more.
-    fn number(&self, found: &Found<'_>) -> Result<Vec<u8>, TagError> {
+    fn number(&self, found: &Element<'_>) -> Result<Vec<u8>, TagError> {
         let before = value(found.content)?;
         // The state of a codec is at no place of its own where it is zero.
         if before == 0 && found.head.id == CUE_CODEC_STATE {
@@ -223,8 +223,8 @@ impl Moved {
     }
 
     /// A seek head or cues, pointing to where things are in the copy.
-    fn pointing(&self, found: &Found<'_>) -> Result<Vec<u8>, TagError> {
-        let child = |each: &Found<'_>| {
+    fn pointing(&self, found: &Element<'_>) -> Result<Vec<u8>, TagError> {
+        let child = |each: &Element<'_>| {
             Ok(match each.head.id {
                 SEEK | CUE_POINT | CUE_TRACK_POSITIONS | CUE_REFERENCE => self.pointing(each)?,
                 SEEK_POSITION | CUE_CLUSTER_POSITION | CUE_CODEC_STATE | CUE_REF_CLUSTER => self.number(each)?,
@@ -300,7 +300,7 @@ fn content(file: &mut (impl Read + Seek), part: &Part) -> Result<Vec<u8>, TagErr
     Ok(bytes)
 }
 
-fn only<'a>(found: &'a [Found<'a>]) -> Result<&'a Found<'a>, TagError> {
+fn only<'a>(found: &'a [Element<'a>]) -> Result<&'a Element<'a>, TagError> {
     if let [only] = found { Ok(only) } else { Err(damaged()) }
 }
 

@@ -4,7 +4,7 @@ use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use ratiomet_core::cores;
-use ratiomet_core::project::{Found, FrameId, Pair, SourceId, Unchanged};
+use ratiomet_core::project::{FrameId, Pair, Share, SourceId, Unchanged};
 use ratiomet_store::Contents;
 use ratiomet_wire::project::PointsResult;
 
@@ -19,14 +19,14 @@ pub struct Points(Mutex<VecDeque<Arc<Kept>>>);
 /// What was found in a project, in the order of its board.
 struct Kept {
     contents: Arc<Contents>,
-    found: Vec<(Pair, Arc<Found>)>,
+    found: Vec<(Pair, Arc<Share>)>,
 }
 
 impl Kept {
     fn new(contents: &Arc<Contents>, before: Option<&Self>) -> Self {
         let project = &contents.project;
         let earlier = before.map(|before| {
-            let known: HashMap<Pair, &Arc<Found>> = before.found.iter().map(|(pair, found)| (*pair, found)).collect();
+            let known: HashMap<Pair, &Arc<Share>> = before.found.iter().map(|(pair, found)| (*pair, found)).collect();
             (Unchanged::since(&before.contents.project, project), known)
         });
         let found = |pair: Pair| {
@@ -34,7 +34,7 @@ impl Kept {
                 let found = known.get(&pair)?;
                 unchanged.conversion(pair).then(|| Arc::clone(found))
             });
-            known.or_else(|| Some(Arc::new(Found::of(pair, &project.conversion(pair)?)))).map(|found| (pair, found))
+            known.or_else(|| Some(Arc::new(Share::of(pair, &project.conversion(pair)?)))).map(|found| (pair, found))
         };
         let sources: Vec<SourceId> = project.sources().map(|(id, _)| id).collect();
         let frames: Vec<FrameId> = project.frames().map(|(id, _)| id).collect();

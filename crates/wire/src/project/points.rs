@@ -1,6 +1,6 @@
 //! The open points of a project, and what would help against one.
 
-use ratiomet_core::project::{Cause, Found, Pair, Point, PointRemedy, Project};
+use ratiomet_core::project::{Cause, Pair, Point, PointRemedy, Project, Share};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -90,7 +90,7 @@ const fn numbers(pair: Pair) -> [i32; 2] {
 
 impl PointsResult {
     /// What stands open, by what was found in each conversion.
-    pub fn of<'a>(project: &Project, found: impl Iterator<Item = &'a Found> + Clone) -> Self {
+    pub fn of<'a>(project: &Project, found: impl Iterator<Item = &'a Share> + Clone) -> Self {
         let points = project.points_of(found.clone().flat_map(|found| found.affected.iter().cloned()));
         Self {
             conversions: found.clone().count(),

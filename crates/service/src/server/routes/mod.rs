@@ -8,6 +8,7 @@ mod edits;
 mod events;
 pub(super) mod frames;
 mod handoffs;
+mod hands;
 mod history;
 mod library;
 mod links;
@@ -19,6 +20,7 @@ mod one;
 mod outcomes;
 pub(super) mod projects;
 mod proofs;
+mod readings;
 mod server;
 mod session;
 pub(super) mod sources;
@@ -66,11 +68,13 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(stills::routes())
         .merge(media_stills::routes())
         .merge(spheres::routes())
+        .merge(hands::routes())
         .merge(on_spheres::routes())
         .merge(frames::routes())
         .merge(board::routes())
         .merge(conversions::routes())
         .merge(outcomes::routes())
+        .merge(readings::routes())
         .merge(proofs::routes())
         .merge(charts::routes())
         .merge(edits::routes())

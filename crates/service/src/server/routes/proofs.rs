@@ -94,9 +94,9 @@ impl From<&Proved> for ProofResult {
     }
 }
 
-type Found = (Arc<Job<Arc<Proved>>>, Stage<Arc<Proved>>);
+type Underway = (Arc<Job<Arc<Proved>>>, Stage<Arc<Proved>>);
 
-fn find(app: &App, id: u64) -> Result<Found, Refusal> {
+fn find(app: &App, id: u64) -> Result<Underway, Refusal> {
     app.proofs.get(id).ok_or_else(|| {
         Problem::new(
             404,
