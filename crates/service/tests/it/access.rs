@@ -169,6 +169,10 @@ async fn holds_all(browser: &Browser, path: &str) {
     let over =
         browser.run("const p = document.querySelector('.page'); return p ? p.scrollWidth - p.clientWidth : 0").await;
     assert!(over.as_i64().is_some_and(|over| over <= 0), "the page of {path} is {over} px too wide");
+    // Lists and sheets go up and down; only tables and drawings go sideways too.
+    let over = "return [...document.querySelectorAll('.scroll')].filter(each => !each.querySelector('table, [role=grid]') && \
+                !each.matches('.drawing-box, .lines') && each.scrollWidth > each.clientWidth + 1).map(each => each.className)";
+    assert_eq!(browser.run(over).await, json!([]), "of {path} goes sideways");
 }
 
 /// Letters of twice the size have their room.

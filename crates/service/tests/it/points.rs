@@ -97,6 +97,13 @@ async fn points_are_worked_through_by_keys_and_mouse() {
     browser.says(&format!("{} open points", before.len())).await;
     browser.run("[...document.querySelectorAll('a')].find(a => a.innerText.includes('open points')).click()").await;
     browser.see(".point[aria-current]").await;
+    // What helps is drawn small, before and after.
+    browser.run("document.querySelector('[data-point^=subject_cut]').click()").await;
+    browser.see(".outcomes .drawing").await;
+    let small =
+        "[...document.querySelectorAll('.outcomes .drawing')].every(each => each.getBoundingClientRect().width < 80)";
+    browser.until(&format!("document.querySelector('.point-sheet .scroll').scrollWidth <= document.querySelector('.point-sheet .scroll').clientWidth && {small}")).await;
+    browser.run("document.querySelector('.point').click()").await;
     browser.keys(&DOWN.to_string()).await;
     browser.until(&format!("document.querySelector('.point[aria-current]').dataset.point === '{}'", before[1])).await;
     // The point of the interlaced reel, by its remedy.

@@ -218,6 +218,9 @@ interface OutcomesProps {
   pictured: boolean;
 }
 
+/** How large outcomes are drawn, in pixels. */
+const OUTCOME = { width: 72, height: 50 };
+
 function Outcomes({ board, after, pictured }: OutcomesProps) {
   return (
     <div className="outcomes">
@@ -230,14 +233,13 @@ function Outcomes({ board, after, pictured }: OutcomesProps) {
               key={`${now.source} ${now.frame}`}
               {...tip(`${source?.values.name} into ${frame.values.name}`)}
             >
-              <PicturedCrossing source={source} crossing={crossing} frame={frame} width={48} height={34} />
+              <PicturedCrossing source={source} crossing={crossing} frame={frame} {...OUTCOME} />
               →
               <PicturedCrossing
                 source={pictured ? source : undefined}
                 crossing={now}
                 frame={frame}
-                width={48}
-                height={34}
+                {...OUTCOME}
               />
               <SeverityMark severity={now.severity} size={9} />
             </span>
