@@ -5971,7 +5971,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description The data file is not available, there is no room, or too much waits already */
+        /** @description The data file is not available, or there is no room */
         Unavailable: {
             headers: {
                 [name: string]: unknown;
@@ -8465,9 +8465,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            500: components["responses"]["Internal"];
             /** @description Too many wait */
-            503: {
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8475,6 +8474,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     into: {
@@ -9020,9 +9021,8 @@ export interface operations {
                 };
             };
             421: components["responses"]["ForeignHost"];
-            500: components["responses"]["Internal"];
             /** @description Too many wait */
-            503: {
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9030,6 +9030,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            500: components["responses"]["Internal"];
+            503: components["responses"]["Unavailable"];
         };
     };
     restore: {

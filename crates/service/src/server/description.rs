@@ -30,7 +30,7 @@ const REFUSALS: [(&str, &str, &str); 12] = [
     ("422", "BadFields", "Every bad field"),
     ("428", "VersionRequired", "If-Match names no version"),
     ("500", "Internal", "The program is at fault"),
-    ("503", "Unavailable", "The data file is not available, there is no room, or too much waits already"),
+    ("503", "Unavailable", "The data file is not available, or there is no room"),
 ];
 
 fn problem(words: &str) -> Response {

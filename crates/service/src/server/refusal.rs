@@ -21,7 +21,7 @@ pub struct Refusal {
 /// Too much of something waits already.
 pub fn too_many(what: &str) -> Refusal {
     Problem::new(
-        503,
+        429,
         "too_many",
         "Too many wait",
         format!("So many {what} wait already that no more are taken."),

@@ -112,7 +112,21 @@ async fn a_board_is_proved_and_can_be_stopped() {
     server.send(server.request(http::Method::DELETE, &format!("/proofs/{id}")), "").await.ok();
     let state = over(id).await;
     assert!(matches!(state["state"].as_str(), Some("stopped" | "ready")), "{state}");
-    server.get("/proofs/999").await.refusal(404);
+    // What waits is bounded: who asks for too much is told what to do about it.
+    let mut waiting = Vec::new();
+    let refused = loop {
+        let answer = server.post(&format!("{base}/proofs"), &json!({})).await;
+        if !answer.status.is_success() {
+            break answer.refusal(429);
+        }
+        waiting.push(answer.ok()["id"].clone());
+        assert!(waiting.len() < 100);
+    };
+    assert_eq!(refused["hint"], "Wait until some are done, or stop some.");
+    for id in waiting {
+        server.send(server.request(http::Method::DELETE, &format!("/proofs/{id}")), "").await.ok();
+    }
+    server.get("/proofs/9999").await.refusal(404);
     server.post("/projects/99/proofs", &json!({})).await.refusal(404);
 }
 

@@ -26,11 +26,12 @@ export const same = (a: FramingValues, b: FramingValues) =>
 
 /** A framing in a few words. */
 export function framingText({ method, zoom, shift }: FramingValues): string {
-  const parts = [methodName(method)];
-  if (asNumber(zoom) !== 1) parts.push(`× ${short(asNumber(zoom), 3)}`);
-  if (shift.some((each) => asNumber(each) !== 0))
-    parts.push(shift.map((each) => short(asNumber(each), 0)).join(", "));
-  return parts.join(" ");
+  const zoomed = asNumber(zoom) === 1 ? "" : ` × ${short(asNumber(zoom), 3)}`;
+  const shifted = shift.map(asNumber).flatMap((by, axis) => {
+    const ways = axis === 0 ? ["left", "right"] : ["up", "down"];
+    return by === 0 ? [] : [`${short(Math.abs(by), 0)} ${ways[Number(by > 0)]}`];
+  });
+  return [`${methodName(method)}${zoomed}`, ...shifted].join(", ");
 }
 
 /** The framing that was imported, those that are pinned here, then every method. */

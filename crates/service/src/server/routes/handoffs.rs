@@ -310,7 +310,7 @@ impl HandoffState {
         (status = 409, description = "Stop findings stand that nobody has accepted", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
         (status = 422, description = "Every bad field", body = Problem, content_type = "application/problem+json"),
-        (status = 503, description = "Too many wait", body = Problem, content_type = "application/problem+json"),
+        (status = 429, description = "Too many wait", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn begin(

@@ -137,7 +137,7 @@ impl ProofState {
         (status = 202, body = ProofState),
         (status = 404, description = "Unknown", body = Problem, content_type = "application/problem+json"),
         (status = 410, description = "Deleted", body = Problem, content_type = "application/problem+json"),
-        (status = 503, description = "Too many wait", body = Problem, content_type = "application/problem+json"),
+        (status = 429, description = "Too many wait", body = Problem, content_type = "application/problem+json"),
     )
 )]
 async fn begin_proof(State(app): State<App>, Numbers(project): Numbers<i32>) -> Result<Reply, Refusal> {
