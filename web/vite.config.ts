@@ -1,6 +1,6 @@
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
-import { manual } from "./manual.plugin";
+import { manual } from "./manual.plugin.ts";
 
 // Bootstrap's rule for what follows any legend makes browsers style all of a list anew whenever a row of it comes or goes.
 const withoutLegends = {

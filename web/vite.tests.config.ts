@@ -1,5 +1,5 @@
 import { defineConfig } from "vite";
-import { manual } from "./manual.plugin";
+import { manual } from "./manual.plugin.ts";
 
 /** The helpers of the pages, bundled for Node: a test of the service asks them over a pipe. */
 export default defineConfig({

@@ -97,15 +97,21 @@ fn run_with(folder: &Path, program: &str, arguments: &[&str], set: &[(&str, &str
     }
 }
 
+/// Runs a tool that the pages have brought along.
+fn run_of_pages(tool: &str, arguments: &[&str]) -> Done {
+    let program = web().join("node_modules/.bin").join(tool);
+    run(&web(), program.to_str().ok_or("the path of this checkout is not UTF-8")?, arguments)
+}
+
 fn pages() -> Done {
     setup::make()?;
     setup::node_packages(&web())?;
-    run(&web(), "npx", &["vite", "build"])
+    run_of_pages("vite", &["build"])
 }
 
 /// The helpers of the pages, bundled for the test that asks them.
 fn helpers() -> Done {
-    run(&web(), "npx", &["vite", "build", "--config", "vite.tests.config.ts"])
+    run_of_pages("vite", &["build", "--config", "vite.tests.config.ts"])
 }
 
 fn program() -> Done {
@@ -155,28 +161,27 @@ fn linting(arguments: &[&str]) -> Done {
 
 fn test() -> Done {
     run(&root(), "cargo", &["fmt", "--all", "--check"])?;
-    setup::make()?;
-    setup::node_packages(&web())?;
-    pages_checked()?;
-    // What is fetched is fetched while the rest is compiled.
+    pages()?;
+    // What else there is to do is done while the rest is compiled.
     std::thread::scope(|scope| {
-        let fetched = scope.spawn(|| setup::programs().and_then(|()| setup::reference_libraries(&root())));
+        let others = [
+            scope.spawn(|| setup::programs().and_then(|()| setup::reference_libraries(&root()))),
+            scope.spawn(pages_typed),
+            scope.spawn(|| run_of_pages("biome", &["check", "--error-on-warnings", "."]).and_then(|()| helpers())),
+        ];
         linting(&["test", "--workspace", "--all-targets", "--locked", "--no-run"])?;
-        fetched.join().map_err(|_| "fetching what the tests need broke off".to_owned())?
+        others.into_iter().try_for_each(|other| other.join().map_err(|_| "a check broke off".to_owned())?)
     })?;
     // Much of a test is waiting for a browser or another program.
     let threads = std::thread::available_parallelism().map_or(2, |cores| 2 * cores.get()).to_string();
     linting(&["test", "--workspace", "--locked", "--", "--test-threads", &threads])
 }
 
-/// The pages as they are served, their types and their style in order.
-fn pages_checked() -> Done {
-    run(&web(), "npx", &["biome", "check", "--error-on-warnings", "."])?;
+/// The types of the pages, and those of the API in them.
+fn pages_typed() -> Done {
     check_types()?;
     // What it knows of files that have not changed is kept.
-    run(&web(), "npx", &["tsc", "--noEmit", "--incremental", "--tsBuildInfoFile", "node_modules/.tsc"])?;
-    run(&web(), "npx", &["vite", "build"])?;
-    helpers()
+    run_of_pages("tsc", &["--noEmit", "--incremental", "--tsBuildInfoFile", "node_modules/.tsc"])
 }
 
 /// The readers that are fuzzed: the binaries of `fuzz/`.
@@ -220,7 +225,7 @@ const TYPES: &str = "src/api/schema.d.ts";
 /// program's own is a test of the service.
 fn check_types() -> Done {
     let made = "node_modules/.schema.d.ts";
-    run(&web(), "npx", &["openapi-typescript", "openapi.json", "--output", made])?;
+    run_of_pages("openapi-typescript", &["openapi.json", "--output", made])?;
     let read = |file: &str| {
         let path = web().join(file);
         fs::read_to_string(&path).map_err(|error| format!("{} cannot be read: {error}", path.display()))
@@ -244,7 +249,7 @@ fn types() -> Done {
         return Err(String::from_utf8_lossy(&printed.stderr).into_owned());
     }
     fs::write(web().join("openapi.json"), printed.stdout).map_err(|error| error.to_string())?;
-    run(&web(), "npx", &["openapi-typescript", "openapi.json", "--output", TYPES])
+    run_of_pages("openapi-typescript", &["openapi.json", "--output", TYPES])
 }
 
 fn screenshots() -> Done {
