@@ -81,3 +81,28 @@ fn what_fails_is_named() {
 fn the_commands_are_sound() {
     Cli::command().debug_assert();
 }
+
+#[test]
+fn the_container_has_a_node_that_builds_the_pages() {
+    let read = |file: &str| fs::read_to_string(root().join(file)).expect("a file");
+    let container = read("packaging/Containerfile");
+    let node = container.split("/node:").nth(1).and_then(|rest| rest.split('-').next()).expect("a stage with node");
+    let node: u32 = node.parse().expect("its first number");
+    let lock: serde_json::Value = serde_json::from_str(&read("web/package-lock.json")).expect("JSON");
+    for tool in ["vite", "@vitejs/plugin-react"] {
+        let taken =
+            lock["packages"][format!("node_modules/{tool}")]["engines"]["node"].as_str().expect("what it runs on");
+        let takes = |range: &str| {
+            let number = |text: &str| text.split('.').next().and_then(|first| first.parse::<u32>().ok());
+            match (range.strip_prefix('^'), range.strip_prefix(">=")) {
+                (Some(same), _) => number(same) == Some(node),
+                (_, Some(least)) => number(least).is_some_and(|least| least <= node),
+                _ => false,
+            }
+        };
+        assert!(taken.split("||").any(|range| takes(range.trim())), "{tool} runs on Node {taken}, not {node}");
+    }
+    // What is built on this machine is not sent there.
+    let ignored = read(".gitignore").replace("\n/", "\n");
+    assert_eq!(ignored.trim_start_matches('/'), read(".dockerignore"));
+}
