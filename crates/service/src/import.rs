@@ -198,5 +198,15 @@ fn carry_out(store: &Store, project: ProjectId, coming: &Coming, update: bool) -
     };
     let brought = store.edit(project, &edit, None).map_err(|error| error.to_string())?;
     let there = if brought.skipped > 0 { format!("; {} already there", brought.skipped) } else { String::new() };
-    Ok(if brought.step.is_some() { format!("{}{there}", brought.label) } else { format!("Nothing new{there}") })
+    let out = if brought.left_out > 0 {
+        let framings = counted(brought.left_out, "framing");
+        format!("; {framings} left out, for another size than that at which the source is stored")
+    } else {
+        String::new()
+    };
+    Ok(if brought.step.is_some() {
+        format!("{}{there}{out}", brought.label)
+    } else {
+        format!("Nothing new{there}{out}")
+    })
 }

@@ -30,6 +30,8 @@ pub struct Outcome {
     pub unchanged: usize,
     /// How many of those named the edit is not for.
     pub skipped: usize,
+    /// How many framings are left out: they come for another size than that at which their source is stored.
+    pub left_out: usize,
     /// The numbers of new sources.
     pub sources: Vec<SourceId>,
     /// The numbers of new frames.
@@ -45,6 +47,7 @@ impl Outcome {
             changed: changes.named(),
             unchanged: changes.unchanged,
             skipped: changes.skipped,
+            left_out: changes.left_out,
             followed: changes.followed.clone(),
             ..Self::default()
         }

@@ -2679,6 +2679,8 @@ export interface components {
             unchanged: number;
             /** @description How many of those named the edit is not for, such as sources of another raster. */
             skipped: number;
+            /** @description How many framings are left out: they come for another size than that at which their source is stored. */
+            left_out: number;
             /** @description The numbers of new sources. */
             sources: number[];
             /** @description The numbers of new frames. */

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, type Edit, type EditResult, type Problem, Refused, settled } from "../api/client";
 import { headQuery, refreshProject } from "../api/queries";
+import { count } from "../drawing/numbers";
 import { failureText, useNotices } from "../notices/notices";
 import { useWrite } from "./useWrite";
 
@@ -50,12 +51,16 @@ export function useEdit(project: number) {
         return { done, refreshed: refreshProject(client, project) };
       });
       await refreshed;
+      const out =
+        done.left_out > 0
+          ? ` ${count(done.left_out, "framing")} left out, for another size than that at which the source is stored.`
+          : "";
       if (done.step === null || done.step === undefined) {
-        tell("Nothing to change: they are all set like that already.");
+        tell(`Nothing to change: they are all set like that already.${out}`);
       } else {
         const step = done.step;
         const skipped = done.skipped > 0 ? ` ${done.skipped} it does not apply to were left unchanged.` : "";
-        tell(`${done.label}.${skipped}`, {
+        tell(`${done.label}.${skipped}${out}`, {
           label: "Undo",
           run: () => write(() => undo(step)),
         });

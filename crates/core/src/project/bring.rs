@@ -40,28 +40,27 @@ impl Project {
     ) -> Result<Changes, EditError> {
         let mut changes = Changes::default();
         let renewed = if update { self.all_renewed(sources)? } else { HashMap::new() };
-        let mut known: HashMap<&str, Vec<(Party<SourceId>, &Footage)>> = HashMap::new();
-        for (id, footage) in self.sources().map(|(id, footage)| (id, renewed.get(&id).unwrap_or(footage))) {
-            known.entry(footage.name.as_str()).or_default().push((Party::There(id), footage));
+        let mut namesakes: HashMap<&str, Vec<(Party<SourceId>, &Footage)>> = HashMap::new();
+        for (id, footage) in self.sources() {
+            namesakes.entry(footage.name.as_str()).or_default().push((Party::There(id), footage));
         }
         let framed_ones: HashSet<usize> = framings.iter().map(|framing| framing.source).collect();
         let mut coming: Vec<&Footage> = Vec::new();
         let mut parties: Vec<Party<SourceId>> = Vec::new();
-        for (place, footage) in sources.iter().enumerate() {
-            let namesakes = known.entry(footage.name.as_str()).or_default();
-            // What is framed by pixels is not the same where it is stored at another size.
+        for ((place, footage), known) in sources.iter().enumerate().zip(self.known(sources)) {
+            let namesakes = namesakes.entry(footage.name.as_str()).or_default();
+            // What is framed by pixels is another one where it is stored at another size.
             let same = namesakes.iter().find(|(_, other)| {
                 !framed_ones.contains(&place) || other.geometry.raster() == footage.geometry.raster()
             });
-            let party = same.map(|(party, _)| *party).unwrap_or_else(|| {
+            let known = known.map(Party::There).or_else(|| same.map(|(party, _)| *party));
+            parties.push(known.unwrap_or_else(|| {
                 changes.changes.push(Change::NewSource(Box::new(footage.clone())));
                 coming.push(footage);
-                Party::Coming(coming.len() - 1)
-            });
-            if same.is_none() {
+                let party = Party::Coming(coming.len() - 1);
                 namesakes.push((party, footage));
-            }
-            parties.push(party);
+                party
+            }));
         }
         let new_sources = coming.len();
         let same = |frame: &Deliverable, other: &Deliverable| {
@@ -96,6 +95,10 @@ impl Project {
                 Party::Coming(place) => new_frames.get(place).copied(),
             };
             let (Some(footage), Some(frame)) = (footage, frame) else { continue };
+            if footage.geometry.raster() != sources[*source].geometry.raster() {
+                changes.left_out += 1;
+                continue;
+            }
             match framing_of(footage, frame, framed) {
                 // Of two framings of one conversion the last counts.
                 Some(own) => match places.entry((party, end)) {
@@ -114,7 +117,10 @@ impl Project {
                 (Party::There(source), Party::There(frame)) => {
                     let pair = Pair::new(source, frame);
                     let choice = self.choice(pair);
-                    let after = Choice { own: Some(own.clone()), imported: Some(own), ..choice.clone() };
+                    // What a hand has set since stays, beside what comes.
+                    let by_hand = choice.own.clone().filter(|mine| choice.imported.as_ref() != Some(mine));
+                    let framing = by_hand.unwrap_or_else(|| own.clone());
+                    let after = Choice { own: Some(framing), imported: Some(own), ..choice.clone() };
                     if after == choice {
                         framed -= 1;
                         changes.unchanged += 1;

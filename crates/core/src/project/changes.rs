@@ -17,6 +17,8 @@ pub struct Changes {
     pub unchanged: usize,
     /// How many of those named the edit is not for.
     pub skipped: usize,
+    /// How many framings are left out: they come for another size than that at which their source is stored.
+    pub left_out: usize,
     /// The framings that go along with it.
     pub followed: Vec<Followed>,
     /// How many of the changes go along with it, of framings and views: they stand last.

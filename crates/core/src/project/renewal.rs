@@ -1,6 +1,6 @@
 //! [`Renewal`]: what a file says of a source now, other than when it was read.
 
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 use crate::Error;
 use crate::project::{Aspect, Footage, Project, SourceId};
@@ -51,17 +51,50 @@ impl Renewal {
 }
 
 impl Project {
-    /// Of which of its sources files say something else now, known by their names. Each source once: what was read last
-    /// counts.
+    /// Which of its sources each that was read is, by name. Of several of one name it is that of the same stored size; what
+    /// has none of its size is the next that nothing else is, stored otherwise now. None for what is new.
+    pub fn known(&self, read: &[Footage]) -> Vec<Option<SourceId>> {
+        let mut there: HashMap<&str, Vec<(SourceId, &Footage)>> = HashMap::new();
+        for (id, footage) in self.sources() {
+            there.entry(footage.name.as_str()).or_default().push((id, footage));
+        }
+        let size = |footage: &Footage| {
+            let raster = footage.geometry.raster();
+            [raster.width(), raster.height()]
+        };
+        // What is read of one name and size is one, however often it comes.
+        let mut found = HashMap::new();
+        for now in read {
+            let same =
+                there.get(now.name.as_str()).and_then(|all| all.iter().find(|(_, known)| size(known) == size(now)));
+            if let Some((id, _)) = same {
+                found.insert((now.name.as_str(), size(now)), *id);
+            }
+        }
+        let mut taken: HashSet<SourceId> = found.values().copied().collect();
+        for now in read {
+            let key = (now.name.as_str(), size(now));
+            let next = || there.get(key.0)?.iter().map(|(id, _)| *id).find(|id| !taken.contains(id));
+            if !found.contains_key(&key)
+                && let Some(id) = next()
+            {
+                taken.insert(id);
+                found.insert(key, id);
+            }
+        }
+        read.iter().map(|now| found.get(&(now.name.as_str(), size(now))).copied()).collect()
+    }
+
+    /// Of which of its sources files say something else now. Each source once: what was read last counts.
     pub fn renewals(&self, read: &[Footage]) -> Vec<Renewal> {
-        let last: HashMap<&str, usize> =
-            read.iter().enumerate().map(|(place, now)| (now.name.as_str(), place)).collect();
-        let mut seen = HashSet::new();
-        // Of sources with the same name the first is meant, as where framings come.
-        let named = self.sources().filter(|(_, there)| seen.insert(there.name.as_str()));
-        let found = named.filter_map(|(id, there)| {
-            let place = *last.get(there.name.as_str())?;
-            let differences = differences(there, &read[place]);
+        let mut last: BTreeMap<SourceId, usize> = BTreeMap::new();
+        for (place, id) in self.known(read).into_iter().enumerate() {
+            if let Some(id) = id {
+                last.insert(id, place);
+            }
+        }
+        let found = last.into_iter().filter_map(|(id, place)| {
+            let differences = differences(self.source(id)?, &read[place]);
             (!differences.is_empty()).then_some(Renewal { id, place, differences })
         });
         found.collect()

@@ -2,6 +2,7 @@
 
 use proptest::prelude::*;
 use ratiomet_core::project::*;
+use ratiomet_core::space::{Rect, Size};
 use ratiomet_core::*;
 
 use crate::clips::{clip, delivered, name, rate, squeeze, with};
@@ -199,4 +200,88 @@ fn what_files_say_now_is_taken_but_for_what_was_typed_over() {
     assert_eq!(source.rate, Some(rate("24")));
     // The second time there is nothing left to take.
     assert_eq!(after.apply(&edit(true)).expect("an edit").label, "Import nothing new");
+}
+
+fn shown(x: u32, width: u32, height: u32) -> Framed {
+    let [x, y, width, height] = [x, 0, width, height].map(Exact::whole);
+    Framed::Part(Rect::new(x, y, Size::new(width, height)))
+}
+
+/// A list from set: clips of this name by the sizes at which they are stored, and what the frame "HD" shows of each.
+fn from_set(clips: &[([u32; 2], Framed)], update: bool) -> Edit {
+    let sources = clips.iter().map(|([width, height], _)| {
+        let clip = clip("A001", *width, *height);
+        clip.read_from("day.fdl", [(Aspect::Raster, "canvas".to_owned())])
+    });
+    let framing =
+        |(source, (_, framed)): (usize, &(_, Framed))| BroughtFraming { source, frame: 0, framed: framed.clone() };
+    Edit::Bring {
+        sources: sources.collect(),
+        frames: vec![delivered("HD", 1920, 1080)],
+        framings: clips.iter().enumerate().map(framing).collect(),
+        update,
+    }
+}
+
+#[test]
+fn a_list_from_set_that_comes_again_stored_otherwise_doubles_nothing() {
+    let edit = |project: &Project, edit: &Edit| {
+        let changes = project.apply(edit).expect("an edit");
+        (project.with(&changes), changes)
+    };
+    let windows = |project: &Project| -> Vec<[f64; 3]> {
+        let window = |conversion: Conversion| {
+            let window = conversion.plan.window.expect("a window");
+            [window.x, window.size.width, window.size.height].map(|side| side.to_f64())
+        };
+        project.board().map(|(_, conversion)| window(conversion)).collect()
+    };
+    let empty = Project::new(ProjectSettings::named(name("P")));
+    let first = from_set(&[([4608, 3164], shown(0, 3840, 2160))], false);
+    let (project, _) = edit(&empty, &first);
+    assert_eq!(windows(&project), [[0.0, 3840.0, 2160.0]]);
+    // Without a word it stays as it is: what is framed by other pixels is left out, and told.
+    let again = |update| from_set(&[([4608, 2592], shown(200, 1920, 1080))], update);
+    let (kept, changes) = edit(&project, &again(false));
+    assert_eq!((changes.label.as_str(), changes.left_out), ("Import nothing new", 1));
+    assert_eq!(windows(&kept), windows(&project));
+    let (renewed, changes) = edit(&project, &again(true));
+    assert_eq!((changes.label.as_str(), changes.left_out), ("Import 1 framing; update 1 source from files", 0));
+    assert_eq!(windows(&renewed), [[200.0, 1920.0, 1080.0]]);
+    assert!(edit(&renewed, &again(true)).1.changes.is_empty());
+    // Two of one name are told apart by their size, whichever comes first; a third one is new.
+    let [large, small, third] =
+        [([4608, 3164], shown(0, 3840, 2160)), ([2880, 2160], shown(0, 1920, 1080)), ([640, 480], shown(0, 320, 180))];
+    let (two, _) = edit(&project, &from_set(&[small.clone(), large.clone()], false));
+    assert_eq!(windows(&two), [[0.0, 3840.0, 2160.0], [0.0, 1920.0, 1080.0]]);
+    for order in [[large.clone(), small.clone()], [small.clone(), large.clone()]] {
+        let (_, changes) = edit(&two, &from_set(&order, true));
+        assert!(changes.changes.is_empty(), "{:?}", changes.changes);
+    }
+    let (three, changes) = edit(&two, &from_set(&[third, small, large], true));
+    assert_eq!((three.sources().len(), changes.label.as_str()), (3, "Import 1 source, 1 framing"));
+}
+
+#[test]
+fn what_a_hand_has_framed_stays_when_a_list_from_set_comes_again() {
+    let list = |x| from_set(&[([4608, 3164], shown(x, 1920, 1080))], false);
+    let empty = Project::new(ProjectSettings::named(name("P")));
+    let project = empty.with(&empty.apply(&list(0)).expect("an edit"));
+    let framed = |project: &Project| {
+        let (found, _) = project.board().next().expect("a conversion");
+        let choice = project.choice(found);
+        (found, choice.own.expect("a framing"), choice.imported.expect("a framing"))
+    };
+    let (pair, imported, _) = framed(&project);
+    // What nobody has touched follows the list.
+    let followed = project.with(&project.apply(&list(100)).expect("an edit"));
+    let (_, own, newer) = framed(&followed);
+    assert!(own == newer && newer != imported);
+    // What somebody has set stays, beside what the list says now.
+    let mine = FramingSpec::of(Placing::By(Method::Fit));
+    let by_hand = Edit::SetConversions { pairs: vec![pair], own: Some(mine.clone()) };
+    let project = project.with(&project.apply(&by_hand).expect("an edit"));
+    assert!(project.apply(&list(0)).expect("an edit").changes.is_empty(), "the same list again brings nothing");
+    let after = project.with(&project.apply(&list(100)).expect("an edit"));
+    assert_eq!(framed(&after), (pair, mine, newer));
 }

@@ -317,6 +317,28 @@ async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
     browser.see(".cell[data-faded=false]").await;
     browser.open(&format!("/projects/1/board/{source}/{frame}")).await;
     browser.press("Imported").await;
+    // The list comes again, and stores the clip at another size: nothing is doubled, and both go together or neither.
+    let mut again = list.clone();
+    let canvas = &mut again["contexts"][0]["canvases"][0];
+    canvas["dimensions"]["height"] = json!(2502);
+    canvas["framing_decisions"][0]["anchor_point"]["y"] = json!(400);
+    for update in [false, true] {
+        browser.open("/projects/1/footage/files").await;
+        browser.says("Drop files or folders here").await;
+        browser.run(&drop.replace("LIST", &json!(again.to_string()).to_string())).await;
+        browser.says("1 clip of the project is stored otherwise now.").await;
+        browser.says("raster 4448x3096 to 4448x2502").await;
+        if update {
+            browser.field("update it too").await.click().await.expect("a choice");
+        }
+        browser.press("Add 1 framing").await;
+        browser.says(if update { "Import 1 framing; update 1 source from files." } else { "1 framing left out" }).await;
+    }
+    let board = server.get("/projects/1/board").await.ok();
+    assert_eq!(board["sources"].as_array().map(Vec::len), Some(1), "{board}");
+    let conversion = server.get(&path).await.ok();
+    let y = conversion["plan"]["window"]["y"]["value"].as_f64().expect("a number");
+    assert!((y - 400.0).abs() < 0.1, "{conversion}");
     browser.open("/projects/1/board").await;
     browser.open("/projects/1/board/points").await;
     browser.says("Scan unknown: 1 clip").await;
@@ -329,7 +351,7 @@ async fn a_framing_list_is_dropped_and_what_it_leaves_unsaid_is_settled() {
     assert_eq!(source["values"]["signal_range"], Value::Null);
     // Where it was read stands on its sheet.
     browser.open(&format!("/projects/1/footage?source={}", source["id"])).await;
-    browser.says("Read from pasted list").await;
+    browser.says("Read from set.fdl").await;
     browser.console_is_empty().await;
     browser.close().await;
 }

@@ -546,6 +546,8 @@ pub struct EditResult {
     pub unchanged: usize,
     /// How many of those named the edit is not for, such as sources of another raster.
     pub skipped: usize,
+    /// How many framings are left out: they come for another size than that at which their source is stored.
+    pub left_out: usize,
     /// The numbers of new sources.
     pub sources: Vec<i32>,
     /// The numbers of new frames.

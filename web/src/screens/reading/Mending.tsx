@@ -16,7 +16,7 @@ import { For } from "../../people/may";
 import { useBoard } from "../../shell/ProjectLayout";
 import { tip } from "../../tip";
 import { useEdit } from "../../writes/useEdit";
-import { asText, ROLES, readCells } from "./reading";
+import { asText, inFile, ROLES, readCells } from "./reading";
 
 const ROW = inLetters(52);
 const SEVERITY = { good: null, doubtful: "caution", bad: "stop" } as const;
@@ -50,6 +50,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
   const [show, setShow] = useState<Shown>("all");
   const [withDoubt, setWithDoubt] = useState(true);
   const [withKnown, setWithKnown] = useState(false);
+  const [updating, setUpdating] = useState(false);
   const [open, setOpen] = useState<number>();
   const known = useMemo(() => new Set(sources.map(({ values }) => values.name)), [sources]);
   const { columns, rows } = reading;
@@ -72,9 +73,10 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
     const next = roles.map((each, index) => (index === at ? role : each === role ? null : each));
     try {
       const read = await readCells(next, rows);
+      const file = rows.find(({ origin }) => origin)?.origin?.file;
       onReading({
         ...reading,
-        ...read,
+        ...(file === undefined ? read : inFile(read, file)),
         frames: reading.frames,
         framings: reading.framings,
         columns: columns.map((column, index) => ({ ...column, role: next[index] ?? null })),
@@ -116,18 +118,20 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
   const thereNow = there.map(valuesOf);
   const { data: renewals } = useQuery({ ...renewalsQuery(project.id, thereNow), enabled: there.length > 0 });
   const changed = renewals?.filter(({ changes }) => changes) ?? [];
+  const withFramings = framings.length > 0;
+  const fresh = withFramings ? taken.filter((row) => !isThere(row)).length : taken.length;
   // What is neither added nor settled.
   const stay = rows.filter((row) => !taken.includes(row) && (changed.length > 0 || !isThere(row)));
   const add = async () => {
     const values = taken.map(valuesOf);
     const { done } = await edit(
-      framings.length > 0
-        ? { edit: "import", sources: values, frames: reading.frames, framings, update: false }
+      withFramings
+        ? { edit: "import", sources: values, frames: reading.frames, framings, update: updating }
         : { edit: "add_sources", values },
     );
     if (!done) return;
     onReading(stay.length > 0 ? recount(reading, stay) : undefined);
-    if (framings.length > 0) {
+    if (withFramings) {
       void navigate(`/projects/${project.id}/board`);
       return;
     }
@@ -203,8 +207,13 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           <Button onClick={() => onReading(undefined)}>{again}</Button>
           <For may="plan">
             <Button variant="ink" disabled={taken.length === 0 || coming} onClick={add}>
-              Add {count(taken.length, "source")}
-              {framings.length > 0 && ` and ${count(framings.length, "framing")}`}
+              Add{" "}
+              {[
+                (fresh > 0 || !withFramings) && count(fresh, "source"),
+                withFramings && count(framings.length, "framing"),
+              ]
+                .filter(Boolean)
+                .join(" and ")}
             </Button>
           </For>
         </div>
@@ -213,7 +222,7 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
         <Notice>
           The list also has {count(reading.frames.length, "frame")}:{" "}
           {reading.frames.map(({ name }) => name).join(", ")}.{" "}
-          {framings.length > 0 ? (
+          {withFramings ? (
             `With the sources come ${count(framings.length, "framing")}, kept beside what you change later.`
           ) : (
             <For may="plan">
@@ -229,9 +238,23 @@ export function Mending({ reading, onReading, again, coming }: MendingProps) {
           {count(renewals.length, "clip")} of the project {renewals.length === 1 ? "is" : "are"} stored
           otherwise now.{" "}
           <For may="plan">
-            <Button size="sm" disabled={changed.length === 0} onClick={update}>
-              Update {count(changed.length, "source")}
-            </Button>
+            {withFramings ? (
+              <span className="choice">
+                <Form.Check
+                  inline
+                  id="with-sizes"
+                  label={`update ${changed.length === 1 ? "it" : "them"} too`}
+                  checked={updating}
+                  disabled={changed.length === 0}
+                  onChange={(event) => setUpdating(event.target.checked)}
+                />
+                <span className="quiet">otherwise framings for another size are left out</span>
+              </span>
+            ) : (
+              <Button size="sm" disabled={changed.length === 0} onClick={update}>
+                Update {count(changed.length, "source")}
+              </Button>
+            )}
           </For>
           <ul>
             {renewals.slice(0, 8).map(({ source, place, words }) => (

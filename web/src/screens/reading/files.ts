@@ -1,7 +1,7 @@
 import { api, type ListReading, settled } from "../../api/client";
 import { fileText } from "../../fields/fileText";
 import { failureText } from "../../notices/notices";
-import { LONGEST, readText } from "./reading";
+import { inFile, LONGEST, readText } from "./reading";
 
 /** A file or a still of a sequence that is to be read: here in the browser, or in the media folder. */
 export interface Clip {
@@ -61,7 +61,7 @@ export async function listIn(file: File): Promise<ListReading | undefined> {
   const head = await fileText(file.slice(0, SLICE));
   if ([...head].some(isControl)) return undefined;
   try {
-    const reading = await readText(await fileText(file));
+    const reading = inFile(await readText(await fileText(file)), file.name);
     return reading.good + reading.doubtful + reading.frames.length > 0 ? reading : undefined;
   } catch {
     // What is no list is said of it as footage.

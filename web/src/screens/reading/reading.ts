@@ -39,6 +39,12 @@ export function readCells(
   );
 }
 
+/** The rows of a list that stands in a file. */
+export function inFile<R extends { rows: ListRow[] }>(reading: R, file: string): R {
+  const rows = reading.rows.map((row) => (row.origin ? { ...row, origin: { ...row.origin, file } } : row));
+  return { ...reading, rows };
+}
+
 /** Rows kept aside as text that can be pasted again. */
 export function asText(
   columns: readonly { heading: string; role?: Role | null }[],

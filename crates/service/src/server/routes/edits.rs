@@ -20,13 +20,14 @@ pub fn routes() -> OpenApiRouter<App> {
 }
 
 fn result(outcome: Outcome) -> EditResult {
-    let Outcome { step, label, changed, unchanged, skipped, sources, frames, followed } = outcome;
+    let Outcome { step, label, changed, unchanged, skipped, left_out, sources, frames, followed } = outcome;
     EditResult {
         step: step.map(|step| step.number()),
         label,
         changed,
         unchanged,
         skipped,
+        left_out,
         sources: sources.into_iter().map(|id| id.number()).collect(),
         frames: frames.into_iter().map(|id| id.number()).collect(),
         framings: followed.into(),
