@@ -50,7 +50,7 @@ async fn prepare(browser: &Browser, name: &str) {
             browser.see("tr[aria-current=true]").await;
             browser.chord('\u{e009}', 'a').await;
             browser.fill("lens squeeze", "2").await;
-            browser.says("changes 16").await;
+            browser.says("changes 14").await;
         }
         "paste" => {
             browser.see("textarea").await;
