@@ -40,7 +40,7 @@ type Parties<'a> = (&'a Footage, &'a Deliverable);
 
 impl Project {
     /// Adds to changes of sources and frames what the framings in them become: they keep what stands in the
-    /// middle of the picture area, at a size in proportion.
+    /// middle of the picture area, at a size in proportion. What the changes set anew stays as they set it.
     pub(super) fn let_follow(&self, changes: &mut Changes) {
         let mut sources: HashMap<SourceId, &Footage> = HashMap::new();
         let mut frames: HashMap<FrameId, &Deliverable> = HashMap::new();
@@ -58,8 +58,14 @@ impl Project {
         if sources.is_empty() && frames.is_empty() {
             return;
         }
+        let set = |(at, change): (usize, &Change)| match change {
+            Change::Choice(pair, choice) => Some((*pair, (at, choice.as_ref().clone()))),
+            _ => None,
+        };
+        let set: HashMap<Pair, (usize, Choice)> = changes.changes.iter().enumerate().filter_map(set).collect();
         let mut moved = Vec::new();
         let mut followed = Vec::new();
+        let mut mended = Vec::new();
         for (pair, choice) in self.choices() {
             let (new_source, new_frame) = (sources.get(&pair.source), frames.get(&pair.frame));
             if new_source.is_none() && new_frame.is_none() {
@@ -68,19 +74,29 @@ impl Project {
             let (Some(footage), Some(frame)) = (self.source(pair.source), self.frame(pair.frame)) else { continue };
             let from = (footage, frame);
             let to = (new_source.copied().unwrap_or(footage), new_frame.copied().unwrap_or(frame));
-            let after = Choice {
-                own: choice.own.as_ref().map(|own| following(own, from, to).0),
-                pins: choice.pins.iter().map(|pin| following(pin, from, to).0).collect(),
-                imported: choice.imported.as_ref().map(|imported| following(imported, from, to).0),
-                ..choice.clone()
+            let now = set.get(&pair).map_or(choice, |(_, now)| now);
+            let follows = |spec: &FramingSpec| following(spec, from, to).0;
+            let kept = |now: &Option<FramingSpec>, before: &Option<FramingSpec>| {
+                if now == before { now.as_ref().map(follows) } else { now.clone() }
             };
-            if let Some(own) = &choice.own {
+            let after = Choice {
+                own: kept(&now.own, &choice.own),
+                pins: now.pins.iter().map(follows).collect(),
+                imported: kept(&now.imported, &choice.imported),
+                ..now.clone()
+            };
+            if let Some(own) = choice.own.as_ref().filter(|_| now.own == choice.own) {
                 let (next, short) = following(own, from, to);
                 followed.push(self.followed(pair, (own, from), (&next, to), short));
             }
-            if after != *choice {
-                moved.push(Change::Choice(pair, Box::new(after)));
+            match set.get(&pair) {
+                Some((at, now)) if after != *now => mended.push((*at, pair, after)),
+                None if after != *choice => moved.push(Change::Choice(pair, Box::new(after))),
+                _ => {}
             }
+        }
+        for (at, pair, after) in mended {
+            changes.changes[at] = Change::Choice(pair, Box::new(after));
         }
         if !moved.is_empty() && !followed.is_empty() {
             let (count, verb) = (followed.len(), if followed.len() == 1 { "follows" } else { "follow" });

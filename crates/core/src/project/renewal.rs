@@ -1,6 +1,6 @@
 //! [`Renewal`]: what a file says of a source now, other than when it was read.
 
-use std::collections::{BTreeMap, HashMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
 
 use crate::Error;
 use crate::project::{Aspect, Footage, Project, SourceId};
@@ -54,35 +54,34 @@ impl Project {
     /// Which of its sources each that was read is, by name. Of several of one name it is that of the same stored size; what
     /// has none of its size is the next that nothing else is, stored otherwise now. None for what is new.
     pub fn known(&self, read: &[Footage]) -> Vec<Option<SourceId>> {
-        let mut there: HashMap<&str, Vec<(SourceId, &Footage)>> = HashMap::new();
-        for (id, footage) in self.sources() {
-            there.entry(footage.name.as_str()).or_default().push((id, footage));
-        }
-        let size = |footage: &Footage| {
-            let raster = footage.geometry.raster();
-            [raster.width(), raster.height()]
-        };
         // What is read of one name and size is one, however often it comes.
+        fn as_is(footage: &Footage) -> (&str, [u32; 2]) {
+            let raster = footage.geometry.raster();
+            (footage.name.as_str(), [raster.width(), raster.height()])
+        }
         let mut found = HashMap::new();
-        for now in read {
-            let same =
-                there.get(now.name.as_str()).and_then(|all| all.iter().find(|(_, known)| size(known) == size(now)));
-            if let Some((id, _)) = same {
-                found.insert((now.name.as_str(), size(now)), *id);
+        let mut there = HashMap::new();
+        for (id, footage) in self.sources() {
+            there.entry(as_is(footage)).or_insert(id);
+        }
+        for now in read.iter().map(as_is) {
+            if let Some(id) = there.get(&now) {
+                found.insert(now, *id);
             }
         }
-        let mut taken: HashSet<SourceId> = found.values().copied().collect();
-        for now in read {
-            let key = (now.name.as_str(), size(now));
-            let next = || there.get(key.0)?.iter().map(|(id, _)| *id).find(|id| !taken.contains(id));
-            if !found.contains_key(&key)
-                && let Some(id) = next()
+        let taken: HashSet<SourceId> = found.values().copied().collect();
+        let mut left: HashMap<&str, VecDeque<SourceId>> = HashMap::new();
+        for (id, footage) in self.sources().filter(|(id, _)| !taken.contains(id)) {
+            left.entry(footage.name.as_str()).or_default().push_back(id);
+        }
+        for now in read.iter().map(as_is) {
+            if !found.contains_key(&now)
+                && let Some(id) = left.get_mut(now.0).and_then(VecDeque::pop_front)
             {
-                taken.insert(id);
-                found.insert(key, id);
+                found.insert(now, id);
             }
         }
-        read.iter().map(|now| found.get(&(now.name.as_str(), size(now))).copied()).collect()
+        read.iter().map(|now| found.get(&as_is(now)).copied()).collect()
     }
 
     /// Of which of its sources files say something else now. Each source once: what was read last counts.

@@ -249,6 +249,10 @@ fn a_list_from_set_that_comes_again_stored_otherwise_doubles_nothing() {
     assert_eq!((changes.label.as_str(), changes.left_out), ("Import 1 framing; update 1 source from files", 0));
     assert_eq!(windows(&renewed), [[200.0, 1920.0, 1080.0]]);
     assert!(edit(&renewed, &again(true)).1.changes.is_empty());
+    // Half as large in the same shape framings would follow: those that the list brings do not.
+    let half = from_set(&[([2304, 1296], shown(50, 1152, 648))], true);
+    let (halved, _) = edit(&renewed, &half);
+    assert_eq!(windows(&halved), [[50.0, 1152.0, 648.0]]);
     // Two of one name are told apart by their size, whichever comes first; a third one is new.
     let [large, small, third] =
         [([4608, 3164], shown(0, 3840, 2160)), ([2880, 2160], shown(0, 1920, 1080)), ([640, 480], shown(0, 320, 180))];
