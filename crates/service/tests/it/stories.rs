@@ -285,7 +285,7 @@ async fn zoom_and_shift_answer_while_they_are_typed() {
     browser.keys("t").await;
     browser.says("its zoom and shift were reset").await;
     browser.press("Undo").await;
-    browser.says("Fill −120, 0 set on this conversion").await;
+    browser.says("Fill, 120 left set on this conversion").await;
     assert_eq!(server.get("/projects/1/conversions/2/22").await.ok()["framing"], stored["framing"]);
     browser.console_is_empty().await;
     browser.close().await;
