@@ -1,7 +1,7 @@
 //! A server from its start to its end: it holds its data file, says where it is, and gives up what is under way.
 
 use std::fs::File;
-use std::io::{self, Write};
+use std::io::{self, IsTerminal, Write};
 use std::path::Path;
 use std::process::ExitCode;
 use std::time::Duration;
@@ -55,6 +55,8 @@ pub fn serve(
                 .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn")),
         )
         .with_writer(io::stderr)
+        // In a file colours are only in the way.
+        .with_ansi(io::stderr().is_terminal())
         .init();
     let media = beside.media.map(MediaFolder::open).transpose()?;
     let _held = held(data)?;

@@ -61,8 +61,20 @@ fn read(file: &Value) -> FileSpec {
 }
 
 #[test]
-fn every_profile_comes_out_as_it_was_planned() {
-    let files = every_profile();
+fn profiles_of_h264_and_h265_come_out_as_they_were_planned() {
+    come_out(|codec| matches!(codec, "h264" | "h265"));
+}
+
+#[test]
+fn all_other_profiles_come_out_as_they_were_planned() {
+    come_out(|codec| !matches!(codec, "h264" | "h265"));
+}
+
+/// Every profile of some codecs is planned, made by the script, and read again.
+fn come_out(is_asked: impl Fn(&str) -> bool) {
+    let mut files = every_profile();
+    files.retain(|(name, _)| name.split(' ').next().is_some_and(&is_asked));
+    assert!(files.len() > 4, "{files:?}");
     let frames: Vec<_> = (1..)
         .zip(&files)
         .map(|(id, (name, file))| {

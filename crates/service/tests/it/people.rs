@@ -118,6 +118,25 @@ fn nothing_is_served_to_others_without_people() {
 }
 
 #[test]
+fn a_server_without_tls_says_what_that_means_in_plain_letters() {
+    let house = House::new();
+    let mut server = program()
+        .args(["serve", "--listen", "0.0.0.0:0", "--data"])
+        .arg(house.data())
+        .arg("--people")
+        .arg(house.file())
+        .stdout(Stdio::null())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("the program starts");
+    let mut line = String::new();
+    BufReader::new(server.stderr.take().expect("what it says")).read_line(&mut line).expect("a line");
+    server.kill().expect("stopped");
+    server.wait().expect("ended");
+    assert!(line.contains("travel unencrypted") && !line.contains('\u{1b}'), "{line:?}");
+}
+
+#[test]
 fn the_file_of_people_is_made_by_commands_that_say_what_is_wrong() {
     let house = House::new();
     let kept = std::fs::read_to_string(house.file()).expect("a file");
