@@ -5892,6 +5892,15 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
+        /** @description The project, or what is named in it, is deleted */
+        Deleted: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
         /** @description The Host header names another site */
         ForeignHost: {
             headers: {
@@ -7433,6 +7442,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the project */
             412: {
                 headers: {
@@ -7484,6 +7494,7 @@ export interface operations {
             401: components["responses"]["LoginRequired"];
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the project */
             412: {
                 headers: {
@@ -7531,6 +7542,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description A still is no longer there */
             422: {
@@ -7675,6 +7687,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the conversion */
             412: {
                 headers: {
@@ -7752,6 +7765,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description No still that goes with the source */
             422: {
@@ -7799,6 +7813,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -7898,6 +7913,7 @@ export interface operations {
                 };
             };
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -8103,6 +8119,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -8150,6 +8167,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -8184,6 +8202,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -8285,6 +8304,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
                 headers: {
@@ -8338,6 +8358,7 @@ export interface operations {
             401: components["responses"]["LoginRequired"];
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the frame */
             412: {
                 headers: {
@@ -8517,6 +8538,7 @@ export interface operations {
                 };
             };
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -8631,6 +8653,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description A query that is not known */
             422: {
@@ -8674,6 +8697,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description The history has moved on; current says where it stands */
             412: {
                 headers: {
@@ -8774,6 +8798,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             /** @description The history has moved on, or undo takes another step back; current says where it stands */
             412: {
                 headers: {
@@ -8898,6 +8923,7 @@ export interface operations {
             401: components["responses"]["LoginRequired"];
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -9067,6 +9093,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -9103,6 +9130,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -9137,6 +9165,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -9185,6 +9214,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             500: components["responses"]["Internal"];
             503: components["responses"]["Unavailable"];
@@ -9219,6 +9249,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Too long */
             413: {
                 headers: {
@@ -9328,6 +9359,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the source */
             412: {
                 headers: {
@@ -9381,6 +9413,7 @@ export interface operations {
             401: components["responses"]["LoginRequired"];
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
+            410: components["responses"]["Deleted"];
             /** @description Changed meanwhile; current holds the source */
             412: {
                 headers: {
@@ -9503,6 +9536,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description No still that goes with the source, or not at this size */
             422: {
@@ -9558,6 +9592,7 @@ export interface operations {
                 };
             };
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -9607,6 +9642,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description No still of the source's size */
             422: {
@@ -9772,6 +9808,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Too long */
             413: {
                 headers: {
@@ -9836,6 +9873,7 @@ export interface operations {
                 };
             };
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -9895,6 +9933,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description No still */
             422: {
@@ -9976,6 +10015,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            410: components["responses"]["Deleted"];
             421: components["responses"]["ForeignHost"];
             /** @description No sphere, or one without a still */
             422: {
@@ -10029,6 +10069,7 @@ export interface operations {
                 };
             };
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];
@@ -10080,6 +10121,7 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["Missing"];
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             /** @description Too long */
             413: {
                 headers: {
@@ -10144,6 +10186,7 @@ export interface operations {
                 };
             };
             408: components["responses"]["TooSlow"];
+            410: components["responses"]["Deleted"];
             413: components["responses"]["TooLong"];
             415: components["responses"]["NoContentType"];
             421: components["responses"]["ForeignHost"];

@@ -18,12 +18,13 @@ pub fn openapi_json() -> String {
 }
 
 /// What operations refuse, whatever they do: status, name and words.
-const REFUSALS: [(&str, &str, &str); 12] = [
+const REFUSALS: [(&str, &str, &str); 13] = [
     ("400", "NoJson", "The body is no JSON"),
     ("401", "LoginRequired", "Nobody is known to ask, on a server that is shared"),
     ("403", "NotAllowed", "Whoever asks may not do this, or a page of another site asks"),
     ("404", "Missing", "No such record"),
     ("408", "TooSlow", "The body does not come"),
+    ("410", "Deleted", "The project, or what is named in it, is deleted"),
     ("413", "TooLong", "The body is too long"),
     ("415", "NoContentType", "The body is not announced as JSON"),
     ("421", "ForeignHost", "The Host header names another site"),
@@ -72,7 +73,13 @@ fn refuse(operation: &mut Operation, is_guarded: bool) {
     for parameter in operation.parameters.iter_mut().flatten() {
         let RefOr::T(parameter) = parameter else { continue };
         match parameter.parameter_in {
-            ParameterIn::Path => statuses.push("404"),
+            ParameterIn::Path => {
+                statuses.push("404");
+                // Whatever is asked of a project, it may be deleted.
+                if parameter.name == "project" {
+                    statuses.push("410");
+                }
+            }
             ParameterIn::Header => {
                 describe_version(parameter);
                 statuses.push("428");

@@ -249,3 +249,29 @@ async fn a_resource_comes_with_the_tag_that_a_write_names() {
         }
     }
 }
+
+/// Whatever is asked of a project that is deleted, the answer is one that the document knows.
+#[tokio::test]
+async fn what_a_deleted_project_answers_is_described() {
+    let server = Server::demo();
+    let delete = server.request(http::Method::DELETE, "/projects/1").header("if-match", "\"1\"");
+    assert!(server.send(delete, "").await.status.is_success());
+    let document = printed();
+    let mut gone = 0;
+    for (path, methods) in document["paths"].as_object().expect("paths") {
+        let Some(local) = path.strip_prefix("/api/v1").filter(|path| path.contains("{project}/")) else { continue };
+        let part = |part: &str| if part.starts_with('{') { "1".to_owned() } else { part.to_owned() };
+        let address = local.split('/').map(part).collect::<Vec<_>>().join("/");
+        // What is posted may bring it back.
+        for method in ["get", "put", "delete"] {
+            let Some(operation) = methods.get(method) else { continue };
+            let verb: http::Method = method.to_uppercase().parse().expect("a method");
+            let request =
+                server.request(verb, &address).header("content-type", "application/json").header("if-match", "\"0\"");
+            let status = server.send(request, "{}").await.status.as_u16();
+            assert!(operation["responses"].get(status.to_string()).is_some(), "{method} {path} answered {status}");
+            gone += u32::from(status == 410);
+        }
+    }
+    assert!(gone > 10, "{gone} said that it is deleted");
+}
