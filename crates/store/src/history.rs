@@ -299,9 +299,9 @@ impl Store {
     }
 
     fn go_anywhere(&self, project: ProjectId, from: StepId, to: StepId) -> Answer<Head> {
-        let now = self.now();
         let hand = if project == HOUSE { None } else { self.hand() };
         let head = self.write(|connection, cache| {
+            let now = self.now();
             cache.forget(project);
             go(connection, project, from, to, now)?;
             head(connection, project, hand)
@@ -318,8 +318,8 @@ impl Store {
     /// [`StoreError::Looped`] when frames would lead to each other.
     pub fn take_back(&self, project: ProjectId, from: StepId, step: StepId) -> Answer<Head> {
         no_house(project)?;
-        let made = self.made();
         let head = self.write(|connection, cache| {
+            let made = self.made();
             let now = head(connection, project, self.hand())?;
             if now.at != from || now.undo.as_ref().is_none_or(|undo| undo.takes_back != Some(step)) {
                 return Err(StoreError::Stale { current: now.at.number() });

@@ -156,8 +156,8 @@ impl Store {
     /// # Errors
     /// When what it names is unknown or deleted, or has another version than was expected.
     pub fn edit_house(&self, edit: &HouseEdit, expected: Option<HouseExpected>) -> Answer<HouseOutcome> {
-        let made = self.made();
         self.write(|connection, _| {
+            let made = self.made();
             let contents = HouseContents::load(connection)?;
             if let Some(HouseExpected { subject, version }) = expected {
                 match contents.version(subject) {

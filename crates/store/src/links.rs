@@ -45,8 +45,8 @@ impl Store {
     /// # Errors
     /// When the project is unknown or deleted.
     pub fn add_link(&self, project: ProjectId, name: &str, sha256: &str, until: i64) -> Answer<Link> {
-        let made = self.made();
         self.write(|connection, _| {
+            let made = self.made();
             rows::project_row(connection, project)?;
             let of_project = links::table.filter(links::project_id.eq(project.number()));
             if of_project.count().get_result::<i64>(connection)? >= MOST {

@@ -87,8 +87,7 @@ impl Store {
     /// # Errors
     /// When the file cannot be written.
     pub fn add_project(&self, project: &Project, label: &str) -> Answer<Arc<Contents>> {
-        let made = self.made();
-        let id = self.write(|connection, _| plant(connection, project, false, label, &made))?;
+        let id = self.write(|connection, _| plant(connection, project, false, label, &self.made()))?;
         self.changed(id);
         self.contents(id)
     }
@@ -98,8 +97,8 @@ impl Store {
     /// # Errors
     /// When it is unknown or deleted, or has another version.
     pub fn delete_project(&self, id: ProjectId, version: i32) -> Answer<()> {
-        let now = self.now();
         let deleted = self.write(|connection, cache| {
+            let now = self.now();
             let current = cache.get(connection, id)?.settings.version;
             if current != version {
                 return Err(StoreError::Stale { current });
@@ -164,9 +163,9 @@ impl Store {
 
     /// Writes changes down, if the project still is as it was when they were worked out.
     fn commit(&self, contents: Arc<Contents>, changes: &Changes) -> Answer<Option<Outcome>> {
-        let made = self.made();
         let writes = commit::writes(&contents, changes);
         self.write(|connection, cache| {
+            let made = self.made();
             let current = cache.get(connection, contents.id)?;
             if current.at != contents.at || current.settings.version != contents.settings.version {
                 return Ok(None);
@@ -232,8 +231,8 @@ impl Store {
     /// # Errors
     /// When the file cannot be written.
     pub fn seed_demo(&self, demo: &Project) -> Answer<ProjectId> {
-        let made = self.made();
         self.write(|connection, cache| {
+            let made = self.made();
             cache.clear();
             let earlier: Vec<i32> = projects::table.filter(projects::demo).select(projects::id).load(connection)?;
             crate::tidy::purge(connection, &earlier)?;

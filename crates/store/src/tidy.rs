@@ -51,8 +51,8 @@ impl Store {
     /// # Errors
     /// When the file cannot be written.
     pub fn tidy(&self) -> Answer<Tidied> {
-        let now = self.now();
         self.write(|connection, cache| {
+            let now = self.now();
             let cutoff = believed(connection, now)?.saturating_sub(DAYS * DAY);
             let deleted: Vec<i32> =
                 projects::table.filter(projects::deleted_at.lt(cutoff)).select(projects::id).load(connection)?;

@@ -1,11 +1,12 @@
 //! Several people in one project: each takes back what is theirs.
 
-use std::sync::atomic::{AtomicI64, Ordering};
-use std::sync::{Arc, Mutex};
+use std::sync::atomic::{AtomicBool, AtomicI64, Ordering};
+use std::sync::{Arc, Mutex, mpsc};
+use std::time::Duration;
 
 use proptest::prelude::*;
 use ratiomet_core::project::{Pair, ProjectId, SourceId};
-use ratiomet_store::{InTheWay, Step, Store, StoreError, Which};
+use ratiomet_store::{Clock, InTheWay, Step, Store, StoreError, Which};
 
 use crate::support::{
     Scratch, add_frame, add_source, begin, choose, masked, names, own, redo, replace, source, tape, undo,
@@ -182,5 +183,40 @@ proptest! {
             }
             prop_assert_eq!(names(&people[0], project), now.clone());
         }
+    }
+}
+
+#[test]
+fn nobody_waits_to_read_while_another_writes() {
+    let scratch = Scratch::new();
+    let (writes, is_writing) = mpsc::channel();
+    let (go_on, may_go_on) = mpsc::channel::<()>();
+    let (holds, may_go_on) = (Arc::new(AtomicBool::new(false)), Mutex::new(may_go_on));
+    let held = holds.clone();
+    // A write asks what time it is, and is kept waiting for the answer.
+    let clock = Clock::new(move || {
+        if held.swap(false, Ordering::SeqCst) {
+            writes.send(()).expect("the test waits");
+            // OK because the end of the sender lets it go on too.
+            let _ = may_go_on.lock().expect("one writes").recv();
+        }
+        1_000
+    });
+    let store = Store::open_by(&scratch.path(), clock).expect("opened");
+    let project = begin(&store, "Salt");
+    let id = add_source(&store, project, tape("before"));
+    holds.store(true, Ordering::SeqCst);
+    let other = store.clone();
+    let writing = std::thread::spawn(move || rename_source(&other, project, id, "after"));
+    is_writing.recv().expect("it writes");
+    let (read, is_read) = mpsc::channel();
+    let reader = store.clone();
+    std::thread::spawn(move || read.send(names(&reader, project)).is_ok());
+    assert_eq!(is_read.recv_timeout(Duration::from_secs(20)).expect("it does not wait"), ["before"]);
+    drop(go_on);
+    writing.join().expect("it ends");
+    // And what was written is seen by whoever reads next.
+    for _ in 0..8 {
+        assert_eq!(names(&store, project), ["after"]);
     }
 }
