@@ -5,6 +5,7 @@ mod active_picture;
 mod arithmetic;
 mod cadence;
 mod clips;
+mod cores;
 mod dial;
 mod dialling;
 mod edits;

@@ -1,5 +1,8 @@
 //! What stands open in a project, by its cause; what neighbours say of a clip; what helps for all at once.
 
+use std::cmp::Reverse;
+use std::collections::BTreeMap;
+
 use proptest::prelude::*;
 use ratiomet_core::fraction::Written;
 use ratiomet_core::project::*;
@@ -256,6 +259,44 @@ fn a_point_that_was_accepted_everywhere_stands_last_with_its_reason() {
     let points = project.points();
     let last = points.last().expect("points");
     assert_eq!((last.key(), last.is_open(), last.reason()), (key, false, Some("archive")));
+}
+
+/// What most share, counted anew each time.
+fn counted_anew(mut left: Vec<Pair>) -> BTreeMap<Cause, Vec<Pair>> {
+    let mut groups = BTreeMap::new();
+    while !left.is_empty() {
+        let mut counts: BTreeMap<Cause, usize> = BTreeMap::new();
+        for cause in left.iter().flat_map(|pair| [Cause::Source(pair.source), Cause::Frame(pair.frame)]) {
+            *counts.entry(cause).or_default() += 1;
+        }
+        let most = counts.into_iter().max_by_key(|(cause, count)| (*count, Reverse(cause.clone())));
+        let (cause, _) = most.expect("some are left");
+        let has_it = |pair: &Pair| cause == Cause::Source(pair.source) || cause == Cause::Frame(pair.frame);
+        let (taken, rest) = left.into_iter().partition(has_it);
+        left = rest;
+        groups.insert(cause, taken);
+    }
+    groups
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(64))]
+
+    #[test]
+    fn causes_are_those_that_most_share(pairs in prop::collection::btree_set((1..=9, 1..=9), 0..60)) {
+        let clips: Vec<_> = (1..=9).map(|n| clip(&format!("C{n}"), 1920, 1080)).collect();
+        let frames: Vec<_> = (1..=9).map(|n| delivered(&format!("F{n}"), 1920, 1080)).collect();
+        let pairs: Vec<Pair> =
+            pairs.into_iter().map(|(source, frame)| Pair::new(SourceId::new(source), FrameId::new(frame))).collect();
+        let cut = Finding::SubjectCut { shown: Exact::from(0_u32) };
+        let found = pairs.iter().map(|pair| Affected { pair: *pair, finding: cut.clone(), accepted: None });
+        let points = of(&clips, &frames).points_of(found);
+        let groups: BTreeMap<Cause, Vec<Pair>> = points
+            .into_iter()
+            .map(|point| (point.cause, point.affected.iter().map(|each| each.pair).collect()))
+            .collect();
+        prop_assert_eq!(groups, counted_anew(pairs));
+    }
 }
 
 fn some_project() -> impl Strategy<Value = Project> {
