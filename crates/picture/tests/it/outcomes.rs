@@ -30,9 +30,14 @@ fn sampled(upright: &[Vec<[f64; 3]>], filter: Filter, centre: [f64; 2], step: [f
         }
     };
     let (mut sum, mut made) = (0.0, [0.0; 3]);
-    for (row, line) in upright.iter().enumerate() {
-        for (column, pixel) in line.iter().enumerate() {
-            let weight = weight(column, 0) * weight(row, 1);
+    // What has no weight is not looked at: nearly all of it.
+    let along = |length: usize, axis: usize| {
+        (0..length).map(move |sample| (sample, weight(sample, axis))).filter(|(_, weight)| *weight != 0.0)
+    };
+    let across: Vec<(usize, f64)> = along(width, 0).collect();
+    for (row, down) in along(height, 1) {
+        for (column, across) in &across {
+            let (pixel, weight) = (upright[row][*column], across * down);
             sum += weight;
             for (made, sample) in made.iter_mut().zip(pixel) {
                 *made += weight * sample;

@@ -66,8 +66,9 @@ async fn each_family_answers_a_known_case() {
         ("?of=bits", "file size", "137.16 MB"),
         ("?of=screen", "bars on all four sides", "yes: bars on both axes"),
     ];
+    browser.open("/slide-rule").await;
     for (address, name, expected) in cases {
-        browser.open(&format!("/slide-rule{address}")).await;
+        browser.go(&format!("/slide-rule{address}")).await;
         says(&browser, name, expected).await;
         browser.see(".asked .drawing-box svg").await;
     }
