@@ -1,4 +1,4 @@
-import { useEffect, useRef, useSyncExternalStore } from "react";
+import { useLayoutEffect, useRef, useSyncExternalStore } from "react";
 import { here, keep, kept } from "../kept";
 import { useMay } from "../people/may";
 import { belongsTo, type Focus, type Handlers, type Level, nameOf, Stack } from "./stack";
@@ -61,5 +61,6 @@ export function useCommands(level: Level, handlers: Handlers) {
   const plans = useMay("plan");
   const latest = useRef(handlers);
   latest.current = plans ? handlers : withoutChanges(handlers);
-  useEffect(() => stack.open(level, () => latest.current), [level]);
+  // Before it is painted: what is seen takes keys.
+  useLayoutEffect(() => stack.open(level, () => latest.current), [level]);
 }

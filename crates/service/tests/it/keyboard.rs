@@ -129,8 +129,10 @@ async fn what_a_filter_hides_is_neither_lost_nor_changed() {
     browser.until("document.querySelector('.board-source:not([data-here=true])') !== null").await;
     let place = "return document.querySelector('.cell[data-here=true]').id";
     let before = browser.run(place).await;
+    let rows = browser.run("return document.querySelectorAll('.board-source').length").await;
     browser.click(browser.field("set by hand").await).await;
-    browser.until("!document.querySelector('.cell[data-here=true]') || true").await;
+    browser.until(&format!("document.querySelectorAll('.board-source').length < {rows}")).await;
+    browser.see(".cell[data-here=true]").await;
     let after = browser.run(place).await;
     assert!(before != json!("cell-0-0") && after != json!("cell-0-0"), "{before} {after}");
     browser.console_is_empty().await;
